@@ -1,0 +1,205 @@
+// Package api is the HTTP interface: typed operations under /api and the front
+// end for every other path. It holds no state of its own.
+package api
+
+import (
+	"context"
+	"encoding/json"
+	"errors"
+	"fmt"
+	"io/fs"
+	"log/slog"
+	"net"
+	"net/http"
+	"net/url"
+	"path"
+	"strings"
+
+	"github.com/danielgtaylor/huma/v2"
+	"github.com/danielgtaylor/huma/v2/adapters/humagin"
+	"github.com/gin-gonic/gin"
+
+	"photherm/app/solution"
+	"photherm/app/store"
+)
+
+const maxBody = 4 << 20
+
+// Config is what the server needs. Store may be nil when only the description of
+// the API is wanted.
+type Config struct {
+	Store    *store.Store
+	FrontEnd fs.FS // built front end with index.html; nil: none
+}
+
+type server struct {
+	store *store.Store
+}
+
+// New makes the handler.
+func New(c Config) http.Handler {
+	engine, _ := build(c)
+	return engine
+}
+
+// OpenAPI is the description of the API, as JSON.
+func OpenAPI() ([]byte, error) {
+	_, a := build(Config{})
+	data, err := json.MarshalIndent(a.OpenAPI(), "", "  ")
+	if err != nil {
+		return nil, fmt.Errorf("describing the API: %w", err)
+	}
+	return append(data, '\n'), nil
+}
+
+func build(c Config) (*gin.Engine, huma.API) {
+	gin.SetMode(gin.ReleaseMode)
+	engine := gin.New()
+	engine.HandleMethodNotAllowed = true
+	_ = engine.SetTrustedProxies(nil) // nil cannot fail
+	engine.Use(gin.CustomRecoveryWithWriter(nil, recovered), onlyLoopback, securityHeaders)
+	engine.NoMethod(func(c *gin.Context) {
+		problem(c, http.StatusMethodNotAllowed, "This address does not take "+c.Request.Method+" requests.")
+	})
+	engine.NoRoute(frontEnd(c.FrontEnd))
+
+	config := huma.DefaultConfig("Photherm", "1")
+	config.OpenAPIPath, config.DocsPath, config.SchemasPath = "/api/openapi", "", ""
+	config.CreateHooks = nil
+	config.RejectUnknownQueryParameters = true
+	api := humagin.New(engine, config)
+	s := &server{c.Store}
+	s.lights(api)
+	s.solving(api)
+	huma.Register(api, huma.Operation{OperationID: "health", Method: http.MethodGet, Path: "/api/health", Summary: "Whether server and database answer", Errors: []int{503}},
+		func(ctx context.Context, _ *struct{}) (*struct{}, error) {
+			if err := s.store.Ping(ctx); err != nil {
+				return nil, s.failure(ctx, err)
+			}
+			return nil, nil
+		})
+	return engine, api
+}
+
+// failure turns an error into a problem document. What a person can mend is said;
+// the rest goes to the log and never out.
+func (s *server) failure(ctx context.Context, err error) error {
+	var known huma.StatusError
+	var conflict *store.Conflict
+	switch {
+	case errors.As(err, &known):
+		return err
+	case errors.As(err, &conflict):
+		return &conflictProblem{Status: http.StatusPreconditionFailed, Title: http.StatusText(http.StatusPreconditionFailed),
+			Detail: "This light was changed elsewhere since you opened it. Both versions are kept: choose one.", Theirs: stored(conflict.Theirs, "")}
+	case errors.Is(err, store.ErrNotFound):
+		return huma.Error404NotFound("There is no such light. It may have been made on another data folder.")
+	case errors.Is(err, store.ErrNothingToDo):
+		return huma.Error409Conflict("There is nothing to take back.")
+	case errors.Is(err, store.ErrOtherTab):
+		return huma.Error409Conflict("The last change was made in another tab; undo it there.")
+	case errors.Is(err, solution.ErrTooLong):
+		return huma.Error422UnprocessableEntity("This light takes too long to calculate. Fewer branches or a plainer tree will do.")
+	case errors.Is(err, context.Canceled):
+		return huma.NewError(499, "The request was withdrawn.")
+	}
+	slog.ErrorContext(ctx, "request failed", "error", err)
+	if s.store == nil || s.store.Ping(ctx) != nil {
+		return huma.Error503ServiceUnavailable("The database does not answer. Your changes are kept in this browser and will be saved when it is back.")
+	}
+	return huma.Error500InternalServerError("Something went wrong in the program; the log has the details. Your changes are kept.")
+}
+
+// conflictProblem is the problem document of a change on an old base: it carries
+// what stands there now; what was sent, the sender has.
+type conflictProblem struct {
+	Status int         `json:"status"`
+	Title  string      `json:"title"`
+	Detail string      `json:"detail"`
+	Theirs StoredLight `json:"theirs"`
+	Yours  Document    `json:"yours,omitempty"`
+}
+
+func (p *conflictProblem) Error() string             { return p.Detail }
+func (p *conflictProblem) GetStatus() int            { return p.Status }
+func (p *conflictProblem) ContentType(string) string { return "application/problem+json" }
+
+func problem(c *gin.Context, status int, detail string) {
+	body, _ := json.Marshal(huma.ErrorModel{Status: status, Title: http.StatusText(status), Detail: detail}) // strings and a number: cannot fail
+	c.Data(status, "application/problem+json", body)
+	c.Abort()
+}
+
+func recovered(c *gin.Context, what any) {
+	slog.Error("request panicked", "path", c.Request.URL.Path, "panic", fmt.Sprint(what))
+	problem(c, http.StatusInternalServerError, "Something went wrong in the program; the log has the details.")
+}
+
+// onlyLoopback refuses requests that name another host, or that a page from
+// elsewhere makes a browser send.
+func onlyLoopback(c *gin.Context) {
+	if !loopback(c.Request.Host) {
+		problem(c, http.StatusForbidden, "This server answers on its own machine only.")
+		return
+	}
+	if origin := c.GetHeader("Origin"); origin != "" {
+		u, err := url.Parse(origin)
+		if err != nil || u.Host != c.Request.Host {
+			problem(c, http.StatusForbidden, "Requests from other sites are refused.")
+			return
+		}
+	}
+}
+
+func loopback(hostport string) bool {
+	host := hostport
+	if h, _, err := net.SplitHostPort(hostport); err == nil {
+		host = h
+	}
+	ip := net.ParseIP(strings.Trim(host, "[]"))
+	return host == "localhost" || (ip != nil && ip.IsLoopback())
+}
+
+func securityHeaders(c *gin.Context) {
+	h := c.Writer.Header()
+	// Styles are written by the component library at run time; scripts come from
+	// files only.
+	h.Set("Content-Security-Policy", "default-src 'none'; script-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data:; font-src 'self'; connect-src 'self'; manifest-src 'self'; base-uri 'none'; form-action 'none'; frame-ancestors 'none'")
+	h.Set("X-Content-Type-Options", "nosniff")
+	h.Set("Referrer-Policy", "no-referrer")
+	h.Set("Cross-Origin-Opener-Policy", "same-origin")
+	h.Set("Cross-Origin-Resource-Policy", "same-origin")
+	if strings.HasPrefix(c.Request.URL.Path, "/api/") {
+		h.Set("Cache-Control", "no-store")
+	}
+}
+
+// frontEnd serves the built files, and index.html for every page address.
+func frontEnd(files fs.FS) gin.HandlerFunc {
+	return func(c *gin.Context) {
+		name := strings.TrimPrefix(path.Clean(c.Request.URL.Path), "/")
+		switch {
+		case strings.HasPrefix(name, "api/") || name == "api":
+			problem(c, http.StatusNotFound, "There is nothing at this address.")
+			return
+		case files == nil || (c.Request.Method != http.MethodGet && c.Request.Method != http.MethodHead):
+			problem(c, http.StatusNotFound, "There is nothing at this address.")
+			return
+		}
+		if info, err := fs.Stat(files, name); name != "" && name != "index.html" && err == nil && !info.IsDir() {
+			if strings.HasPrefix(name, "assets/") {
+				c.Header("Cache-Control", "public, max-age=31536000, immutable")
+			}
+			c.Status(http.StatusOK) // NoRoute has set 404
+			http.FileServerFS(files).ServeHTTP(c.Writer, c.Request)
+			return
+		}
+		index, err := fs.ReadFile(files, "index.html")
+		if strings.HasPrefix(name, "assets/") || err != nil {
+			problem(c, http.StatusNotFound, "There is nothing at this address.")
+			return
+		}
+		c.Header("Cache-Control", "no-cache")
+		c.Data(http.StatusOK, "text/html; charset=utf-8", index)
+	}
+}

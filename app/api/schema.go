@@ -1,0 +1,22 @@
+package api
+
+import (
+	"reflect"
+
+	"github.com/danielgtaylor/huma/v2"
+
+	"photherm/core/design"
+)
+
+// LightSchema is the JSON Schema (2020-12) of the light file, written from the Go
+// types.
+func LightSchema() map[string]any {
+	registry := huma.NewMapRegistry("#/$defs/", huma.DefaultSchemaNamer)
+	root := registry.Schema(reflect.TypeFor[design.Light](), true, "Light")
+	return map[string]any{
+		"$schema": "https://json-schema.org/draft/2020-12/schema",
+		"title":   "Photherm light file, version 1",
+		"$ref":    root.Ref,
+		"$defs":   registry.Map(),
+	}
+}

@@ -1,0 +1,83 @@
+// Package serve runs the program: database, store, HTTP, and their clean end.
+package serve
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"io"
+	"log/slog"
+	"net"
+	"net/http"
+	"time"
+
+	"photherm/app/api"
+	"photherm/app/demo"
+	"photherm/app/mariadb"
+	"photherm/app/store"
+	"photherm/web"
+)
+
+// Config says how to run.
+type Config struct {
+	Dir     string // data folder of the private database
+	DSN     string // an own database instead; empty: the private one
+	Address string // loopback host:port to serve on
+	Demo    bool   // put the demo workshop on an empty shelf
+	Out     io.Writer
+}
+
+const shutdownWithin = 5 * time.Second
+
+// Run serves until the context ends, or something it depends on does.
+func Run(ctx context.Context, c Config) error {
+	listener, err := net.Listen("tcp", c.Address)
+	if err != nil {
+		return fmt.Errorf("address %s cannot be used (is another Photherm running? try --address 127.0.0.1:0): %w", c.Address, err)
+	}
+	defer listener.Close()
+	if ip, ok := listener.Addr().(*net.TCPAddr); !ok || !ip.IP.IsLoopback() {
+		return fmt.Errorf("address %s is not on loopback; Photherm serves its own machine only", c.Address)
+	}
+	dsn := c.DSN
+	var gone <-chan struct{}
+	if dsn == "" {
+		fmt.Fprintf(c.Out, "Starting the database in %s\n", c.Dir)
+		db, err := mariadb.Start(ctx, mariadb.Options{Dir: c.Dir})
+		if err != nil {
+			return err
+		}
+		defer db.Stop()
+		dsn, gone = db.DSN(""), db.Exited()
+	}
+	s, err := store.Open(ctx, dsn)
+	if err != nil {
+		return err
+	}
+	defer s.Close()
+	if c.Demo {
+		if err := demo.Load(ctx, s); err != nil {
+			return fmt.Errorf("loading the demo: %w", err)
+		}
+	}
+	server := &http.Server{
+		Handler:           api.New(api.Config{Store: s, FrontEnd: web.Files()}),
+		ReadHeaderTimeout: 10 * time.Second, ReadTimeout: 60 * time.Second, IdleTimeout: 2 * time.Minute,
+	}
+	failed := make(chan error, 1)
+	go func() { failed <- server.Serve(listener) }()
+	fmt.Fprintf(c.Out, "Photherm is at http://%s (stop with Ctrl-C)\n", listener.Addr())
+	select {
+	case <-ctx.Done():
+	case <-gone:
+		err = errors.New("the database ended by itself; its log is mariadb.log in the data folder")
+	case err = <-failed:
+	}
+	stop, cancel := context.WithTimeout(context.WithoutCancel(ctx), shutdownWithin)
+	defer cancel()
+	if e := server.Shutdown(stop); e != nil {
+		slog.Warn("some requests were cut off", "error", e)
+	}
+	fmt.Fprintln(c.Out, "Stopped.")
+	return err
+}

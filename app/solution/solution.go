@@ -1,0 +1,128 @@
+// Package solution puts together what the command line and the interface answer
+// about a light: the figures asked for first, every figure at one instant, the
+// findings, and the course in time.
+package solution
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"math"
+	"time"
+
+	"photherm/core/chain"
+	"photherm/core/design"
+	"photherm/core/verdict"
+)
+
+// A Query says what is asked.
+type Query struct {
+	Variant  int
+	AtS      float64  // instant of the figures, s after switch-on; beyond the end: the end
+	AmbientC *float64 // in place of the document's
+}
+
+// Figures holds the values of one owner, named as chain.Column names them.
+type Figures map[string]float64
+
+// Total is the owner name of the figures of the light as a whole.
+const Total = "total"
+
+// A Solution is the summary of a solved variant.
+type Solution struct {
+	Variant  string             `json:"variant" doc:"Id of the variant"`
+	Answers  chain.Answers      `json:"answers"`
+	AtS      float64            `json:"atS" doc:"Instant of the figures, s after switch-on"`
+	Figures  map[string]Figures `json:"figures" doc:"Every figure at that instant, by id of feed, node or body; total for the whole light. Units: …V volt, …A ampere, …W watt, …C °C, …Lm lumen, charge fraction"`
+	Modes    map[string]string  `json:"modes" doc:"What each driver and switch is doing at that instant"`
+	Steady   Steady             `json:"steady" doc:"Where temperatures would settle if the charge stayed as it is at switch-on"`
+	Ledger   chain.Ledger       `json:"ledger" doc:"Energy in and out over the whole run"`
+	Findings []verdict.Finding  `json:"findings" nullable:"false" doc:"Worst first"`
+	Missing  []chain.Missing    `json:"missing" nullable:"false" doc:"What cannot be computed, and what would mend it"`
+}
+
+// Steady is the state of rest.
+type Steady struct {
+	Converged bool               `json:"converged"`
+	Reason    string             `json:"reason,omitempty" doc:"Why there is none"`
+	Figures   map[string]Figures `json:"figures"`
+	Ledger    chain.Ledger       `json:"ledger"`
+}
+
+// ErrTooLong is returned when a solution takes longer than its context allows.
+var ErrTooLong = errors.New("this light takes too long to calculate")
+
+// Solve answers a query on a light that design.Decode accepted.
+func Solve(ctx context.Context, light *design.Light, q Query) (*Solution, *chain.Run, error) {
+	if q.AmbientC != nil {
+		l := *light
+		l.Conditions.AmbientC = *q.AmbientC
+		light = &l
+	}
+	ctx, cancel := context.WithTimeout(ctx, 20*time.Second)
+	defer cancel()
+	model, err := chain.Compile(light, chain.Options{Variant: q.Variant})
+	if err != nil {
+		return nil, nil, fmt.Errorf("compiling %q: %w", light.Name, err)
+	}
+	solver := model.Solver()
+	steady, err := solver.Steady(ctx)
+	if err != nil {
+		return nil, nil, tooLong(err)
+	}
+	run, err := solver.Run(ctx)
+	if err != nil {
+		return nil, nil, tooLong(err)
+	}
+	findings, err := verdict.Judge(ctx, run, q.Variant)
+	if err != nil {
+		return nil, nil, tooLong(err)
+	}
+	at := min(max(q.AtS, 0), run.T[len(run.T)-1])
+	record := run.At(at)
+	s := &Solution{
+		Variant: model.Variant().ID, Answers: run.Answers(), AtS: at, Ledger: run.Ledger, Findings: findings,
+		Missing: model.Missing(), Modes: map[string]string{},
+		Figures: figures(model, record),
+		Steady:  Steady{Converged: steady.Converged, Reason: steady.Reason, Figures: figures(model, steady.Record), Ledger: steady.Ledger},
+	}
+	if s.Missing == nil {
+		s.Missing = []chain.Missing{}
+	}
+	if s.Steady.Ledger.In == nil {
+		s.Steady.Ledger = chain.Ledger{Unit: "W", In: []chain.Entry{}, Out: []chain.Entry{}}
+	}
+	for i, c := range model.Columns() {
+		if c.Figure == "mode" {
+			s.Modes[c.Owner] = chain.ModeName(record[i])
+		}
+	}
+	return s, run, nil
+}
+
+func tooLong(err error) error {
+	if errors.Is(err, context.DeadlineExceeded) {
+		return fmt.Errorf("%w: %w", ErrTooLong, err)
+	}
+	return err
+}
+
+func figures(model *chain.Model, record []float64) map[string]Figures {
+	out := map[string]Figures{}
+	for i, c := range model.Columns() {
+		if c.Figure == "mode" {
+			continue
+		}
+		owner := c.Owner
+		if owner == "" {
+			owner = Total
+		}
+		if out[owner] == nil {
+			out[owner] = Figures{}
+		}
+		if x := record[i]; !math.IsNaN(x) && !math.IsInf(x, 0) {
+			out[owner][c.Figure] = x
+		}
+	}
+	return out
+}

@@ -1,0 +1,69 @@
+// Command photherm computes, keeps and judges high-power lights. See README.md.
+package main
+
+import (
+	"context"
+	"flag"
+	"fmt"
+	"os"
+	"os/signal"
+	"syscall"
+
+	"photherm/app/serve"
+)
+
+const usage = `Photherm: high-power lights, from the pack to the beam.
+
+  photherm serve  [--data DIR] [--address HOST:PORT]   run on loopback
+  photherm demo   [--data DIR] [--address HOST:PORT]   the same, with the demo workshop on an empty shelf
+  photherm solve  FILE [--at 2h] [--ambient 35] [--variant N] [--csv]
+                                                       solve a light file and print the solution
+  photherm schema                                      JSON Schema of the light file
+  photherm openapi                                     description of the HTTP interface
+  photherm units                                       units accepted for each quantity
+
+PHOTHERM_DSN names a MariaDB of your own instead of the private one.
+`
+
+func main() {
+	ctx, stop := signal.NotifyContext(context.Background(), os.Interrupt, syscall.SIGTERM)
+	defer stop()
+	if err := run(ctx, os.Args[1:]); err != nil {
+		fmt.Fprintln(os.Stderr, "photherm:", err)
+		stop()
+		os.Exit(1)
+	}
+}
+
+func run(ctx context.Context, args []string) error {
+	if len(args) == 0 {
+		args = []string{"help"}
+	}
+	switch command, rest := args[0], args[1:]; command {
+	case "serve", "demo":
+		return serveCommand(ctx, command, rest)
+	case "solve":
+		return solveCommand(ctx, rest, os.Stdout)
+	case "schema":
+		return schemaCommand(os.Stdout)
+	case "openapi":
+		return openapiCommand(os.Stdout)
+	case "units":
+		return unitsCommand(os.Stdout)
+	case "help", "-h", "--help":
+		fmt.Print(usage)
+		return nil
+	default:
+		return fmt.Errorf("there is no command %q; photherm help lists them", command)
+	}
+}
+
+func serveCommand(ctx context.Context, name string, args []string) error {
+	flags := flag.NewFlagSet(name, flag.ContinueOnError)
+	dir := flags.String("data", "data", "folder of the private database")
+	address := flags.String("address", "127.0.0.1:8640", "loopback address to serve on")
+	if err := flags.Parse(args); err != nil {
+		return err
+	}
+	return serve.Run(ctx, serve.Config{Dir: *dir, DSN: os.Getenv("PHOTHERM_DSN"), Address: *address, Demo: name == "demo", Out: os.Stdout})
+}

@@ -1,0 +1,123 @@
+package chain
+
+import "math"
+
+// Answers are the figures asked for first. An absent one is null, and Why says
+// why.
+type Answers struct {
+	FluxLm        *float64 `json:"fluxLm" doc:"Luminous flux 30 s after switch-on, lm"`
+	FluxWhy       string   `json:"fluxWhy,omitempty"`
+	InputW        float64  `json:"inputW" doc:"Power from all sources at 30 s, W"`
+	EfficacyLmW   *float64 `json:"efficacyLmPerW" doc:"Flux over power from the sources at 30 s, lm/W"`
+	HalfS         *float64 `json:"halfS" doc:"Time to half of the light at 30 s, or to the end if that is sooner, s"`
+	TenthS        *float64 `json:"tenthS" doc:"Time to a tenth of the light at 30 s, or to the end, s"`
+	EndS          *float64 `json:"endS" doc:"Time to cut-off or empty, s"`
+	RuntimeWhy    string   `json:"runtimeWhy,omitempty"`
+	EndsBy        string   `json:"endsBy" doc:"Kind of the event that ends the run"`
+	JunctionC     *float64 `json:"junctionC" doc:"Hottest junction of the whole run, °C"`
+	JunctionNode  string   `json:"junctionNode" doc:"Where"`
+	JunctionWhy   string   `json:"junctionWhy,omitempty"`
+	TouchC        *float64 `json:"touchC" doc:"Hottest touchable body of the whole run, °C"`
+	TouchBody     string   `json:"touchBody" doc:"Where"`
+	TouchAtS      float64  `json:"touchAtS" doc:"When, s"`
+	EnergyPerDayW float64  `json:"energyPerDayWh" doc:"Energy a day if lit without a break, Wh"`
+}
+
+// Answers reads the answers off a run.
+func (r *Run) Answers() Answers {
+	last := len(r.T) - 1
+	at30 := r.At(min(referenceS, r.T[last]*0.999))
+	n := len(at30)
+	a := Answers{EndsBy: r.End.Kind, InputW: at30[n-totalInputW]}
+	a.EnergyPerDayW = 24 * a.InputW
+	switch flux := at30[n-totalFluxLm]; {
+	case flux > 0:
+		a.FluxLm = &flux
+		if a.InputW > 0 {
+			e := flux / a.InputW
+			a.EfficacyLmW = &e
+		}
+	default:
+		a.FluxWhy = r.darkWhy(a.InputW)
+	}
+	r.runtime(&a)
+	for c, column := range r.Model.columns {
+		if column.Figure != "junctionC" && column.Figure != "bodyC" {
+			continue
+		}
+		hot, when := math.Inf(-1), 0.0
+		for i := range r.T {
+			if v := r.Records[i][c]; v > hot {
+				hot, when = v, r.T[i]
+			}
+		}
+		if column.Figure == "junctionC" {
+			if a.JunctionC == nil || hot > *a.JunctionC {
+				a.JunctionC, a.JunctionNode = &hot, column.Owner
+			}
+		} else if r.Model.touchable(column.Owner) && (a.TouchC == nil || hot > *a.TouchC) {
+			a.TouchC, a.TouchBody, a.TouchAtS = &hot, column.Owner, when
+		}
+	}
+	if a.JunctionC == nil {
+		a.JunctionWhy = "no emitter with a known heat path"
+	}
+	return a
+}
+
+func (m *Model) touchable(body string) bool {
+	for i := range m.variant.Bodies {
+		if m.variant.Bodies[i].ID == body {
+			return m.variant.Bodies[i].Touchable
+		}
+	}
+	return false
+}
+
+func (r *Run) darkWhy(inputW float64) string {
+	for _, m := range r.Model.missing {
+		return m.Why
+	}
+	if inputW <= 0 {
+		return "nothing flows: look for an open switch, a missing stage or a source below the emitters' voltage"
+	}
+	return "the light of these loads is not known"
+}
+
+func (r *Run) runtime(a *Answers) {
+	packs := false
+	for i := range r.Model.feeds {
+		packs = packs || r.Model.feeds[i].kind == packSource
+	}
+	end := r.T[len(r.T)-1]
+	switch {
+	case !packs:
+		a.RuntimeWhy = "it runs from a supply"
+		return
+	case r.End.Kind == "overheat" || r.End.Kind == "cycling":
+		a.RuntimeWhy = r.End.Text
+		return
+	case r.End.Kind == "time-limit":
+		a.RuntimeWhy = "longer than the 400 days that are calculated"
+		return
+	}
+	a.EndS = &end
+	if a.FluxLm == nil {
+		return
+	}
+	for _, e := range r.Events {
+		t := e.T
+		switch e.Kind {
+		case "half-light":
+			a.HalfS = &t
+		case "tenth-light":
+			a.TenthS = &t
+		}
+	}
+	if a.HalfS == nil {
+		a.HalfS = &end
+	}
+	if a.TenthS == nil {
+		a.TenthS = &end
+	}
+}

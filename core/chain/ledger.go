@@ -1,0 +1,62 @@
+package chain
+
+import "math"
+
+// An Entry is one line of a ledger.
+type Entry struct {
+	Name  string  `json:"name" doc:"What it is"`
+	Value float64 `json:"value" doc:"In the ledger's unit"`
+}
+
+// A Ledger sets what came in against where it went. The two sides are computed
+// apart: energy from the charge of the packs and the heat from temperatures, the
+// rest from the operating points in between. So it can fail to close, and then
+// something is wrong in the model.
+type Ledger struct {
+	Unit    string  `json:"unit" doc:"W for a moment, J for a run"`
+	In      []Entry `json:"in" nullable:"false"`
+	Out     []Entry `json:"out" nullable:"false"`
+	Closure float64 `json:"closure" doc:"(in − out) / in; should be within ±0.001"`
+}
+
+func newLedger(unit string, in, out []Entry) Ledger {
+	total, gone := 0.0, 0.0
+	for _, e := range in {
+		total += e.Value
+	}
+	for _, e := range out {
+		gone += e.Value
+	}
+	l := Ledger{Unit: unit, In: in, Out: out}
+	if scale := max(math.Abs(total), math.Abs(gone)); scale > 0 {
+		l.Closure = (total - gone) / scale
+	}
+	return l
+}
+
+// Closes tells whether the two sides agree within 0.1 %.
+func (l *Ledger) Closes() bool { return math.Abs(l.Closure) <= 1e-3 }
+
+// powerLedger is the ledger of a steady operating point: what the sources give,
+// OCV times current, against light and the heat that reaches the air.
+func (s *Solver) powerLedger(rec []float64) Ledger {
+	n := len(rec)
+	in := 0.0
+	for i := range s.feeds {
+		p := &s.feedAt[i]
+		if s.feeds[i].kind == packSource {
+			open := p.openV
+			if k := s.feeds[i].polar; k >= 0 {
+				open += s.y[k] * float64(s.feeds[i].pack.Series)
+			}
+			in += open * p.busA
+		} else {
+			in += p.busV * p.busA
+		}
+	}
+	return newLedger("W", []Entry{{"sources", in}}, []Entry{
+		{"light", rec[n-totalLightW]},
+		{"heat to the air", rec[n-totalAirW]},
+		{"heat to the surroundings", rec[n-totalLooseW]},
+	})
+}

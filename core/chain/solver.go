@@ -1,0 +1,119 @@
+package chain
+
+import (
+	"slices"
+
+	"photherm/core/driver"
+	"photherm/core/ode"
+)
+
+// A Solver holds one model with its variations and the memory to solve it. It is
+// not safe for use from several goroutines; make one for each.
+type Solver struct {
+	m        *Model
+	nodes    []node
+	feeds    []feed
+	links    []link
+	jPerK    []float64
+	ambientC float64
+	startC   float64
+	charge   float64
+
+	y        []float64 // state at the operating point below
+	point    []nodePoint
+	feedAt   []feedPoint
+	locked   []bool
+	cycling  int // node that locks out and restarts at once; -1: none
+	lumpW    []float64
+	breaks   []float64
+	stepper  *ode.Stepper
+	scratch  []float64
+	residual []float64
+}
+
+// nodePoint is the operating point of a node.
+type nodePoint struct {
+	inV, inA, outV, outA, lossW float64
+	mode                        driver.Mode
+	fluxLm, radiantW, opticW    float64 // leaving the emitters; lost in the optic
+	limitV                      float64 // driver: output voltage at its set current
+	limitAt                     float64 // set current limitV holds for
+	fresh                       bool    // whether limitV is of this state
+}
+
+type feedPoint struct {
+	openV, busV, busA, lossW float64
+}
+
+// Solver makes a solver with the model's own figures.
+func (m *Model) Solver() *Solver {
+	n := m.states + len(m.lumps)
+	s := &Solver{
+		m: m, nodes: slices.Clone(m.nodes), feeds: slices.Clone(m.feeds), links: slices.Clone(m.links),
+		ambientC: m.ambientC, startC: m.startC, charge: m.charge, cycling: -1,
+		jPerK: make([]float64, len(m.lumps)), point: make([]nodePoint, len(m.nodes)), feedAt: make([]feedPoint, len(m.feeds)),
+		locked: make([]bool, len(m.nodes)), lumpW: make([]float64, len(m.lumps)), y: make([]float64, n),
+		scratch: make([]float64, n), residual: make([]float64, n), breaks: make([]float64, 0, 64),
+	}
+	for i, l := range m.lumps {
+		s.jPerK[i] = l.jPerK
+	}
+	s.prepare()
+	return s
+}
+
+// prepare works out what follows from the figures after they changed.
+func (s *Solver) prepare() {
+	for i := range s.nodes {
+		s.nodes[i].drv.Prepare()
+	}
+	for i := range s.links {
+		l := &s.links[i]
+		r := 0.0
+		for _, p := range l.parts {
+			if p.share > 0 {
+				r += p.kPerW / p.share
+			}
+		}
+		l.wPerK = 1 / max(r, leastKPerW)
+	}
+	for i := range s.jPerK {
+		s.jPerK[i] = max(s.jPerK[i], leastJPerK)
+	}
+}
+
+// leastKPerW stands for a joint taken as perfect.
+const leastKPerW = 1e-4
+
+// start writes the state at switch-on.
+func (s *Solver) start(y []float64) {
+	for i := range s.m.states {
+		y[i] = 0
+	}
+	for i := range s.feeds {
+		s.feeds[i].cut = false
+		if s.feeds[i].charge >= 0 {
+			y[s.feeds[i].charge] = s.charge
+		}
+	}
+	for i := range s.m.lumps {
+		y[s.m.states+i] = s.startC
+	}
+	clear(s.locked)
+	s.cycling = -1
+}
+
+// lumpC is the temperature of a lump in state y; ambient for noBody.
+func (s *Solver) lumpC(y []float64, lump int) float64 {
+	if lump < 0 {
+		return s.ambientC
+	}
+	return y[s.m.states+lump]
+}
+
+func (s *Solver) bodyC(y []float64, body int) float64 {
+	if body == noBody {
+		return s.ambientC
+	}
+	return s.lumpC(y, s.m.bodies[body])
+}

@@ -1,0 +1,144 @@
+package chain
+
+import (
+	"math"
+	"slices"
+)
+
+// A Series is one column of a trace.
+type Series struct {
+	Column
+	Values []float64 `json:"values" nullable:"false"`
+}
+
+// A Trace is a run thinned for drawing: at most MaxTracePoints instants, both
+// sides of each jump at the same t, and every figure of the tree at each. Values
+// in between are found by straight interpolation, so sums still add.
+type Trace struct {
+	T      []float64 `json:"t" nullable:"false" doc:"Seconds after switch-on, rising; a jump stands twice"`
+	Series []Series  `json:"series" nullable:"false"`
+	Modes  []Mode    `json:"modes" nullable:"false" doc:"Names of the values of mode columns"`
+	Events []Event   `json:"events" nullable:"false"`
+	EndS   float64   `json:"endS" doc:"Length of the run, s"`
+	EndsBy string    `json:"endsBy" doc:"Kind of the event that ended it"`
+}
+
+// A Mode names a value of mode columns.
+type Mode struct {
+	Value int    `json:"value"`
+	Name  string `json:"name"`
+}
+
+// MaxTracePoints bounds a trace.
+const MaxTracePoints = 300
+
+// OpeningS is the part of a run that the clock shows wider: the first half hour.
+const OpeningS = 1800
+
+// Trace thins the run to what a screen needs.
+func (r *Run) Trace() *Trace {
+	keep := r.thin(MaxTracePoints)
+	t := &Trace{Events: r.Events, EndS: r.T[len(r.T)-1], EndsBy: r.End.Kind, T: make([]float64, len(keep))}
+	if t.Events == nil {
+		t.Events = []Event{}
+	}
+	for i := range 5 {
+		t.Modes = append(t.Modes, Mode{i, ModeName(float64(i))})
+	}
+	for i, k := range keep {
+		t.T[i] = tidy(r.T[k])
+	}
+	for c, column := range r.Model.columns {
+		values := make([]float64, len(keep))
+		for i, k := range keep {
+			values[i] = tidy(r.Records[k][c])
+		}
+		t.Series = append(t.Series, Series{column, values})
+	}
+	return t
+}
+
+// tidy keeps seven significant digits: more than any model here deserves, and a
+// third of the bytes.
+func tidy(x float64) float64 {
+	if x == 0 || math.IsInf(x, 0) || math.IsNaN(x) {
+		return 0
+	}
+	p := math.Pow(10, 7-math.Ceil(math.Log10(math.Abs(x))))
+	return math.Round(x*p) / p
+}
+
+// Warp maps time to the clock's length: the first half hour takes a third of it.
+func Warp(t, endS float64) float64 {
+	if endS <= OpeningS {
+		return t / endS
+	}
+	if t <= OpeningS {
+		return t / OpeningS / 3
+	}
+	return 1.0/3 + 2.0/3*(t-OpeningS)/(endS-OpeningS)
+}
+
+// thin picks at most n records: ends, jumps and events always, the others where
+// the clock would otherwise have gaps.
+func (r *Run) thin(n int) []int {
+	last := len(r.T) - 1
+	if last+1 <= n {
+		keep := make([]int, last+1)
+		for i := range keep {
+			keep[i] = i
+		}
+		return keep
+	}
+	must := map[int]bool{0: true, last: true}
+	for i := 1; i <= last && len(must) < n/2; i++ {
+		if r.T[i] == r.T[i-1] {
+			must[i-1], must[i] = true, true
+		}
+	}
+	for _, e := range r.Events {
+		if i, found := slices.BinarySearch(r.T, e.T); found && len(must) < n/2 {
+			must[i] = true
+		}
+	}
+	slots := float64(n - len(must))
+	keep, slot := []int{}, -1.0
+	for i := range r.T {
+		at := math.Floor(Warp(r.T[i], r.T[last]) * slots)
+		if must[i] || (at > slot && len(keep) < n-1) {
+			keep = append(keep, i)
+		}
+		slot = max(slot, at)
+	}
+	if len(keep) > n {
+		keep = append(keep[:n-1], last)
+	}
+	return keep
+}
+
+// At returns the record at time t, between records straight interpolated; after a
+// jump at t the later side.
+func (r *Run) At(t float64) []float64 {
+	i, _ := slices.BinarySearchFunc(r.T, t, func(x, t float64) int {
+		if x <= t {
+			return -1
+		}
+		return 1
+	})
+	if i == 0 {
+		return r.Records[0]
+	}
+	if i == len(r.T) {
+		return r.Records[len(r.T)-1]
+	}
+	a, b := r.Records[i-1], r.Records[i]
+	x := (t - r.T[i-1]) / (r.T[i] - r.T[i-1])
+	out := make([]float64, len(a))
+	for c := range out {
+		out[c] = a[c] + x*(b[c]-a[c])
+		if r.Model.columns[c].Figure == "mode" {
+			out[c] = a[c]
+		}
+	}
+	return out
+}

@@ -1,0 +1,224 @@
+package design
+
+import (
+	"fmt"
+	"strconv"
+)
+
+// MaxNodes bounds the nodes of one variant, so that no document makes the solver
+// work without end.
+const MaxNodes = 500
+
+const maxTreeDepth = 16
+
+// Check reports what the types alone cannot hold: ids that are not unique,
+// references to nothing, nodes of no kind or two, curves that contradict
+// themselves. It returns nil or a Problems.
+func Check(light *Light) error {
+	c := &checker{}
+	parts := map[string]*Part{}
+	for i := range light.Parts {
+		p, at := &light.Parts[i], "/parts/"+strconv.Itoa(i)
+		if parts[p.ID] != nil {
+			c.add(at+"/id", "%q is the id of another part too", p.ID)
+		}
+		parts[p.ID] = p
+		c.part(p, at)
+	}
+	variants := map[string]bool{}
+	for i := range light.Variants {
+		v, at := &light.Variants[i], "/variants/"+strconv.Itoa(i)
+		if variants[v.ID] {
+			c.add(at+"/id", "%q is the id of another variant too", v.ID)
+		}
+		variants[v.ID] = true
+		w := variantCheck{checker: c, parts: parts, bodies: map[string]bool{}, ids: map[string]bool{}}
+		w.variant(v, at)
+	}
+	if len(c.problems) > 0 {
+		return c.problems
+	}
+	return nil
+}
+
+func (c *checker) part(p *Part, at string) {
+	kinds := 0
+	for _, set := range []bool{p.Emitter != nil, p.Driver != nil, p.Cell != nil} {
+		if set {
+			kinds++
+		}
+	}
+	if kinds != 1 {
+		c.add(at, "must hold the data of exactly one of emitter, driver, cell")
+	}
+	if e := p.Emitter; e != nil {
+		for k := 1; k < len(e.Forward); k++ {
+			a, b := e.Forward[k-1], e.Forward[k]
+			here := fmt.Sprintf("%s/emitter/forward/%d", at, k)
+			if b.CurrentA <= a.CurrentA {
+				c.add(here, "current must rise from point to point: %v A comes after %v A", b.CurrentA, a.CurrentA)
+			} else if b.VoltageV <= a.VoltageV {
+				c.add(here, "forward voltage must rise with current: %v V at %v A is not above %v V at %v A; one of the two is wrong", b.VoltageV, b.CurrentA, a.VoltageV, a.CurrentA)
+			}
+		}
+		c.rising(e.FluxCurrent, at+"/emitter/fluxAgainstCurrent")
+		c.rising(e.FluxTemp, at+"/emitter/fluxAgainstTemp")
+	}
+	if d := p.Driver; d != nil && d.InputMinV != nil && d.InputMaxV != nil && *d.InputMinV > *d.InputMaxV {
+		c.add(at+"/driver/inputMinV", "the lowest input %v V lies above the highest, %v V", *d.InputMinV, *d.InputMaxV)
+	}
+	if cell := p.Cell; cell != nil {
+		for k := 1; k < len(cell.OCV); k++ {
+			if cell.OCV[k].Charge <= cell.OCV[k-1].Charge || cell.OCV[k].VoltageV < cell.OCV[k-1].VoltageV {
+				c.add(fmt.Sprintf("%s/cell/openCircuit/%d", at, k), "charge and voltage must rise from point to point")
+			}
+		}
+		if len(cell.OCV) == 1 {
+			c.add(at+"/cell/openCircuit", "needs at least two points")
+		}
+	}
+}
+
+func (c *checker) rising(points []RatioPoint, at string) {
+	for k := 1; k < len(points); k++ {
+		if points[k].X <= points[k-1].X {
+			c.add(at+"/"+strconv.Itoa(k), "x must rise from point to point: %v comes after %v", points[k].X, points[k-1].X)
+		}
+	}
+}
+
+type variantCheck struct {
+	*checker
+	parts  map[string]*Part
+	bodies map[string]bool
+	ids    map[string]bool
+	nodes  int
+}
+
+func (c *variantCheck) variant(v *Variant, at string) {
+	for i := range v.Bodies {
+		b := &v.Bodies[i]
+		if c.bodies[b.ID] {
+			c.add(fmt.Sprintf("%s/bodies/%d/id", at, i), "%q is the id of another body too", b.ID)
+		}
+		c.bodies[b.ID] = true
+	}
+	for i := range v.Bodies {
+		for k, link := range v.Bodies[i].Joints {
+			here := fmt.Sprintf("%s/bodies/%d/joints/%d", at, i, k)
+			if link.BodyID == v.Bodies[i].ID {
+				c.add(here+"/bodyId", "a body cannot be joined to itself")
+			} else {
+				c.body(link.BodyID, here+"/bodyId")
+			}
+			c.joint(&link.Joint, here+"/joint")
+		}
+	}
+	for i := range v.Feeds {
+		f, here := &v.Feeds[i], fmt.Sprintf("%s/feeds/%d", at, i)
+		c.id(f.ID, here)
+		for k := range f.Sources {
+			s, there := &f.Sources[k], fmt.Sprintf("%s/sources/%d", here, k)
+			c.id(s.ID, there)
+			if s.Pack != nil && s.Supply != nil {
+				c.add(there, "is either a pack or a supply, not both")
+			}
+			if s.Pack != nil {
+				c.ref(s.Pack.PartID, there+"/pack/partId", "a cell", func(p *Part) bool { return p.Cell != nil })
+				c.body(s.Pack.BodyID, there+"/pack/bodyId")
+			}
+		}
+		c.loads(f.Loads, here, 0)
+	}
+	if c.nodes > MaxNodes {
+		c.add(at+"/feeds", "has %d nodes; at most %d are possible", c.nodes, MaxNodes)
+	}
+}
+
+func (c *variantCheck) loads(nodes []Node, at string, depth int) {
+	if depth > maxTreeDepth {
+		c.add(at, "the tree is more than %d nodes deep", maxTreeDepth)
+		return
+	}
+	c.nodes += len(nodes)
+	for i := range nodes {
+		n, here := &nodes[i], fmt.Sprintf("%s/loads/%d", at, i)
+		c.id(n.ID, here)
+		c.body(n.BodyID, here+"/bodyId")
+		kinds := 0
+		for _, set := range []bool{n.Switch != nil, n.Driver != nil, n.Array != nil, n.Load != nil, n.Aux != nil} {
+			if set {
+				kinds++
+			}
+		}
+		if kinds != 1 {
+			c.add(here, "must be exactly one of switch, driver, array, load, auxiliary")
+		}
+		if len(n.Loads) > 0 && n.Switch == nil && n.Driver == nil {
+			c.add(here+"/loads", "only a switch or a driver can feed other nodes")
+		}
+		if n.Driver != nil {
+			c.ref(n.Driver.PartID, here+"/driver/partId", "a driver", func(p *Part) bool { return p.Driver != nil })
+		}
+		if n.Array != nil {
+			c.array(n.Array, here+"/array")
+		}
+		if n.Load != nil {
+			for k := 1; k < len(n.Load.Points); k++ {
+				if n.Load.Points[k].VoltageV <= n.Load.Points[k-1].VoltageV {
+					c.add(fmt.Sprintf("%s/load/points/%d/voltageV", here, k), "voltage must rise from point to point")
+				}
+			}
+		}
+		c.loads(n.Loads, here, depth+1)
+	}
+}
+
+func (c *variantCheck) array(a *Array, at string) {
+	c.ref(a.PartID, at+"/partId", "an emitter", func(p *Part) bool { return p.Emitter != nil })
+	if a.Joint != nil {
+		c.joint(a.Joint, at+"/joint")
+	}
+	faulty := 0
+	for i, f := range a.Faults {
+		faulty += f.Strings
+		if f.Shorted > a.Series {
+			c.add(fmt.Sprintf("%s/faults/%d/shorted", at, i), "%d emitters cannot be shorted in a string of %d", f.Shorted, a.Series)
+		}
+	}
+	if total := a.Parallel * max(a.Count, 1); faulty > total {
+		c.add(at+"/faults", "names %d strings; the array has %d", faulty, total)
+	}
+}
+
+func (c *variantCheck) joint(j *Joint, at string) {
+	layer := j.ThicknessM != nil || j.Conductivity != nil
+	if j.KPerW == nil && layer && (j.ThicknessM == nil || j.Conductivity == nil || j.AreaM2 == nil) {
+		c.add(at, "a layer needs thickness, conductivity and area, or give its K/W")
+	}
+}
+
+func (c *variantCheck) id(id, at string) {
+	if c.ids[id] {
+		c.add(at+"/id", "%q is used twice in this variant", id)
+	}
+	c.ids[id] = true
+}
+
+func (c *variantCheck) body(id, at string) {
+	if id != "" && !c.bodies[id] {
+		c.add(at, "there is no body %q in this variant", id)
+	}
+}
+
+func (c *variantCheck) ref(id, at, what string, fits func(*Part) bool) {
+	if id == "" {
+		return
+	}
+	p := c.parts[id]
+	if p == nil {
+		c.add(at, "there is no part %q in this light", id)
+	} else if !fits(p) {
+		c.add(at, "part %q is not %s", id, what)
+	}
+}

@@ -1,0 +1,220 @@
+// Package design is the vocabulary of a light: the document that says which
+// parts it is made of, how they are wired and mounted, what it must do and under
+// which conditions it is judged. It reads, checks and writes that document; it
+// computes nothing.
+//
+// Field names carry their unit. A pointer field may be absent: an incomplete
+// light is legal, and the solver says what it cannot compute and what is missing.
+// The struct tags minimum, maximum, maxLength and maxItems are the physical
+// ranges; both the decoder and the published JSON Schema read them.
+package design
+
+// Format and Version identify a light file. Every release that adds a field
+// raises Version.
+const (
+	Format  = "photherm/light"
+	Version = 1
+)
+
+// A Light is the whole document. It is self-contained: parts are copied in, so
+// that a file means the same next year.
+type Light struct {
+	Format     string     `json:"format" enum:"photherm/light" doc:"Always photherm/light"`
+	Version    int        `json:"version" minimum:"1" doc:"Version of the format"`
+	Name       string     `json:"name" minLength:"1" maxLength:"120" doc:"What the light is called"`
+	Note       string     `json:"note,omitempty" maxLength:"4000" doc:"Free text"`
+	Progress   string     `json:"progress,omitempty" enum:"idea,parts,built,measured" doc:"How far the light has come"`
+	Brief      Brief      `json:"brief" doc:"What the light must do"`
+	Conditions Conditions `json:"conditions" doc:"Where and how it is judged"`
+	Parts      []Part     `json:"parts" nullable:"false" maxItems:"200" doc:"Copies of the parts the variants refer to"`
+	Variants   []Variant  `json:"variants" nullable:"false" minItems:"1" maxItems:"20" doc:"Ways of building it; the first is the main one"`
+}
+
+// A Brief says what is wanted; each figure may be absent.
+type Brief struct {
+	OutputLm *float64 `json:"outputLm,omitempty" minimum:"0" maximum:"1e7" doc:"Wanted luminous flux, lm, 30 s after switch-on"`
+	RuntimeH *float64 `json:"runtimeH,omitempty" minimum:"0" maximum:"1e5" doc:"Wanted hours to half the light"`
+	TouchC   *float64 `json:"touchC,omitempty" minimum:"20" maximum:"100" doc:"Highest temperature of what a hand touches, °C; absent: 48 °C if held, 65 °C if not"`
+}
+
+// Conditions are the circumstances of the question, the same for all variants.
+type Conditions struct {
+	AmbientC   float64  `json:"ambientC" minimum:"-60" maximum:"80" doc:"Air temperature, °C"`
+	StartC     *float64 `json:"startC,omitempty" minimum:"-60" maximum:"120" doc:"Temperature of the light at switch-on, °C; absent: ambient"`
+	Charge     *float64 `json:"charge,omitempty" minimum:"0" maximum:"1" doc:"Charge of the packs at switch-on, fraction; absent: full"`
+	Handheld   bool     `json:"handheld,omitempty" doc:"Whether a hand holds the light while it is lit"`
+	HeatSchool string   `json:"heatSchool,omitempty" enum:"radiant,all-input" doc:"radiant (default): heat is input minus light; all-input: every watt is heat, the safe side"`
+}
+
+// A Part is a component's data, with where it came from. Exactly one of the data
+// fields is set.
+type Part struct {
+	ID      string   `json:"id" minLength:"1" maxLength:"64" doc:"Local name, unique in this light"`
+	Name    string   `json:"name" minLength:"1" maxLength:"120" doc:"Descriptive name"`
+	Note    string   `json:"note,omitempty" maxLength:"2000" doc:"Free text"`
+	Basis   string   `json:"basis,omitempty" enum:"datasheet,measured,guess" doc:"Where the figures come from"`
+	Origin  *Origin  `json:"origin,omitempty" doc:"The cabinet part this is a copy of"`
+	Emitter *Emitter `json:"emitter,omitempty"`
+	Driver  *Driver  `json:"driver,omitempty"`
+	Cell    *Cell    `json:"cell,omitempty"`
+}
+
+// Origin names the cabinet part a copy was made from and its state at the time.
+type Origin struct {
+	ID   string `json:"id" maxLength:"64" doc:"Id in the cabinet"`
+	Hash string `json:"hash" maxLength:"128" doc:"Hash of the data when it was copied"`
+}
+
+// A Variant is one way of building the light: bodies that carry heat and feeds
+// that bring power.
+type Variant struct {
+	ID     string `json:"id" minLength:"1" maxLength:"64" doc:"Local name, unique in this light"`
+	Name   string `json:"name" minLength:"1" maxLength:"120" doc:"Descriptive name"`
+	Bodies []Body `json:"bodies" nullable:"false" maxItems:"50" doc:"Sinks, housings, tubes"`
+	Feeds  []Feed `json:"feeds" nullable:"false" maxItems:"20" doc:"Where power comes in, each with the tree it feeds"`
+}
+
+// A Feed is a place where power enters: the sources it must accept and what
+// hangs on it. The light runs from the first source; limits are judged over all.
+type Feed struct {
+	ID      string   `json:"id" minLength:"1" maxLength:"64" doc:"Local name, unique in the variant"`
+	Name    string   `json:"name,omitempty" maxLength:"120" doc:"Descriptive name"`
+	Sources []Source `json:"sources" nullable:"false" maxItems:"20" doc:"Every source it must accept; the first is in use"`
+	Loads   []Node   `json:"loads" nullable:"false" maxItems:"50" doc:"What hangs on this feed"`
+}
+
+// A Source is a pack of cells or a supply rail. Neither set: not chosen yet.
+type Source struct {
+	ID     string  `json:"id" minLength:"1" maxLength:"64" doc:"Local name, unique in the variant"`
+	Name   string  `json:"name,omitempty" maxLength:"120" doc:"Descriptive name"`
+	Pack   *Pack   `json:"pack,omitempty"`
+	Supply *Supply `json:"supply,omitempty"`
+}
+
+// A Pack is series × parallel equal cells with everything between them and the
+// light's first contact.
+type Pack struct {
+	PartID      string   `json:"partId,omitempty" maxLength:"64" doc:"The cell; absent: not chosen yet"`
+	Series      int      `json:"series" minimum:"1" maximum:"200" doc:"Cells in series"`
+	Parallel    int      `json:"parallel" minimum:"1" maximum:"200" doc:"Strings in parallel"`
+	ContactOhm  float64  `json:"contactOhm,omitempty" minimum:"0" maximum:"10" doc:"Springs, strip and wires of the whole pack, Ω"`
+	CutoffCellV *float64 `json:"cutoffCellV,omitempty" minimum:"0" maximum:"5" doc:"Protection cuts at this voltage a cell; absent: the cell's own limit"`
+	BodyID      string   `json:"bodyId,omitempty" maxLength:"64" doc:"The body the cells sit in; absent: loose in the air"`
+}
+
+// A Supply is a voltage behind a resistance: adapter, rail, bench supply.
+type Supply struct {
+	VoltageV      float64  `json:"voltageV" minimum:"0" maximum:"1000" doc:"Voltage without load, V"`
+	ResistanceOhm float64  `json:"resistanceOhm,omitempty" minimum:"0" maximum:"1000" doc:"Source resistance, Ω"`
+	MaxCurrentA   *float64 `json:"maxCurrentA,omitempty" minimum:"0" maximum:"1000" doc:"Current limit or rating, A"`
+}
+
+// A Node hangs on a bus, two wires at one voltage, and may make a bus of its own
+// for the nodes below it. Exactly one of the kinds is set.
+type Node struct {
+	ID     string        `json:"id" minLength:"1" maxLength:"64" doc:"Local name, unique in the variant"`
+	Name   string        `json:"name,omitempty" maxLength:"120" doc:"Descriptive name"`
+	BodyID string        `json:"bodyId,omitempty" maxLength:"64" doc:"The body this node's loss heats; absent: the surroundings"`
+	Fault  *Fault        `json:"fault,omitempty" doc:"A fault put in on purpose"`
+	Switch *Switch       `json:"switch,omitempty"`
+	Driver *DriverUse    `json:"driver,omitempty"`
+	Array  *Array        `json:"array,omitempty"`
+	Load   *MeasuredLoad `json:"load,omitempty"`
+	Aux    *Auxiliary    `json:"auxiliary,omitempty"`
+	Loads  []Node        `json:"loads,omitempty" nullable:"false" maxItems:"50" doc:"What hangs on the bus this node makes"`
+}
+
+// A Fault is what is wrong at a node's connection.
+type Fault struct {
+	State     string  `json:"state,omitempty" enum:"ok,short,open" doc:"short bridges the node's two wires; open parts them"`
+	SeriesOhm float64 `json:"seriesOhm,omitempty" minimum:"0" maximum:"1e6" doc:"Resistance in series with the node, Ω: a bad joint, a dirty contact"`
+}
+
+// A Switch opens or closes the way to what hangs below it.
+type Switch struct {
+	ContactOhm float64  `json:"contactOhm,omitempty" minimum:"0" maximum:"100" doc:"Contact resistance, Ω"`
+	RatingA    *float64 `json:"ratingA,omitempty" minimum:"0" maximum:"1000" doc:"Rated current, A"`
+	Open       bool     `json:"open,omitempty" doc:"Whether it is switched off"`
+}
+
+// A DriverUse puts a driver part in the tree with the settings made on it.
+type DriverUse struct {
+	PartID        string   `json:"partId,omitempty" maxLength:"64" doc:"The driver; absent: not chosen yet"`
+	SetCurrentA   *float64 `json:"setCurrentA,omitempty" minimum:"0" maximum:"200" doc:"Set output current, A; absent: the part's own"`
+	ResistanceOhm *float64 `json:"resistanceOhm,omitempty" minimum:"0" maximum:"1e6" doc:"Series resistor, Ω (family resistor); absent: the part's own"`
+}
+
+// An Array is emitters in series × parallel on a board, count equal boards in
+// parallel on the bus, an optic, and the way its heat takes to a body.
+type Array struct {
+	PartID         string      `json:"partId,omitempty" maxLength:"64" doc:"The emitter; absent: not chosen yet"`
+	Series         int         `json:"series" minimum:"1" maximum:"500" doc:"Emitters in series in a string"`
+	Parallel       int         `json:"parallel" minimum:"1" maximum:"500" doc:"Strings in parallel on a board"`
+	Count          int         `json:"count,omitempty" minimum:"0" maximum:"500" doc:"Equal boards in parallel; 0 is taken as 1"`
+	BoardKPerW     *float64    `json:"boardKPerW,omitempty" minimum:"0" maximum:"1000" doc:"One emitter's share of board or star, case to joint, K/W"`
+	BoardJPerK     *float64    `json:"boardJPerK,omitempty" minimum:"0" maximum:"1e5" doc:"Heat capacity of one board with its emitters, J/K"`
+	Joint          *Joint      `json:"joint,omitempty" doc:"Between one board and the body"`
+	OpticEfficient *float64    `json:"opticEfficiency,omitempty" minimum:"0" maximum:"1" doc:"Share of the light that leaves the optic; absent: 1"`
+	BeamDeg        *float64    `json:"beamDeg,omitempty" minimum:"0.1" maximum:"180" doc:"Full width of the beam at half maximum, degrees"`
+	Faults         []LEDFaults `json:"faults,omitempty" nullable:"false" maxItems:"500" doc:"Strings with dead or shorted emitters"`
+}
+
+// LEDFaults says what is wrong in one string of one board.
+type LEDFaults struct {
+	Strings int  `json:"strings" minimum:"1" maximum:"250000" doc:"How many strings are like this"`
+	Shorted int  `json:"shorted,omitempty" minimum:"0" maximum:"500" doc:"Emitters in the string that conduct like a wire"`
+	Open    bool `json:"open,omitempty" doc:"An emitter or joint in the string is open: the string is dark"`
+}
+
+// A Joint is a thermal interface: either its K/W is known, or it is a layer.
+type Joint struct {
+	KPerW         *float64 `json:"kPerW,omitempty" minimum:"0" maximum:"1000" doc:"Known resistance, K/W"`
+	ThicknessM    *float64 `json:"thicknessM,omitempty" minimum:"0" maximum:"0.1" doc:"Layer thickness, m"`
+	Conductivity  *float64 `json:"conductivityWPerMK,omitempty" minimum:"0.001" maximum:"3000" doc:"Layer conductivity, W/(m·K)"`
+	AreaM2        *float64 `json:"areaM2,omitempty" minimum:"1e-8" maximum:"10" doc:"Contact area, m²"`
+	Coverage      *float64 `json:"coverage,omitempty" minimum:"0.01" maximum:"1" doc:"Share of the area really wetted; absent: 1"`
+	ContactM2KPer *float64 `json:"contactM2KPerW,omitempty" minimum:"0" maximum:"1" doc:"Contact resistance of both faces, m²·K/W"`
+	MaxC          *float64 `json:"maxC,omitempty" minimum:"0" maximum:"500" doc:"Highest temperature the material bears, °C"`
+}
+
+// A MeasuredLoad is a load known by its draw alone.
+type MeasuredLoad struct {
+	Points        []LoadPoint `json:"points" nullable:"false" minItems:"1" maxItems:"500" doc:"Measured points, voltage rising"`
+	ConstantPower bool        `json:"constantPowerBeyond,omitempty" doc:"Above the last point it draws that point's power; else that point's current"`
+	FluxLm        *float64    `json:"fluxLm,omitempty" minimum:"0" maximum:"1e7" doc:"Light at the last point, lm"`
+}
+
+// A LoadPoint is one reading of a measured load.
+type LoadPoint struct {
+	VoltageV      float64  `json:"voltageV" minimum:"0" maximum:"1000" doc:"Voltage at the load, V"`
+	CurrentA      float64  `json:"currentA" minimum:"0" maximum:"1000" doc:"Current into it, A"`
+	RelativeLight *float64 `json:"relativeLight,omitempty" minimum:"0" maximum:"100" doc:"Light relative to the last point"`
+}
+
+// An Auxiliary is anything that draws a steady current: fan, controller, gauge,
+// indicator. Its power is heat.
+type Auxiliary struct {
+	Purpose  string   `json:"purpose,omitempty" enum:"fan,controller,alarm,indicator,protection,other" doc:"What it is"`
+	CurrentA float64  `json:"currentA,omitempty" minimum:"0" maximum:"100" doc:"Draw while the light is on, A"`
+	StandbyA *float64 `json:"standbyA,omitempty" minimum:"0" maximum:"100" doc:"Draw while the light is off, A"`
+	StartV   *float64 `json:"startV,omitempty" minimum:"0" maximum:"1000" doc:"It draws nothing below this voltage, V"`
+}
+
+// A Body is a lump of metal, plastic or wood at one temperature.
+type Body struct {
+	ID            string     `json:"id" minLength:"1" maxLength:"64" doc:"Local name, unique in the variant"`
+	Name          string     `json:"name" minLength:"1" maxLength:"120" doc:"Descriptive name"`
+	KPerW         *float64   `json:"kPerW,omitempty" minimum:"0.001" maximum:"1000" doc:"Resistance to the air, K/W; absent: only its joints carry heat away"`
+	HeatJPerK     *float64   `json:"heatCapacityJPerK,omitempty" minimum:"0" maximum:"1e7" doc:"Heat capacity, J/K"`
+	MassKg        *float64   `json:"massKg,omitempty" minimum:"0" maximum:"1000" doc:"Mass, kg, with the specific heat: used if no heat capacity is given"`
+	SpecificJPerK *float64   `json:"specificHeatJPerKgK,omitempty" minimum:"50" maximum:"10000" doc:"Specific heat, J/(kg·K); absent: 900, aluminium"`
+	Touchable     bool       `json:"touchable,omitempty" doc:"Whether a hand can touch it"`
+	MaxC          *float64   `json:"maxC,omitempty" minimum:"0" maximum:"1000" doc:"Highest temperature its material bears, °C"`
+	Joints        []BodyLink `json:"joints,omitempty" nullable:"false" maxItems:"20" doc:"Ways to other bodies"`
+}
+
+// A BodyLink carries heat to another body.
+type BodyLink struct {
+	BodyID string `json:"bodyId" minLength:"1" maxLength:"64" doc:"The other body"`
+	Joint  Joint  `json:"joint"`
+}

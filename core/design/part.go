@@ -1,0 +1,78 @@
+package design
+
+// An Emitter is an LED package as its datasheet, or three readings at the bench,
+// describe it.
+type Emitter struct {
+	Colour         string         `json:"colour,omitempty" enum:"white,warm-white,blue,cyan,green,amber,red,deep-red,far-red,violet" doc:"What it looks like"`
+	Forward        []ForwardPoint `json:"forward" nullable:"false" minItems:"1" maxItems:"500" doc:"Forward curve at vfRefTempC, current rising; three points make a usable emitter"`
+	VfRefTempC     float64        `json:"vfRefTempC" minimum:"-60" maximum:"200" doc:"Junction temperature the forward curve is quoted at, °C"`
+	VfVPerK        *float64       `json:"vfTempCoeffVPerK,omitempty" minimum:"-0.2" maximum:"0" doc:"Change of forward voltage with junction temperature, V/K; absent: −2 mV/K for each junction in series"`
+	JunctionsSer   int            `json:"junctionsInSeries,omitempty" minimum:"0" maximum:"400" doc:"Dies in series inside the package; 0 is taken as 1"`
+	RatedCurrentA  *float64       `json:"ratedCurrentA,omitempty" minimum:"0" maximum:"200" doc:"Nominal current, A"`
+	MaxCurrentA    *float64       `json:"maxCurrentA,omitempty" minimum:"0" maximum:"200" doc:"Absolute maximum current, A"`
+	MaxJunctionC   *float64       `json:"maxJunctionC,omitempty" minimum:"20" maximum:"300" doc:"Highest junction temperature, °C"`
+	FluxLm         *float64       `json:"fluxLm,omitempty" minimum:"0" maximum:"1e6" doc:"Luminous flux at fluxCurrentA and fluxRefTempC, lm"`
+	FluxCurrentA   *float64       `json:"fluxCurrentA,omitempty" minimum:"0.00001" maximum:"200" doc:"Current the flux is quoted at, A"`
+	FluxRefTempC   float64        `json:"fluxRefTempC" minimum:"-60" maximum:"200" doc:"Junction temperature the flux is quoted at, °C"`
+	FluxCurrent    []RatioPoint   `json:"fluxAgainstCurrent,omitempty" nullable:"false" maxItems:"200" doc:"Relative flux against current, x in A"`
+	FluxTemp       []RatioPoint   `json:"fluxAgainstTemp,omitempty" nullable:"false" maxItems:"200" doc:"Relative flux against junction temperature, x in °C"`
+	EfficacyLmPerW *float64       `json:"radiationEfficacyLmPerW,omitempty" minimum:"1" maximum:"683" doc:"Lumens per watt of radiated power, from the spectrum; absent: radiant watts cannot be told and all input counts as heat"`
+	RthKPerW       *float64       `json:"rThKPerW,omitempty" minimum:"0" maximum:"1000" doc:"Thermal resistance junction to case, K/W"`
+	RthBasis       string         `json:"rThBasis,omitempty" enum:"electric,real" doc:"Watts it is quoted per: electric input, or real heat (JESD51-51); absent: real"`
+	HeatJPerK      *float64       `json:"heatCapacityJPerK,omitempty" minimum:"0" maximum:"1000" doc:"Heat capacity of die and package, J/K"`
+}
+
+// A ForwardPoint is one point of a forward curve.
+type ForwardPoint struct {
+	CurrentA float64 `json:"currentA" minimum:"1e-9" maximum:"200" doc:"Forward current, A"`
+	VoltageV float64 `json:"voltageV" minimum:"0.1" maximum:"1000" doc:"Forward voltage, V"`
+}
+
+// A RatioPoint is a point of a relative curve.
+type RatioPoint struct {
+	X     float64 `json:"x" minimum:"-100" maximum:"1000" doc:"Where"`
+	Ratio float64 `json:"ratio" minimum:"0" maximum:"100" doc:"Relative to the reference condition"`
+}
+
+// A Driver is what stands between a source and emitters: one of the families of
+// package driver.
+type Driver struct {
+	Family        string   `json:"family" enum:"none,resistor,linear,buck" doc:"none: straight through; resistor; linear: constant current, series pass; buck: constant current, step-down switching"`
+	SetCurrentA   *float64 `json:"setCurrentA,omitempty" minimum:"0" maximum:"200" doc:"Output current as supplied, A"`
+	MinCurrentA   *float64 `json:"minCurrentA,omitempty" minimum:"0" maximum:"200" doc:"Lowest current it can be set to, A"`
+	MaxCurrentA   *float64 `json:"maxCurrentA,omitempty" minimum:"0" maximum:"200" doc:"Highest current it can be set to or bears, A"`
+	ResistanceOhm *float64 `json:"resistanceOhm,omitempty" minimum:"0" maximum:"1e6" doc:"Series resistance, Ω (family resistor)"`
+	RatedW        *float64 `json:"ratedW,omitempty" minimum:"0" maximum:"1e4" doc:"What the resistor may dissipate, W"`
+	HeadroomV     *float64 `json:"headroomV,omitempty" minimum:"0" maximum:"50" doc:"Input must exceed output by this to regulate, V"`
+	InputMinV     *float64 `json:"inputMinV,omitempty" minimum:"0" maximum:"1000" doc:"Lowest input, V: below it the driver locks out"`
+	InputMaxV     *float64 `json:"inputMaxV,omitempty" minimum:"0" maximum:"1000" doc:"Highest input, V"`
+	RestartV      *float64 `json:"restartV,omitempty" minimum:"0" maximum:"1000" doc:"Input at which it starts again after a lock-out, V; absent: 5 % above inputMinV"`
+	Efficiency    *float64 `json:"efficiency,omitempty" minimum:"0.05" maximum:"1" doc:"One known efficiency"`
+	EfficiencyAtA *float64 `json:"efficiencyAtA,omitempty" minimum:"0" maximum:"200" doc:"Output current it holds at, A; absent: set current"`
+	EfficiencyInV *float64 `json:"efficiencyAtInputV,omitempty" minimum:"0" maximum:"1000" doc:"Input voltage it holds at, V"`
+	EfficiencyOut *float64 `json:"efficiencyAtOutputV,omitempty" minimum:"0" maximum:"1000" doc:"Output voltage it holds at, V"`
+	QuiescentA    *float64 `json:"quiescentA,omitempty" minimum:"0" maximum:"10" doc:"Its own draw beside the current it passes, A"`
+	MaxCaseC      *float64 `json:"maxCaseC,omitempty" minimum:"20" maximum:"300" doc:"Highest temperature of the body it sits on, °C"`
+}
+
+// A Cell is one cell of a pack.
+type Cell struct {
+	Chemistry     string     `json:"chemistry" enum:"li-ion-4.2" doc:"Chemistry: gives the open-circuit voltage against charge"`
+	Size          string     `json:"size,omitempty" maxLength:"30" doc:"Generic size code such as 18650"`
+	CapacityAh    float64    `json:"capacityAh" minimum:"0.001" maximum:"10000" doc:"Capacity, Ah, measured or rated"`
+	Health        *float64   `json:"health,omitempty" minimum:"0.05" maximum:"1.2" doc:"Share of the capacity still there; absent: 1"`
+	ResistanceOhm float64    `json:"resistanceOhm" minimum:"0.00001" maximum:"100" doc:"Resistance at 25 °C and half charge, Ω"`
+	PolarOhm      *float64   `json:"polarisationOhm,omitempty" minimum:"0" maximum:"100" doc:"Slow part of the resistance (R1), Ω"`
+	PolarS        *float64   `json:"polarisationS,omitempty" minimum:"0.1" maximum:"1e5" doc:"Its time constant (R1·C1), s"`
+	OCV           []OCVPoint `json:"openCircuit,omitempty" nullable:"false" maxItems:"200" doc:"Measured open-circuit curve; absent: typical of the chemistry"`
+	MinV          *float64   `json:"minV,omitempty" minimum:"0" maximum:"5" doc:"Lowest voltage it may be drained to, V; absent: 2.8"`
+	MaxDischargeA *float64   `json:"maxDischargeA,omitempty" minimum:"0" maximum:"1000" doc:"Highest continuous discharge current, A"`
+	MaxC          *float64   `json:"maxC,omitempty" minimum:"0" maximum:"150" doc:"Highest cell temperature, °C; absent: 60"`
+	MassKg        *float64   `json:"massKg,omitempty" minimum:"0" maximum:"50" doc:"Mass, kg"`
+}
+
+// An OCVPoint is one point of an open-circuit curve.
+type OCVPoint struct {
+	Charge   float64 `json:"charge" minimum:"0" maximum:"1" doc:"Fraction of full"`
+	VoltageV float64 `json:"voltageV" minimum:"0" maximum:"5" doc:"Resting voltage, V"`
+}

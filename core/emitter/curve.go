@@ -1,0 +1,227 @@
+package emitter
+
+import (
+	"fmt"
+	"math"
+
+	"gonum.org/v1/gonum/interp"
+	"gonum.org/v1/gonum/mat"
+
+	"photherm/core/design"
+)
+
+// curve is a forward curve at its reference temperature: a diode with series
+// resistance, V = nVt·ln(1 + I/Is) + I·Rs, plus what the points have beyond it,
+// interpolated without overshoot in ln I and held outside the points.
+//
+// Interpolating datasheet points directly makes dV/dI wrong by up to half; the
+// fit carries the shape and the residual is a few millivolts.
+type curve struct {
+	nVt, lnIs, rs float64
+	residual      interp.FritschButland
+	hasResidual   bool
+	lnLow, lnHigh float64
+	lowA, highA   float64
+	assumed       bool
+}
+
+// Shape of the curve when fewer than three points are known (common practice for
+// a white die: about 60 mV of nVt and a tenth of a volt over the resistance).
+const (
+	assumedNVtPerV = 0.02
+	assumedRsDropV = 0.03
+)
+
+func fitCurve(points []design.ForwardPoint) (*curve, error) {
+	n := len(points)
+	if n == 0 {
+		return nil, fmt.Errorf("the forward curve has no point")
+	}
+	c := &curve{lowA: points[0].CurrentA, highA: points[n-1].CurrentA, assumed: n < 3}
+	c.lnLow, c.lnHigh = math.Log(c.lowA), math.Log(c.highA)
+	last := points[n-1]
+	if n < 3 {
+		c.nVt = assumedNVtPerV * last.VoltageV
+		c.rs = assumedRsDropV * last.VoltageV / last.CurrentA
+		if n == 2 {
+			// Two points fix the resistance once nVt is assumed.
+			dv := last.VoltageV - points[0].VoltageV - c.nVt*math.Log(last.CurrentA/points[0].CurrentA)
+			c.rs = max(dv/(last.CurrentA-points[0].CurrentA), 0)
+		}
+	} else {
+		c.fit(points)
+	}
+	// Is from the mean of the points, far below any current of interest.
+	mean := 0.0
+	for _, p := range points {
+		mean += (p.VoltageV - p.CurrentA*c.rs - c.nVt*math.Log(p.CurrentA)) / float64(n)
+	}
+	c.lnIs = -mean / c.nVt
+	if n >= 2 {
+		c.fitResidual(points)
+	}
+	return c, nil
+}
+
+// fit finds nVt and Rs by linear least squares: with I ≫ Is the law is linear in
+// (nVt, Rs, −nVt·ln Is). Both must be positive; one that is not is set to its
+// smallest sensible value and the rest fitted again.
+func (c *curve) fit(points []design.ForwardPoint) {
+	solve := func(useRs bool) (nVt, rs float64) {
+		cols := 2
+		if useRs {
+			cols = 3
+		}
+		a, b := mat.NewDense(len(points), cols, nil), mat.NewVecDense(len(points), nil)
+		for i, p := range points {
+			a.Set(i, 0, 1)
+			a.Set(i, 1, math.Log(p.CurrentA))
+			if useRs {
+				a.Set(i, 2, p.CurrentA)
+			}
+			b.SetVec(i, p.VoltageV)
+		}
+		var x mat.VecDense
+		if err := x.SolveVec(a, b); err != nil {
+			return 0, 0
+		}
+		if useRs {
+			return x.AtVec(1), x.AtVec(2)
+		}
+		return x.AtVec(1), 0
+	}
+	last := points[len(points)-1]
+	least := 0.005 * last.VoltageV
+	c.nVt, c.rs = solve(true)
+	if c.rs < 0 {
+		c.nVt, c.rs = solve(false)
+	}
+	if c.nVt < least {
+		c.nVt = least
+		dv := last.VoltageV - points[0].VoltageV - c.nVt*math.Log(last.CurrentA/points[0].CurrentA)
+		c.rs = max(dv/(last.CurrentA-points[0].CurrentA), 0)
+	}
+}
+
+func (c *curve) fitResidual(points []design.ForwardPoint) {
+	x, y := make([]float64, len(points)), make([]float64, len(points))
+	for i, p := range points {
+		x[i] = math.Log(p.CurrentA)
+		y[i] = p.VoltageV - c.fitted(x[i])
+	}
+	if len(points) == 2 {
+		x = []float64{x[0], (x[0] + x[1]) / 2, x[1]}
+		y = []float64{y[0], (y[0] + y[1]) / 2, y[1]}
+	}
+	if c.residual.Fit(x, y) != nil {
+		return
+	}
+	c.hasResidual = true
+	if c.rises() {
+		return
+	}
+	// Rough data: the residual bends the sum down somewhere. Take all of the
+	// curve between the points from monotone interpolation of V itself.
+	for i := range y {
+		y[i] += c.fitted(x[i])
+	}
+	_ = c.residual.Fit(x, y) // same x: cannot fail
+	c.nVt, c.rs, c.lnIs = 1e-3*c.nVt, 1e-3*c.rs, c.lnHigh
+	for i := range y {
+		y[i] -= c.fitted(x[i])
+	}
+	_ = c.residual.Fit(x, y)
+}
+
+func (c *curve) rises() bool {
+	const steps = 200
+	last := math.Inf(-1)
+	for k := range steps + 1 {
+		v := c.at(c.lnLow + (c.lnHigh-c.lnLow)*float64(k)/steps)
+		if v <= last {
+			return false
+		}
+		last = v
+	}
+	return true
+}
+
+// fitted is the diode with resistance at ln I.
+func (c *curve) fitted(ln float64) float64 {
+	u := ln - c.lnIs
+	if u > 30 { // ln(1 + e^u) = u to double precision
+		return c.nVt*u + c.rs*math.Exp(ln)
+	}
+	return c.nVt*math.Log1p(math.Exp(u)) + c.rs*math.Exp(ln)
+}
+
+func (c *curve) at(ln float64) float64 {
+	v := c.fitted(ln)
+	if c.hasResidual {
+		v += c.residual.Predict(min(max(ln, c.lnLow), c.lnHigh))
+	}
+	return v
+}
+
+// derivative is dV/d(ln I).
+func (c *curve) derivative(ln float64) float64 {
+	d := c.nVt/(1+math.Exp(c.lnIs-ln)) + c.rs*math.Exp(ln)
+	if c.hasResidual && ln > c.lnLow && ln < c.lnHigh {
+		d += c.residual.PredictDerivative(ln)
+	}
+	return d
+}
+
+func (c *curve) voltage(currentA float64) float64 { return c.at(math.Log(currentA)) }
+
+func (c *curve) slope(currentA float64) float64 {
+	if currentA <= 0 {
+		return math.Inf(1)
+	}
+	return c.derivative(math.Log(currentA)) / currentA
+}
+
+// current inverts v = V(I) + I·seriesOhm by Newton in ln I, kept in a bracket. It
+// starts where the diode alone or the resistance alone would take all of v.
+func (c *curve) current(v, seriesOhm float64) float64 {
+	const leastLn = -60
+	if v <= 0 {
+		return 0
+	}
+	ln := 60.0
+	if c.hasResidual {
+		ln = c.lnIs + (v-c.residual.Predict(c.lnLow))/c.nVt
+	} else {
+		ln = c.lnIs + v/c.nVt
+	}
+	if r := c.rs + seriesOhm; r > 0 {
+		ln = min(ln, math.Log(v/r))
+	}
+	low, high := math.Inf(-1), math.Inf(1)
+	for range 100 {
+		i := math.Exp(ln)
+		f := c.at(ln) + i*seriesOhm - v
+		if f > 0 {
+			high = ln
+		} else {
+			low = ln
+		}
+		step := f / (c.derivative(ln) + i*seriesOhm)
+		next := ln - max(-2, min(2, step))
+		if next <= low || next >= high || math.IsNaN(next) {
+			next = (low + high) / 2
+			if math.IsInf(next, 0) {
+				break
+			}
+		}
+		if math.Abs(next-ln) < 1e-13*max(1, math.Abs(ln)) {
+			ln = next
+			break
+		}
+		if next < leastLn {
+			return 0
+		}
+		ln = next
+	}
+	return math.Exp(ln)
+}

@@ -1,0 +1,116 @@
+// Package emitter answers what one LED does at a current and a junction
+// temperature: forward voltage, light, radiated power, heat.
+package emitter
+
+import (
+	"photherm/core/design"
+)
+
+// A Model is an emitter ready for computing. The exported scales and offsets
+// start neutral; tolerances, bins and calibration change them.
+type Model struct {
+	VfRefC      float64 // junction temperature of the forward curve, °C
+	VfVPerK     float64 // dV/dT at constant current, V/K
+	VfOffsetV   float64 // added to the forward voltage, V
+	FluxScale   float64 // multiplies the light
+	EfficacyLmW float64 // lm per radiated watt; 0: unknown
+	RthKPerW    float64 // junction to case per real heat watt, K/W
+
+	curve *curve
+	flux  *flux // nil: unknown
+}
+
+// CommonVfVPerK is the change of forward voltage of one junction with its
+// temperature when the datasheet is silent, V/K (common practice for InGaN).
+const CommonVfVPerK = -0.002
+
+// New makes a model from a part's data. It fails only on data that Decode
+// rejects.
+func New(e *design.Emitter) (Model, error) {
+	c, err := fitCurve(e.Forward)
+	if err != nil {
+		return Model{}, err
+	}
+	m := Model{curve: c, VfRefC: e.VfRefTempC, FluxScale: 1}
+	m.VfVPerK = CommonVfVPerK * float64(max(e.JunctionsSer, 1))
+	if e.VfVPerK != nil {
+		m.VfVPerK = *e.VfVPerK
+	}
+	if e.EfficacyLmPerW != nil {
+		m.EfficacyLmW = *e.EfficacyLmPerW
+	}
+	if e.FluxLm != nil {
+		if m.flux, err = fitFlux(e); err != nil {
+			return Model{}, err
+		}
+	}
+	if e.RthKPerW != nil {
+		m.RthKPerW = *e.RthKPerW
+		if e.RthBasis == "electric" {
+			m.RthKPerW /= 1 - m.efficiency(testCurrentA(e), e.FluxRefTempC)
+		}
+	}
+	return m, nil
+}
+
+// efficiency is radiated over electric watts of the LED, which turns a thermal
+// resistance per electric watt into one per heat watt (JESD51-51).
+func (m *Model) efficiency(currentA, junctionC float64) float64 {
+	if !m.KnowsRadiant() {
+		return 0
+	}
+	share := m.RadiantW(currentA, junctionC) / (currentA * m.Voltage(currentA, junctionC))
+	return min(max(share, 0), 0.9)
+}
+
+// KnowsFlux tells whether the light can be computed.
+func (m *Model) KnowsFlux() bool { return m.flux != nil }
+
+// KnowsRadiant tells whether radiated power, and so heat, can be computed.
+func (m *Model) KnowsRadiant() bool { return m.flux != nil && m.EfficacyLmW > 0 }
+
+// AssumedShape tells that fewer than three forward points were given.
+func (m *Model) AssumedShape() bool { return m.curve.assumed }
+
+// CurveRange is the lowest and highest current of the forward data, A.
+func (m *Model) CurveRange() (lowA, highA float64) { return m.curve.lowA, m.curve.highA }
+
+// Voltage is the forward voltage at a current ≥ 0 and junction temperature, V:
+// V(I,T) = Vref(I) + kV·(T − Tref).
+func (m *Model) Voltage(currentA, junctionC float64) float64 {
+	if currentA <= 0 {
+		return 0
+	}
+	return max(0, m.curve.voltage(currentA)+m.shift(junctionC))
+}
+
+// Current is the current, A, that flows when voltage V drives the LED through a
+// resistance; 0 below its knee.
+func (m *Model) Current(voltageV, seriesOhm, junctionC float64) float64 {
+	return m.curve.current(voltageV-m.shift(junctionC), seriesOhm)
+}
+
+// DifferentialOhm is dV/dI at a current, Ω.
+func (m *Model) DifferentialOhm(currentA float64) float64 { return m.curve.slope(currentA) }
+
+func (m *Model) shift(junctionC float64) float64 {
+	return m.VfVPerK*(junctionC-m.VfRefC) + m.VfOffsetV
+}
+
+// FluxLm is the luminous flux, lm; 0 if unknown (ask KnowsFlux).
+func (m *Model) FluxLm(currentA, junctionC float64) float64 {
+	if m.flux == nil {
+		return 0
+	}
+	return m.FluxScale * m.flux.at(currentA, junctionC)
+}
+
+// RadiantW is the radiated power, W: flux over the efficacy of the radiation,
+// never more than what went in. 0 if unknown (ask KnowsRadiant).
+func (m *Model) RadiantW(currentA, junctionC float64) float64 {
+	if !m.KnowsRadiant() {
+		return 0
+	}
+	w := m.FluxLm(currentA, junctionC) / m.EfficacyLmW
+	return min(w, 0.98*currentA*m.Voltage(currentA, junctionC))
+}

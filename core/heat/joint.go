@@ -1,0 +1,65 @@
+// Package heat answers how heat goes from where it arises to the air: joints,
+// bodies, and what a hand bears.
+package heat
+
+import "photherm/core/design"
+
+// JointKPerW is the resistance of a joint, K/W: as given, or of a layer
+// R = t/(k·A·coverage) + contact/(A·coverage). Absent data: 0, ok false.
+func JointKPerW(j *design.Joint) (kPerW float64, ok bool) {
+	switch {
+	case j == nil:
+		return 0, false
+	case j.KPerW != nil:
+		return *j.KPerW, true
+	case j.ThicknessM == nil || j.Conductivity == nil || j.AreaM2 == nil:
+		return 0, false
+	}
+	area := *j.AreaM2
+	if j.Coverage != nil {
+		area *= *j.Coverage
+	}
+	kPerW = *j.ThicknessM / (*j.Conductivity * area)
+	if j.ContactM2KPer != nil {
+		kPerW += *j.ContactM2KPer / area
+	}
+	return kPerW, true
+}
+
+// AluminiumJPerKgK is the specific heat of aluminium, J/(kg·K) (CRC Handbook of
+// Chemistry and Physics: 897).
+const AluminiumJPerKgK = 900
+
+// CapacityJPerK is a body's heat capacity, J/K; ok false if unknown.
+func CapacityJPerK(b *design.Body) (jPerK float64, ok bool) {
+	if b.HeatJPerK != nil {
+		return *b.HeatJPerK, true
+	}
+	if b.MassKg == nil {
+		return 0, false
+	}
+	c := float64(AluminiumJPerKgK)
+	if b.SpecificJPerK != nil {
+		c = *b.SpecificJPerK
+	}
+	return *b.MassKg * c, true
+}
+
+// What a hand bears on bare metal, °C, after EN ISO 13732-1 (from memory): held
+// for long 43–48; touched for a second 65–70.
+const (
+	HeldLongC = 48
+	TouchedC  = 65
+)
+
+// TouchLimitC is the limit for a light that is held, or only touched, unless the
+// brief names one.
+func TouchLimitC(brief *design.Brief, handheld bool) float64 {
+	switch {
+	case brief.TouchC != nil:
+		return *brief.TouchC
+	case handheld:
+		return HeldLongC
+	}
+	return TouchedC
+}

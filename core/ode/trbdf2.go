@@ -1,0 +1,248 @@
+// Package ode integrates stiff initial value problems y' = f(t, y) of small
+// dimension with error control, dense output and no allocation per step.
+//
+// The method is TR-BDF2, second order, L-stable and stiffly accurate, written as
+// an ESDIRK pair: Bank et al., "Transient simulation of silicon devices and
+// circuits", IEEE Trans. Electron Devices 32 (1985) 1992–2007; coefficients and
+// error estimate from Hosea & Shampine, "Analysis and implementation of
+// TR-BDF2", Applied Numerical Mathematics 20 (1996) 21–37.
+package ode
+
+import (
+	"errors"
+	"math"
+
+	"gonum.org/v1/gonum/blas"
+	"gonum.org/v1/gonum/blas/blas64"
+	"gonum.org/v1/gonum/lapack/lapack64"
+)
+
+var (
+	gamma = 2 - math.Sqrt2
+	diag  = gamma / 2
+	weigh = math.Sqrt2 / 4
+)
+
+// ErrStep is returned when no step small enough to be accurate exists, or f
+// returned something that is not a number.
+var ErrStep = errors.New("ode: the step size became too small")
+
+// A System is the right-hand side: it writes f(t, y) to dydt.
+type System func(t float64, y, dydt []float64)
+
+// A Stepper advances one solution. Create it with New, then call Start and Step.
+type Stepper struct {
+	f          System
+	n          int
+	Tol        []float64 // error wanted per step, per component, absolute
+	MaxStep    float64   // largest step; 0: no bound
+	MinStep    float64   // a step this small is accepted whatever its error
+	T          float64   // where the solution stands
+	Y          []float64 // the solution there
+	OldT       float64   // where the last step began
+	Evals      int       // calls of f so far
+	oldY       []float64
+	k1, k2, k3 []float64
+	oldK       []float64
+	y, base    []float64
+	res, err   []float64
+	jac        []float64
+	lu         blas64.General
+	pivot      []int
+	luH        float64 // step the factors were made for; 0: none
+	jacFresh   bool
+	h          float64
+}
+
+// New returns a stepper for n equations.
+func New(n int, f System) *Stepper {
+	s := &Stepper{f: f, n: n, MinStep: 1e-9}
+	for _, v := range []*[]float64{&s.Tol, &s.Y, &s.oldY, &s.k1, &s.k2, &s.k3, &s.oldK, &s.y, &s.base, &s.res, &s.err} {
+		*v = make([]float64, n)
+	}
+	s.jac = make([]float64, n*n)
+	s.lu = blas64.General{Rows: n, Cols: n, Stride: max(n, 1), Data: make([]float64, n*n)}
+	s.pivot = make([]int, n)
+	return s
+}
+
+// Start sets the state, and the first step to try. It is also how to go on after
+// a jump in f or y.
+func (s *Stepper) Start(t float64, y []float64, h float64) {
+	s.T, s.OldT, s.h = t, t, h
+	copy(s.Y, y)
+	copy(s.oldY, y)
+	s.eval(t, s.Y, s.k1)
+	copy(s.oldK, s.k1)
+	s.jacobian()
+}
+
+// Step advances by one accurate step, not past tEnd.
+func (s *Stepper) Step(tEnd float64) error {
+	fresh := s.jacFresh
+	for try := 0; try < 60; try++ {
+		h := min(s.h, tEnd-s.T)
+		if s.MaxStep > 0 {
+			h = min(h, s.MaxStep)
+		}
+		if left := tEnd - s.T - h; left > 0 && left < 0.1*h {
+			h = (tEnd - s.T) / 2 // two equal steps rather than one and a crumb
+		}
+		if h <= 0 || math.IsNaN(h) {
+			return ErrStep
+		}
+		smallest := h <= s.MinStep
+		if s.luH != h {
+			s.factor(h)
+		}
+		rate := 1.0
+		ok := s.stage(h, s.T+gamma*h, s.k1, nil, s.k2) && s.stage(h, s.T+h, s.k1, s.k2, s.k3)
+		if ok {
+			rate = s.errorRatio(h)
+		}
+		switch {
+		case ok && (rate <= 1 || smallest):
+			s.accept(h)
+			grow := 0.9 / math.Cbrt(max(rate, 1e-4))
+			// Small changes of step are not worth a new factorisation.
+			if grow < 1 || grow > 1.4 {
+				s.h = h * min(max(grow, 0.3), 4)
+			} else {
+				s.h = h
+			}
+			return nil
+		case !ok && !fresh:
+			s.jacobian()
+			fresh = true
+			continue
+		case smallest:
+			return ErrStep
+		case ok:
+			s.h = h * min(max(0.9/math.Cbrt(rate), 0.1), 0.8)
+		default:
+			s.h = h / 4
+		}
+		s.h = max(s.h, s.MinStep)
+	}
+	return ErrStep
+}
+
+// Interpolate writes the solution at t, between OldT and T, to dst: the cubic
+// through both ends of the last step with their slopes.
+func (s *Stepper) Interpolate(t float64, dst []float64) {
+	h := s.T - s.OldT
+	if h <= 0 {
+		copy(dst, s.Y)
+		return
+	}
+	x := (t - s.OldT) / h
+	a, b := (1+2*x)*(1-x)*(1-x), x*(1-x)*(1-x)*h
+	c, d := x*x*(3-2*x), x*x*(x-1)*h
+	for i := range dst {
+		dst[i] = a*s.oldY[i] + b*s.oldK[i] + c*s.Y[i] + d*s.k1[i]
+	}
+}
+
+// Slope returns the current derivative; it must not be changed.
+func (s *Stepper) Slope() []float64 { return s.k1 }
+
+func (s *Stepper) accept(h float64) {
+	s.OldT = s.T
+	copy(s.oldY, s.Y)
+	copy(s.oldK, s.k1)
+	copy(s.Y, s.y)
+	s.T += h
+	// Stiffly accurate: the last stage is the derivative at the new point.
+	copy(s.k1, s.k3)
+	s.jacFresh = false
+}
+
+func (s *Stepper) eval(t float64, y, dydt []float64) {
+	s.Evals++
+	s.f(t, y, dydt)
+}
+
+func (s *Stepper) jacobian() {
+	copy(s.y, s.Y)
+	for j := range s.n {
+		d := 1e-6 * max(1, math.Abs(s.Y[j]))
+		s.y[j] += d
+		s.eval(s.T, s.y, s.res)
+		s.y[j] = s.Y[j]
+		for i := range s.n {
+			s.jac[i*s.n+j] = (s.res[i] - s.k1[i]) / d
+		}
+	}
+	s.luH, s.jacFresh = 0, true
+}
+
+func (s *Stepper) factor(h float64) {
+	for i := range s.n {
+		for j := range s.n {
+			v := -h * diag * s.jac[i*s.n+j]
+			if i == j {
+				v++
+			}
+			s.lu.Data[i*s.n+j] = v
+		}
+	}
+	lapack64.Getrf(s.lu, s.pivot)
+	s.luH = h
+}
+
+func (s *Stepper) solve(v []float64) {
+	lapack64.Getrs(blas.NoTrans, s.lu, blas64.General{Rows: s.n, Cols: 1, Stride: 1, Data: v}, s.pivot)
+}
+
+// stage solves k = f(t, base + h·diag·k) by simplified Newton. With b nil it is
+// the trapezoidal stage, else the second.
+func (s *Stepper) stage(h, t float64, a, b, k []float64) bool {
+	for i := range s.n {
+		if b == nil {
+			s.base[i] = s.Y[i] + h*diag*a[i]
+			k[i] = a[i]
+		} else {
+			s.base[i] = s.Y[i] + h*weigh*(a[i]+b[i])
+			k[i] = b[i]
+		}
+	}
+	last := math.Inf(1)
+	for range 8 {
+		for i := range s.n {
+			s.y[i] = s.base[i] + h*diag*k[i]
+		}
+		s.eval(t, s.y, s.res)
+		for i := range s.n {
+			s.res[i] -= k[i]
+		}
+		s.solve(s.res)
+		size := 0.0
+		for i := range s.n {
+			k[i] += s.res[i]
+			size = max(size, math.Abs(h*diag*s.res[i])/s.Tol[i])
+		}
+		if math.IsNaN(size) || size > 2*last {
+			return false
+		}
+		if size < 0.02 {
+			for i := range s.n {
+				s.y[i] = s.base[i] + h*diag*k[i]
+			}
+			return true
+		}
+		last = size
+	}
+	return false
+}
+
+func (s *Stepper) errorRatio(h float64) float64 {
+	for i := range s.n {
+		s.err[i] = h * ((1-4*weigh)/3*s.k1[i] + s.k2[i]/3 - 2*diag/3*s.k3[i])
+	}
+	s.solve(s.err) // keeps the estimate bounded for stiff components
+	ratio := 0.0
+	for i := range s.n {
+		ratio = max(ratio, math.Abs(s.err[i])/s.Tol[i])
+	}
+	return ratio
+}

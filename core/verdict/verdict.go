@@ -1,0 +1,189 @@
+// Package verdict judges a solved light: what is over a limit, what deserves
+// caution, what is worth knowing. A finding carries the figure, the limit, one
+// plain sentence why, and where there is one a change that would mend it.
+package verdict
+
+import (
+	"cmp"
+	"context"
+	"fmt"
+	"slices"
+	"strings"
+
+	"photherm/core/chain"
+	"photherm/core/design"
+)
+
+// Severity orders findings.
+type Severity string
+
+// Stop: do not build or run it so. Caution: it works, but mind this. Note: good to
+// know.
+const (
+	Stop    Severity = "stop"
+	Caution Severity = "caution"
+	Note    Severity = "note"
+)
+
+// A Finding is one judgement.
+type Finding struct {
+	Code     string   `json:"code" doc:"What kind of finding, stable across releases"`
+	Severity Severity `json:"severity" enum:"stop,caution,note"`
+	Stage    string   `json:"stage" enum:"source,driver,emitters,light,heat" doc:"The stage of the chain it belongs to"`
+	Node     string   `json:"node" doc:"Id of the node, source or body"`
+	Pointer  string   `json:"pointer,omitempty" doc:"JSON Pointer to the figure that decides"`
+	Title    string   `json:"title" doc:"A few words"`
+	Why      string   `json:"why" doc:"One plain sentence"`
+	Value    *float64 `json:"value" doc:"The figure"`
+	Limit    *float64 `json:"limit" doc:"Its limit"`
+	Unit     string   `json:"unit,omitempty" doc:"Unit of both"`
+	Fix      *Fix     `json:"fix,omitempty" doc:"A change that would mend it"`
+}
+
+// A Fix is a change to the document, as JSON Patch operations (RFC 6902).
+type Fix struct {
+	Label string  `json:"label" doc:"What is changed, in a few words"`
+	Patch []Patch `json:"patch" nullable:"false"`
+}
+
+// Patch is one operation; op is always add, which also replaces.
+type Patch struct {
+	Op    string  `json:"op" enum:"add"`
+	Path  string  `json:"path" doc:"JSON Pointer"`
+	Value float64 `json:"value"`
+}
+
+type judge struct {
+	ctx      context.Context
+	light    *design.Light
+	variant  int
+	at       string // pointer of the variant
+	run      *chain.Run
+	model    *chain.Model
+	answers  chain.Answers
+	steady   *chain.SteadyState
+	findings []Finding
+	nodes    map[string]place
+	order    []string // ids of nodes, as they stand in the tree
+	parts    map[string]*design.Part
+	column   map[[2]string]int
+}
+
+// place is where a node stands in the tree.
+type place struct {
+	node    *design.Node
+	pointer string
+	parent  *design.Node
+	feed    *design.Feed
+	driver  *place // nearest driver above, that sets its current
+}
+
+// Judge lists the findings on a run, worst first.
+func Judge(ctx context.Context, run *chain.Run, variant int) ([]Finding, error) {
+	j := &judge{
+		ctx: ctx, light: run.Model.Light(), variant: variant, at: fmt.Sprintf("/variants/%d", variant),
+		run: run, model: run.Model, answers: run.Answers(),
+		nodes: map[string]place{}, parts: map[string]*design.Part{}, column: map[[2]string]int{},
+	}
+	for i := range j.light.Parts {
+		j.parts[j.light.Parts[i].ID] = &j.light.Parts[i]
+	}
+	for i, c := range j.model.Columns() {
+		j.column[[2]string{c.Owner, c.Figure}] = i
+	}
+	v := j.model.Variant()
+	for i := range v.Feeds {
+		f := &v.Feeds[i]
+		j.walk(f, nil, nil, f.Loads, fmt.Sprintf("%s/feeds/%d", j.at, i))
+	}
+	var err error
+	if j.steady, err = j.model.Solver().Steady(ctx); err != nil {
+		return nil, fmt.Errorf("judging the light: %w", err)
+	}
+	j.settling()
+	j.sources()
+	j.drivers()
+	j.emitters()
+	j.heat()
+	j.brief()
+	for _, m := range j.model.Missing() {
+		j.add(Finding{Code: "missing", Severity: Note, Stage: j.stage(m.Node), Node: m.Node, Pointer: m.Pointer, Title: "Not known yet", Why: sentence(m.Why)})
+	}
+	order := map[Severity]int{Stop: 0, Caution: 1, Note: 2}
+	slices.SortStableFunc(j.findings, func(a, b Finding) int { return cmp.Compare(order[a.Severity], order[b.Severity]) })
+	if j.findings == nil {
+		j.findings = []Finding{}
+	}
+	return j.findings, nil
+}
+
+func (j *judge) walk(f *design.Feed, parent *design.Node, above *place, loads []design.Node, at string) {
+	for i := range loads {
+		n := &loads[i]
+		p := place{n, fmt.Sprintf("%s/loads/%d", at, i), parent, f, above}
+		j.nodes[n.ID] = p
+		j.order = append(j.order, n.ID)
+		below := above
+		if n.Driver != nil {
+			below = &p
+		}
+		j.walk(f, n, below, n.Loads, p.pointer)
+	}
+}
+
+func (j *judge) add(f Finding) { j.findings = append(j.findings, f) }
+
+// stage tells under which stage of the chain an id is shown.
+func (j *judge) stage(id string) string {
+	if p, ok := j.nodes[id]; ok {
+		switch n := p.node; {
+		case n.Array != nil, n.Load != nil:
+			return "emitters"
+		case n.Driver != nil:
+			return "driver"
+		}
+		return "source"
+	}
+	for _, b := range j.model.Variant().Bodies {
+		if b.ID == id {
+			return "heat"
+		}
+	}
+	return "source"
+}
+
+// highest is the largest value a figure reaches in the run.
+func (j *judge) highest(owner, figure string) (value float64, ok bool) {
+	c, ok := j.column[[2]string{owner, figure}]
+	if !ok {
+		return 0, false
+	}
+	for i, rec := range j.run.Records {
+		if i == 0 || rec[c] > value {
+			value = rec[c]
+		}
+	}
+	return value, true
+}
+
+// data is the emitter, driver or cell a part id names; nil if none.
+func (j *judge) data(id string) *design.Part {
+	if p := j.parts[id]; p != nil {
+		return p
+	}
+	return &design.Part{}
+}
+
+func name(n *design.Node) string {
+	if n.Name != "" {
+		return n.Name
+	}
+	return n.ID
+}
+
+func sentence(s string) string {
+	if s == "" {
+		return s
+	}
+	return strings.ToUpper(s[:1]) + s[1:] + "."
+}
