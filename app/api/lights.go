@@ -29,8 +29,8 @@ type StoredLight struct {
 	Light     Document  `json:"light"`
 }
 
-// Entry is a light on the shelf.
-type Entry struct {
+// ShelfLight is a light on the shelf.
+type ShelfLight struct {
 	ID        string    `json:"id"`
 	Revision  int       `json:"revision"`
 	Name      string    `json:"name"`
@@ -53,22 +53,24 @@ func output(l *store.Light, tab string) *lightOutput {
 	return &lightOutput{fmt.Sprintf("%q", strconv.Itoa(l.Revision)), stored(l, tab)}
 }
 
-type lightID struct {
+// LightID, TabHeader and ChangeInput are shared parts of inputs; the framework reads
+// only exported ones.
+type LightID struct {
 	ID string `path:"id" pattern:"^[a-z2-7]{16}$" doc:"Id of the light"`
 }
 
-type tabHeader struct {
+type TabHeader struct {
 	Tab   string `header:"X-Photherm-Tab" maxLength:"64" doc:"Names the browser tab, so that it undoes only its own changes"`
 	Label string `header:"X-Photherm-Change" maxLength:"120" doc:"What the change is, percent-encoded"`
 }
 
-type changeInput struct {
-	lightID
-	tabHeader
+type ChangeInput struct {
+	LightID
+	TabHeader
 	IfMatch string `header:"If-Match" required:"true" doc:"Revision the change is made on"`
 }
 
-func (in *changeInput) edit() (store.Edit, error) {
+func (in *ChangeInput) edit() (store.Edit, error) {
 	base, err := strconv.Atoi(strings.Trim(in.IfMatch, `"`))
 	if err != nil {
 		return store.Edit{}, huma.Error422UnprocessableEntity("If-Match must be the revision the change is made on.", &huma.ErrorDetail{Location: "header.If-Match", Message: "not a revision"})
@@ -92,11 +94,11 @@ func (s *server) lights(api huma.API) {
 			return s.store.Redo(ctx, id, e)
 		}))
 	huma.Register(api, huma.Operation{OperationID: "delete-light", Method: http.MethodDelete, Path: "/api/lights/{id}", Summary: "Put a light in the bin", Errors: []int{404, 503}},
-		func(ctx context.Context, in *lightID) (*struct{}, error) {
+		func(ctx context.Context, in *LightID) (*struct{}, error) {
 			return nil, s.clean(ctx, s.store.Delete(ctx, in.ID))
 		})
 	huma.Register(api, huma.Operation{OperationID: "restore-light", Method: http.MethodPost, Path: "/api/lights/{id}/restore", Summary: "Take a light out of the bin", Errors: []int{404, 503}},
-		func(ctx context.Context, in *lightID) (*struct{}, error) {
+		func(ctx context.Context, in *LightID) (*struct{}, error) {
 			return nil, s.clean(ctx, s.store.Restore(ctx, in.ID))
 		})
 	huma.Register(api, huma.Operation{OperationID: "glance", Method: http.MethodGet, Path: "/api/lights/{id}/glance", Summary: "The first variant of a stored light, solved", Errors: []int{404, 422, 503}}, s.glance)
@@ -116,20 +118,20 @@ func (s *server) clean(ctx context.Context, err error) error {
 
 func (s *server) list(ctx context.Context, in *struct {
 	Bin bool `query:"bin" doc:"The bin instead of the shelf"`
-}) (*struct{ Body []Entry }, error) {
+}) (*struct{ Body []ShelfLight }, error) {
 	lights, err := s.store.List(ctx, in.Bin)
 	if err != nil {
 		return nil, s.failure(ctx, err)
 	}
-	entries := make([]Entry, len(lights))
+	entries := make([]ShelfLight, len(lights))
 	for i, l := range lights {
-		entries[i] = Entry{l.ID, l.Revision, l.Name, l.Progress, l.UpdatedAt, Document(l.Document)}
+		entries[i] = ShelfLight{l.ID, l.Revision, l.Name, l.Progress, l.UpdatedAt, Document(l.Document)}
 	}
-	return &struct{ Body []Entry }{entries}, nil
+	return &struct{ Body []ShelfLight }{entries}, nil
 }
 
 func (s *server) create(ctx context.Context, in *struct {
-	tabHeader
+	TabHeader
 	Body Document
 }) (*lightOutput, error) {
 	light, err := in.Body.decode()
@@ -144,8 +146,8 @@ func (s *server) create(ctx context.Context, in *struct {
 }
 
 func (s *server) get(ctx context.Context, in *struct {
-	lightID
-	tabHeader
+	LightID
+	TabHeader
 }) (*lightOutput, error) {
 	l, err := s.store.Get(ctx, in.ID)
 	if err != nil {
@@ -155,7 +157,7 @@ func (s *server) get(ctx context.Context, in *struct {
 }
 
 func (s *server) save(ctx context.Context, in *struct {
-	changeInput
+	ChangeInput
 	Body Document
 }) (*lightOutput, error) {
 	e, err := in.edit()
@@ -179,8 +181,8 @@ func (s *server) save(ctx context.Context, in *struct {
 	return output(l, in.Tab), nil
 }
 
-func (s *server) step(do func(context.Context, string, store.Edit) (*store.Light, error)) func(context.Context, *changeInput) (*lightOutput, error) {
-	return func(ctx context.Context, in *changeInput) (*lightOutput, error) {
+func (s *server) step(do func(context.Context, string, store.Edit) (*store.Light, error)) func(context.Context, *ChangeInput) (*lightOutput, error) {
+	return func(ctx context.Context, in *ChangeInput) (*lightOutput, error) {
 		e, err := in.edit()
 		if err != nil {
 			return nil, err
@@ -193,7 +195,7 @@ func (s *server) step(do func(context.Context, string, store.Edit) (*store.Light
 	}
 }
 
-func (s *server) glance(ctx context.Context, in *lightID) (*struct{ Body *solution.Solution }, error) {
+func (s *server) glance(ctx context.Context, in *LightID) (*struct{ Body *solution.Solution }, error) {
 	l, err := s.store.Get(ctx, in.ID)
 	if err != nil {
 		return nil, s.failure(ctx, err)

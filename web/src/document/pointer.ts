@@ -1,0 +1,68 @@
+import openapi from '../api/openapi.json'
+import type { Light } from '../api/client'
+
+const steps = (pointer: string): string[] =>
+  pointer === '' ? [] : pointer.slice(1).split('/').map((s) => s.replaceAll('~1', '/').replaceAll('~0', '~'))
+
+/** Reads a place of a document by JSON Pointer (RFC 6901). */
+export function get(document: unknown, pointer: string): unknown {
+  let here: unknown = document
+  for (const step of steps(pointer)) {
+    if (here === null || typeof here !== 'object') return undefined
+    here = (here as Record<string, unknown>)[step]
+  }
+  return here
+}
+
+/** A copy of the document with one place changed; undefined takes the place away. Missing objects on the way are made. */
+export function set<T>(document: T, pointer: string, value: unknown): T {
+  const change = (here: unknown, [step, ...rest]: string[]): unknown => {
+    if (step === undefined) return value
+    if (Array.isArray(here)) {
+      const list = here.slice() as unknown[]
+      list[Number(step)] = change(list[Number(step)], rest)
+      return list
+    }
+    const copy: Record<string, unknown> = { ...(here as Record<string, unknown> | undefined) }
+    const next = change(copy[step], rest)
+    if (next === undefined) delete copy[step]
+    else copy[step] = next
+    return copy
+  }
+  return change(document, steps(pointer)) as T
+}
+
+interface Schema {
+  $ref?: string
+  type?: string | string[]
+  properties?: Record<string, Schema>
+  items?: Schema
+  minimum?: number
+  maximum?: number
+}
+
+/** The physical range of a figure, from the published description of the light file. */
+export function range(pointer: string): { minimum: number; maximum: number; whole: boolean } {
+  const schemas = openapi.components.schemas as unknown as Record<string, Schema>
+  const resolve = (s: Schema | undefined) => (s?.$ref ? schemas[s.$ref.split('/').at(-1)!] : s)
+  let here = resolve(schemas['Light'])
+  for (const step of steps(pointer)) here = resolve(/^\d+$/.test(step) ? here?.items : here?.properties?.[step])
+  return { minimum: here?.minimum ?? -Infinity, maximum: here?.maximum ?? Infinity, whole: here?.type === 'integer' }
+}
+
+/** Places at which two lights differ, at most `limit`. */
+export function differences(a: Light, b: Light, limit = 12): { pointer: string; mine: unknown; theirs: unknown }[] {
+  const found: { pointer: string; mine: unknown; theirs: unknown }[] = []
+  const walk = (x: unknown, y: unknown, at: string) => {
+    if (found.length >= limit || Object.is(x, y)) return
+    if (x !== null && y !== null && typeof x === 'object' && typeof y === 'object') {
+      for (const key of new Set([...Object.keys(x), ...Object.keys(y)])) {
+        walk((x as Record<string, unknown>)[key], (y as Record<string, unknown>)[key], `${at}/${key}`)
+      }
+      return
+    }
+    found.push({ pointer: at, mine: x, theirs: y })
+  }
+  walk(a, b, '')
+  return found
+}

@@ -1,0 +1,226 @@
+import { useEffect, useMemo, useState, useSyncExternalStore } from 'react'
+import { answer, api, Offline, Problem, type Light, type StoredLight } from '../api/client'
+import { dropDraft, keepDraft, readDraft } from './drafts'
+
+export type SaveState = 'loading' | 'saved' | 'saving' | 'unsaved' | 'offline' | 'refused' | 'conflict' | 'gone'
+
+export interface LightState {
+  light?: Light
+  revision: number
+  state: SaveState
+  message: string
+  canUndo: boolean
+  canRedo: boolean
+  theirs?: StoredLight
+}
+
+const idleMs = 2000
+const retryMs = 1500
+
+const headers = (revision: number, label: string) => ({ 'If-Match': `"${revision}"`, 'X-Photherm-Change': encodeURIComponent(label).slice(0, 120) })
+
+/**
+ * Holds one light: what is on screen, what the server has, and the way between. An edit is on screen and in the
+ * browser's own store at once; it goes to the server at the end of the gesture, and again until acknowledged.
+ */
+class Keeper {
+  state: LightState = { revision: 0, state: 'loading', message: '', canUndo: false, canRedo: false }
+  private readonly id: string
+  private readonly listeners = new Set<() => void>()
+  private timer: ReturnType<typeof setTimeout> | undefined
+  private busy = false
+  private dirty = false
+  private label = ''
+  private closed = false
+
+  constructor(id: string) {
+    this.id = id
+  }
+
+  subscribe = (listener: () => void) => {
+    this.listeners.add(listener)
+    return () => this.listeners.delete(listener)
+  }
+
+  snapshot = () => this.state
+
+  private put(part: Partial<LightState>) {
+    if (this.closed) return
+    this.state = { ...this.state, ...part }
+    for (const listener of this.listeners) listener()
+  }
+
+  private accept(l: StoredLight, keepMine = false) {
+    this.put({
+      revision: l.revision,
+      canUndo: l.canUndo,
+      canRedo: l.canRedo,
+      light: keepMine ? this.state.light : l.light,
+      theirs: undefined,
+      message: '',
+    })
+  }
+
+  async load() {
+    try {
+      const stored = await answer(api.GET('/api/lights/{id}', { params: { path: { id: this.id } } }))
+      const draft = await readDraft(this.id)
+      this.accept(stored)
+      if (!draft) return this.put({ state: 'saved' })
+      this.dirty = true
+      this.label = draft.label
+      this.put({ light: draft.light })
+      if (draft.base === stored.revision) return void this.save()
+      this.put({ state: 'conflict', theirs: stored, revision: draft.base })
+    } catch (e) {
+      if (e instanceof Offline) {
+        const draft = await readDraft(this.id)
+        if (draft && !this.state.light) {
+          this.dirty = true
+          this.put({ light: draft.light, revision: draft.base })
+        }
+        this.put({ state: 'offline', message: e.message })
+        this.later(() => (this.state.light ? void this.save() : void this.load()), retryMs)
+      } else this.put({ state: 'gone', message: (e as Error).message })
+    }
+  }
+
+  private later(f: () => void, ms: number) {
+    clearTimeout(this.timer)
+    this.timer = setTimeout(f, ms)
+  }
+
+  /** Puts a changed light on screen. `done` ends the gesture; without it the change is saved when idle. */
+  edit(light: Light, label: string, done: boolean) {
+    if (this.state.state === 'conflict') return
+    this.dirty = true
+    this.label = label
+    this.put({ light, state: this.state.state === 'offline' ? 'offline' : 'unsaved' })
+    void keepDraft(this.id, { base: this.state.revision, light, label })
+    if (done) void this.save()
+    else this.later(() => void this.save(), idleMs)
+  }
+
+  async save() {
+    clearTimeout(this.timer)
+    if (this.busy || !this.dirty || !this.state.light || this.state.state === 'conflict') return
+    this.busy = true
+    this.dirty = false
+    const light = this.state.light
+    this.put({ state: this.state.state === 'offline' ? 'offline' : 'saving' })
+    try {
+      const stored = await answer(api.PUT('/api/lights/{id}', { params: { path: { id: this.id }, header: headers(this.state.revision, this.label) }, body: light }))
+      this.accept(stored, true)
+      if (this.dirty) void keepDraft(this.id, { base: stored.revision, light: this.state.light, label: this.label })
+      else await dropDraft(this.id)
+      this.put({ state: this.dirty ? 'unsaved' : 'saved' })
+    } catch (e) {
+      this.dirty = true
+      this.failed(e)
+    } finally {
+      this.busy = false
+    }
+    if (this.dirty && this.state.state === 'unsaved') this.later(() => void this.save(), idleMs)
+  }
+
+  private failed(e: unknown) {
+    if (e instanceof Offline) {
+      this.put({ state: 'offline', message: e.message })
+      this.later(() => void this.save(), retryMs)
+    } else if (e instanceof Problem && e.status === 412 && e.theirs) {
+      this.put({ state: 'conflict', theirs: e.theirs, message: e.message })
+    } else this.put({ state: 'refused', message: (e as Error).message })
+  }
+
+  async step(direction: 'undo' | 'redo') {
+    await this.save()
+    if (this.busy || this.dirty) return
+    this.busy = true
+    try {
+      const path = direction === 'undo' ? '/api/lights/{id}/undo' : '/api/lights/{id}/redo'
+      this.accept(await answer(api.POST(path, { params: { path: { id: this.id }, header: headers(this.state.revision, '') } })))
+      this.put({ state: 'saved' })
+    } catch (e) {
+      if (e instanceof Problem && e.status === 409) this.put({ message: e.message })
+      else if (e instanceof Problem && e.status === 412 && e.theirs) this.accept(e.theirs)
+      else if (e instanceof Offline) this.put({ message: e.message })
+      else this.failed(e)
+    } finally {
+      this.busy = false
+    }
+  }
+
+  /** Ends a conflict: mine goes on top of theirs as a new revision, or theirs takes its place. */
+  async settle(which: 'mine' | 'theirs') {
+    const theirs = this.state.theirs
+    if (!theirs) return
+    const mine = this.state.light
+    this.accept(theirs)
+    if (which === 'theirs') {
+      this.dirty = false
+      await dropDraft(this.id)
+      return this.put({ state: 'saved' })
+    }
+    this.dirty = true
+    this.put({ light: mine, state: 'unsaved' })
+    await this.save()
+  }
+
+  /** Looks whether another tab has changed the light while nothing is pending here. */
+  async look() {
+    if (this.busy || this.dirty || this.state.state !== 'saved') return
+    try {
+      const stored = await answer(api.GET('/api/lights/{id}', { params: { path: { id: this.id } } }))
+      if (!this.dirty && !this.busy && stored.revision > this.state.revision) this.accept(stored)
+    } catch {
+      // the next edit will tell
+    }
+  }
+
+  dismiss() {
+    this.put({ message: '' })
+  }
+
+  close() {
+    this.closed = true
+    clearTimeout(this.timer)
+  }
+
+  open() {
+    this.closed = false
+  }
+}
+
+/** The light of a page, which is keyed by id. */
+export function useLight(id: string) {
+  const [keeper] = useState(() => new Keeper(id))
+  const state = useSyncExternalStore(keeper.subscribe, keeper.snapshot)
+  useEffect(() => {
+    keeper.open()
+    void keeper.load()
+    const look = () => void keeper.look()
+    const leave = () => void keeper.save()
+    window.addEventListener('focus', look)
+    window.addEventListener('pagehide', leave)
+    return () => {
+      window.removeEventListener('focus', look)
+      window.removeEventListener('pagehide', leave)
+      void keeper.save()
+      keeper.close()
+    }
+  }, [keeper])
+  const actions = useMemo(
+    () => ({
+      edit: (light: Light, label: string, done = true) => keeper.edit(light, label, done),
+      flush: () => void keeper.save(),
+      undo: () => void keeper.step('undo'),
+      redo: () => void keeper.step('redo'),
+      settle: (which: 'mine' | 'theirs') => void keeper.settle(which),
+      dismiss: () => keeper.dismiss(),
+    }),
+    [keeper],
+  )
+  return { ...state, ...actions }
+}
+
+export type LightHandle = ReturnType<typeof useLight>

@@ -1,0 +1,74 @@
+import Box from '@mui/material/Box'
+import MenuItem from '@mui/material/MenuItem'
+import Select from '@mui/material/Select'
+import { useId, type ReactNode } from 'react'
+import type { Light, Solution, Variant } from '../../api/client'
+import { get, set } from '../../document/pointer'
+import { FigureField } from '../FigureField'
+import type { Moment } from '../trace'
+
+/** What a workbench is given. */
+export interface BenchProps {
+  light: Light
+  variant: Variant
+  at: string
+  moment?: Moment
+  solution?: Solution
+  /** Messages of the server about single figures, by JSON Pointer. */
+  wrong: Map<string, string>
+  edit: (light: Light, label: string, done?: boolean) => void
+  onParts: (kind: 'emitter' | 'driver' | 'cell', usedAt: string) => void
+}
+
+interface FieldProps {
+  bench: BenchProps
+  label: string
+  pointer: string
+  quantity: string
+  fallback?: string
+  hint?: ReactNode
+  required?: boolean
+}
+
+/** A figure of the document by its JSON Pointer. */
+export function Field({ bench, label, pointer, ...rest }: FieldProps) {
+  const value = get(bench.light, pointer)
+  return (
+    <FigureField label={label} pointer={pointer} value={typeof value === 'number' ? value : undefined} error={bench.wrong.get(pointer)} {...rest}
+      onChange={(next, done) => bench.edit(set(bench.light, pointer, next), label, done)} />
+  )
+}
+
+/** A choice of the document by its JSON Pointer. */
+export function Choice({ bench, label, pointer, options, standard }: { bench: BenchProps; label: string; pointer: string; options: Record<string, string>; standard?: string }) {
+  const id = useId()
+  const value = (get(bench.light, pointer) as string | undefined) ?? standard ?? ''
+  return (
+    <Box sx={{ display: 'flex', alignItems: 'center', gap: 1, borderBottom: '1px solid var(--line)', py: 0.25 }}>
+      <Box id={id} sx={{ flex: 1, color: 'var(--ink-soft)' }}>
+        {label}
+      </Box>
+      <Select variant="standard" disableUnderline labelId={id} id={`${id}-select`} value={value} onChange={(e) => bench.edit(set(bench.light, pointer, e.target.value === standard ? undefined : e.target.value), label)} sx={{ fontSize: 14, color: 'var(--power-ink)' }}>
+        {Object.entries(options).map(([key, name]) => (
+          <MenuItem key={key} value={key} dense>
+            {name}
+          </MenuItem>
+        ))}
+      </Select>
+    </Box>
+  )
+}
+
+export function BenchTitle({ title, keyName, children }: { title: string; keyName: string; children?: ReactNode }) {
+  return (
+    <Box sx={{ display: 'flex', alignItems: 'baseline', gap: 1, mb: 0.5 }}>
+      <Box component="h2" sx={{ fontSize: 15, m: 0 }}>
+        {title}
+      </Box>
+      <Box component="kbd" sx={{ px: 0.6, fontSize: 11, border: '1px solid var(--line)', borderRadius: 0.5, color: 'var(--ink-soft)' }}>
+        {keyName}
+      </Box>
+      <Box sx={{ ml: 'auto' }}>{children}</Box>
+    </Box>
+  )
+}

@@ -1,0 +1,44 @@
+import type { Light, LightNode, Part, Variant } from '../api/client'
+
+export type Stage = 'overview' | 'source' | 'driver' | 'emitters' | 'light' | 'heat'
+export const stages: Stage[] = ['overview', 'source', 'driver', 'emitters', 'light', 'heat']
+
+/** A node of the power tree with its place. */
+export interface Placed {
+  node: LightNode
+  pointer: string
+  feed: number
+  above: Placed[]
+}
+
+/** All nodes of a variant, from the source outwards. */
+export function nodesOf(variant: Variant, at: string): Placed[] {
+  const out: Placed[] = []
+  const walk = (nodes: LightNode[] | undefined, pointer: string, feed: number, above: Placed[]) =>
+    (nodes ?? []).forEach((node, i) => {
+      const placed = { node, pointer: `${pointer}/loads/${i}`, feed, above }
+      out.push(placed)
+      walk(node.loads, placed.pointer, feed, [...above, placed])
+    })
+  variant.feeds.forEach((f, i) => walk(f.loads, `${at}/feeds/${i}`, i, []))
+  return out
+}
+
+export const nodeName = (n: LightNode) => n.name ?? n.id
+
+export function stageOf(n: LightNode): Stage {
+  if (n.array || n.load) return 'emitters'
+  return n.driver ? 'driver' : 'source'
+}
+
+export function partOf(light: Light, id: string | undefined): { part: Part; pointer: string } | undefined {
+  const i = light.parts.findIndex((p) => p.id === id)
+  return i >= 0 ? { part: light.parts[i]!, pointer: `/parts/${i}` } : undefined
+}
+
+/** An id that nothing in the list has yet. */
+export function freshId(wanted: string, taken: string[]): string {
+  const base = wanted.toLowerCase().replaceAll(/[^a-z0-9]+/g, '-').slice(0, 40) || 'x'
+  if (!taken.includes(base)) return base
+  for (let n = 2; ; n++) if (!taken.includes(`${base}-${n}`)) return `${base}-${n}`
+}

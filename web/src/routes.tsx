@@ -1,0 +1,16 @@
+import { createBrowserRouter } from 'react-router'
+import { App } from './App'
+import { Lost } from './Lost'
+import { ShelfPage } from './shelf/ShelfPage'
+
+export const router = createBrowserRouter([
+  {
+    Component: App,
+    HydrateFallback: () => null,
+    children: [
+      { index: true, Component: ShelfPage },
+      { path: 'lights/:id/:stage?', lazy: async () => ({ Component: (await import('./light/LightPage')).LightPage }) },
+      { path: '*', Component: Lost },
+    ],
+  },
+])

@@ -1,0 +1,110 @@
+import Alert from '@mui/material/Alert'
+import Box from '@mui/material/Box'
+import Button from '@mui/material/Button'
+import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
+import { useEffect, useRef, useState } from 'react'
+import { useNavigate } from 'react-router'
+import { answer, api, type Light } from '../api/client'
+import { ShelfRow } from './ShelfRow'
+
+/** A light with nothing chosen yet: the plain chain, ready to be filled in. */
+const empty: Light = {
+  format: 'photherm/light',
+  version: 1,
+  name: 'New light',
+  progress: 'idea',
+  brief: {},
+  conditions: { ambientC: 25 },
+  parts: [],
+  variants: [
+    {
+      id: 'a',
+      name: 'First idea',
+      bodies: [{ id: 'body', name: 'Body', touchable: true }],
+      feeds: [
+        {
+          id: 'power',
+          sources: [{ id: 'pack', pack: { series: 1, parallel: 1, bodyId: 'body' } }],
+          loads: [{ id: 'driver', bodyId: 'body', driver: {}, loads: [{ id: 'emitters', bodyId: 'body', array: { series: 1, parallel: 1 } }] }],
+        },
+      ],
+    },
+  ],
+}
+
+/** All lights, each a small ribbon of its own with its answers and how far it has come. */
+export function ShelfPage() {
+  const queries = useQueryClient()
+  const navigate = useNavigate()
+  const [bin, setBin] = useState(false)
+  const file = useRef<HTMLInputElement>(null)
+  const lights = useQuery({ queryKey: ['lights', bin], queryFn: () => answer(api.GET('/api/lights', { params: { query: { bin } } })), refetchInterval: (q) => (q.state.status === 'error' ? 2000 : false) })
+  const refresh = () => queries.invalidateQueries({ queryKey: ['lights'] })
+  const create = useMutation({
+    mutationFn: (light: Light) => answer(api.POST('/api/lights', { body: light })),
+    onSuccess: (l) => {
+      void refresh()
+      void navigate(`/lights/${l.id}`)
+    },
+  })
+  const open = useMutation({
+    mutationFn: async (f: File) => {
+      // Sent as it is, so that the one decoder judges it.
+      const response = await fetch('/api/lights', { method: 'POST', headers: { 'Content-Type': 'application/json' }, body: f })
+      const body = (await response.json()) as { id?: string; detail?: string }
+      if (!response.ok) throw new Error(body.detail ?? 'The file cannot be read.')
+      return body.id!
+    },
+    onSuccess: (id) => {
+      void refresh()
+      void navigate(`/lights/${id}`)
+    },
+  })
+  const move = useMutation({
+    mutationFn: ({ id, back }: { id: string; back: boolean }) => (back ? answer(api.POST('/api/lights/{id}/restore', { params: { path: { id } } })) : answer(api.DELETE('/api/lights/{id}', { params: { path: { id } } }))),
+    onSettled: refresh,
+  })
+  useEffect(() => {
+    document.title = 'Shelf – Photherm'
+  }, [])
+  const failure = lights.error ?? create.error ?? open.error ?? move.error
+  return (
+    <Box sx={{ px: { xs: 1.5, sm: 2.5 }, py: 1, maxWidth: 1720, mx: 'auto' }}>
+      <Box sx={{ display: 'flex', alignItems: 'center', gap: 1, flexWrap: 'wrap', minHeight: 42 }}>
+        <Box component="h1" sx={{ fontSize: 19, m: 0, mr: 'auto' }}>
+          {bin ? 'Bin' : 'Shelf'}
+        </Box>
+        {!bin && (
+          <>
+            <Button variant="contained" onClick={() => create.mutate(empty)}>
+              New light
+            </Button>
+            <Button onClick={() => file.current?.click()}>Open a light file…</Button>
+            <input ref={file} type="file" accept=".json,application/json" hidden onChange={(e) => e.target.files?.[0] && open.mutate(e.target.files[0])} />
+          </>
+        )}
+        <Button onClick={() => setBin((b) => !b)}>{bin ? 'Back to the shelf' : 'Bin'}</Button>
+      </Box>
+      {failure && (
+        <Alert severity="error" sx={{ mb: 1 }}>
+          {failure.message}
+        </Alert>
+      )}
+      {lights.isPending && <Box sx={{ color: 'var(--ink-soft)', py: 2 }}>Fetching the lights…</Box>}
+      {lights.data?.length === 0 && (
+        <Box sx={{ py: 4, maxWidth: 560 }}>
+          {bin ? (
+            'The bin is empty.'
+          ) : (
+            <>
+              <strong>No light yet.</strong> Begin with <em>New light</em>: choose the cells, the driver and the emitters, say what they sit on, and the page tells how bright, how long and how hot. Or open a light file someone gave you.
+            </>
+          )}
+        </Box>
+      )}
+      <Box component="ul" sx={{ listStyle: 'none', m: 0, p: 0, background: 'var(--paper)', border: lights.data?.length ? '1px solid var(--line)' : 0 }}>
+        {lights.data?.map((l) => <ShelfRow key={l.id} entry={l} bin={bin} onMove={() => move.mutate({ id: l.id, back: bin })} />)}
+      </Box>
+    </Box>
+  )
+}

@@ -1,0 +1,76 @@
+import Box from '@mui/material/Box'
+import Button from '@mui/material/Button'
+import { useQuery } from '@tanstack/react-query'
+import { Link } from 'react-router'
+import { answer, api, type Schemas, type Solution } from '../api/client'
+import { SeverityMark } from '../light/Findings'
+import { useSettings } from '../settings/SettingsProvider'
+import { clock, show, text } from '../units/quantity'
+
+const steps = ['idea', 'parts', 'built', 'measured']
+
+/** One light on the shelf: its ribbon in small, its four answers, how far it has come. */
+export function ShelfRow({ entry, bin, onMove }: { entry: Schemas['ShelfLight']; bin: boolean; onMove: () => void }) {
+  const glance = useQuery({ queryKey: ['glance', entry.id, entry.revision], queryFn: () => answer(api.GET('/api/lights/{id}/glance', { params: { path: { id: entry.id } } })) })
+  const { settings } = useSettings()
+  const a = glance.data?.answers
+  const worst = glance.data?.findings[0]
+  const at = Math.max(steps.indexOf(entry.progress), 0)
+  return (
+    <Box component="li" sx={{ display: 'grid', gridTemplateColumns: { xs: '1fr auto', md: 'minmax(190px, 1.1fr) 210px 1fr 1fr 1.1fr minmax(160px, 1.2fr) auto' }, columnGap: 2, rowGap: 0.5, alignItems: 'center', px: 2, py: 1.25, borderTop: '1px solid var(--line)', '&:first-of-type': { borderTop: 0 } }}>
+      <Box>
+        {bin ? <strong>{entry.name}</strong> : <Box component={Link} to={`/lights/${entry.id}`} sx={{ fontWeight: 700, color: 'var(--ink)', fontSize: 15 }}>{entry.name}</Box>}
+        <Box sx={{ display: 'flex', gap: 0.5, alignItems: 'center', fontSize: 12.5, color: 'var(--ink-soft)' }}>
+          {steps.map((s, i) => (
+            <Box key={s} aria-hidden sx={{ width: 16, height: 4, borderRadius: 2, background: i <= at ? 'var(--margin)' : 'var(--track)' }} />
+          ))}
+          {steps[at]}
+        </Box>
+      </Box>
+      <Box sx={{ gridColumn: { xs: '1 / -1', md: 'auto' }, gridRow: { xs: 2, md: 'auto' } }}>{glance.data ? <SmallRibbon solution={glance.data} /> : <Box sx={{ height: 34 }} />}</Box>
+      <Answer name="Output" value={a?.fluxLm != null ? `${a.fluxLm.toFixed(0)} lm` : '—'} />
+      <Answer name="Runtime" value={a?.endS != null ? clock(a.halfS ?? a.endS) : a?.runtimeWhy === 'it runs from a supply' ? 'supply' : '—'} />
+      <Answer name="Hottest" value={a?.junctionC != null ? `${text(show(a.junctionC, 'temperature', settings))}${a.touchC != null ? `, touch ${show(a.touchC, 'temperature', settings).number}` : ''}` : '—'} />
+      <Box sx={{ display: 'flex', gap: 1, fontSize: 13, lineHeight: 1.3 }}>
+        {worst && (
+          <>
+            <SeverityMark severity={worst.severity} />
+            <span>{worst.title}</span>
+          </>
+        )}
+        {glance.isError && 'Cannot be solved just now.'}
+      </Box>
+      <Button color="inherit" sx={{ color: 'var(--ink-soft)', gridColumn: { xs: 2, md: 'auto' }, gridRow: { xs: 1, md: 'auto' } }} onClick={onMove} aria-label={bin ? `Put ${entry.name} back on the shelf` : `Put ${entry.name} in the bin`}>
+        {bin ? 'Put back' : 'To the bin'}
+      </Button>
+    </Box>
+  )
+}
+
+function Answer({ name, value }: { name: string; value: string }) {
+  return (
+    <Box sx={{ display: { xs: 'inline-flex', md: 'block' }, gap: 1, alignItems: 'baseline' }}>
+      <Box sx={{ fontSize: 12, color: 'var(--ink-soft)' }}>{name}</Box>
+      <Box className="figure" sx={{ fontSize: 16, fontWeight: 600 }}>
+        {value}
+      </Box>
+    </Box>
+  )
+}
+
+function SmallRibbon({ solution }: { solution: Solution }) {
+  const total = solution.figures.total
+  const input = total?.inputW ?? 0
+  const lit = total?.lightW ?? 0
+  if (input <= 0) return <Box sx={{ fontSize: 12.5, color: 'var(--ink-soft)' }}>{solution.missing[0]?.why ?? 'no power flows'}</Box>
+  const h = 26
+  const light = Math.max((lit / input) * h, lit > 0 ? 1.5 : 0)
+  return (
+    <svg width="100%" height="34" viewBox="0 0 200 34" preserveAspectRatio="none" role="img" aria-label={`${input.toFixed(1)} W in, ${lit.toFixed(1)} W light, the rest heat`}>
+      <rect x="0" y="0" width="90" height={h} fill="var(--power-flow)" />
+      <path d={`M90,0 L200,0 L200,${light} L90,${light} Z`} fill="var(--light-flow)" />
+      <path d={`M90,${light} C150,${light} 150,${34 - (h - light)} 200,${34 - (h - light)} L200,34 C120,34 150,${h} 90,${h} Z`} fill="var(--heat-flow)" />
+      <text x="6" y="17" fontSize="12" fill="var(--ink)" className="figure">{`${input.toFixed(1)} W`}</text>
+    </svg>
+  )
+}
