@@ -222,9 +222,35 @@ func (c *compiler) children(nodes []design.Node, at string, feed, parent int) (l
 		if err != nil {
 			return 0, 0, err
 		}
-		c.nodes[k].kidLo, c.nodes[k].kidHi = a, b
+		n := &c.nodes[k]
+		n.kidLo, n.kidHi, n.kidsMonotone = a, b, true
+		for j := a; j < b; j++ {
+			n.kidsMonotone = n.kidsMonotone && c.nodes[j].monotone
+		}
+		n.monotone = n.risingDraw()
 	}
 	return lo, hi, nil
+}
+
+// risingDraw tells whether the node's draw never falls as its voltage rises: then
+// a bus of such nodes has one crossing.
+func (n *node) risingDraw() bool {
+	switch n.kind {
+	case arrayNode:
+		return true
+	case switchNode:
+		return n.kidsMonotone
+	case driverNode:
+		return n.drv.Family != driver.Buck && n.kidsMonotone
+	case loadNode:
+		for i := 1; i < len(n.load); i++ {
+			if n.load[i].CurrentA < n.load[i-1].CurrentA {
+				return false
+			}
+		}
+		return !n.loadCP
+	}
+	return n.startV <= 0
 }
 
 func (c *compiler) node(n *design.Node, at string, feed, parent int) error {

@@ -15,11 +15,12 @@ import (
 func (s *Solver) electrical(y []float64) {
 	copy(s.y, y)
 	for i := range s.point {
-		s.point[i].fresh = false
+		s.point[i].known = known{}
 	}
 	for i := range s.feeds {
 		f, p := &s.feeds[i], &s.feedAt[i]
 		env := s.sourceEnvelope(f, y)
+		s.topV = env.OpenV
 		v, _ := s.bus(env, f.kidLo, f.kidHi)
 		p.openV, p.busV, p.busA = env.OpenV, v, 0
 		for k := f.kidLo; k < f.kidHi; k++ {
@@ -65,6 +66,10 @@ func (s *Solver) bus(env driver.Envelope, lo, hi int) (v, a float64) {
 			return v, a
 		}
 	}
+	monotone := true
+	for k := lo; k < hi; k++ {
+		monotone = monotone && s.nodes[k].monotone
+	}
 	excess := func(v float64) float64 {
 		x := env.CurrentA(v)
 		for k := lo; k < hi; k++ {
@@ -78,6 +83,20 @@ func (s *Solver) bus(env driver.Envelope, lo, hi int) (v, a float64) {
 		return upper, 0
 	}
 	tol := 1e-11 * env.OpenV
+	if monotone {
+		// One crossing at the most: no need to look for another.
+		lower, fl := 0.0, 1.0
+		if c := env.CornerV(); c > 0 {
+			if lower, fl = c, excess(c); fl < 0 {
+				upper, fu, lower, fl = c, fl, 0, 1
+			}
+		}
+		if lower == 0 {
+			fl = max(excess(0), 0)
+		}
+		v = root.Bracketed(excess, lower, fl, upper, fu, tol)
+		return v, s.drawAll(lo, hi, v)
+	}
 	mark := len(s.breaks)
 	s.addBreaks(lo, hi)
 	if c := env.CornerV(); c > 0 {
@@ -95,7 +114,15 @@ func (s *Solver) bus(env driver.Envelope, lo, hi int) (v, a float64) {
 		fl := excess(lower)
 		if fl < 0 {
 			// Both ends draw too much; a concave excess may still rise above zero
-			// between them.
+			// between them, unless it falls from the lower end on.
+			step := 1e-6 * (upper - lower)
+			if excess(lower+step) <= fl {
+				upper, fu = lower, fl
+				if next < mark {
+					break
+				}
+				continue
+			}
 			if top, ft := highest(excess, lower, fl, upper, fu); ft >= 0 {
 				lower, fl = top, ft
 			}
@@ -211,7 +238,9 @@ func (s *Solver) arrayBus(env driver.Envelope, arr int, ohm float64, lo int) (v,
 	t := s.lumpC(s.y, s.nodes[arr].junction)
 	if !math.IsInf(env.LimitA, 1) {
 		if !p.fresh || p.limitAt != env.LimitA {
-			p.limitV, p.limitAt, p.fresh = a.VoltageV(env.LimitA, t)+env.LimitA*ohm, env.LimitA, true
+			v := a.VoltageV(env.LimitA, t)
+			p.limitV, p.limitAt, p.fresh = v+env.LimitA*ohm, env.LimitA, true
+			s.point[arr].atV, s.point[arr].atA = v, env.LimitA
 		}
 		if p.limitV <= env.CornerV() {
 			return p.limitV, env.LimitA
@@ -235,9 +264,10 @@ func (s *Solver) addBreaks(lo, hi int) {
 			}
 		case driverNode:
 			if n.drv.Regulates() && n.kidHi > n.kidLo {
-				// The input at which its headroom ends.
-				v, _ := s.bus(driver.Envelope{LimitA: n.drv.SetA, OpenV: hugeV, SeriesOhm: 1e-3}, n.kidLo, n.kidHi)
-				s.breaks = append(s.breaks, v+n.drv.HeadroomV)
+				// The input at which its headroom ends, if any source lifts it there.
+				if v, a := s.output(k, s.topV+n.drv.HeadroomV); a >= n.drv.SetA {
+					s.breaks = append(s.breaks, v+n.drv.HeadroomV)
+				}
 			} else if !n.drv.Regulates() {
 				s.addBreaks(n.kidLo, n.kidHi)
 			}
@@ -255,7 +285,6 @@ func (s *Solver) addBreaks(lo, hi int) {
 }
 
 const (
-	hugeV    = 2000
 	shortOhm = 1e-3
 	auxKneeV = 0.5 // an auxiliary's draw fades below this
 )
@@ -300,7 +329,7 @@ func (s *Solver) drawInner(k int, v float64) float64 {
 		if s.locked[k] || n.drv.Family == driver.Absent {
 			return 0
 		}
-		outV, outA := s.bus(n.drv.Envelope(v), n.kidLo, n.kidHi)
+		outV, outA := s.output(k, v)
 		inA, _ := n.drv.Input(v, outV, outA)
 		return inA
 	case arrayNode:
@@ -315,6 +344,25 @@ func (s *Solver) drawInner(k int, v float64) float64 {
 		return 0
 	}
 	return n.scale * n.currenA * min(1, v/auxKneeV)
+}
+
+// output is the bus a driver makes at an input voltage. Where it regulates into
+// loads that draw more the higher the voltage, that bus does not depend on the
+// input, and is found once.
+func (s *Solver) output(k int, inV float64) (outV, outA float64) {
+	n, p := &s.nodes[k], &s.point[k]
+	env := n.drv.Envelope(inV)
+	if !n.drv.Regulates() || !n.kidsMonotone || env.LimitA <= 0 || n.kidLo == n.kidHi {
+		return s.bus(env, n.kidLo, n.kidHi)
+	}
+	if p.regulated && p.regulatedV <= env.CornerV() {
+		return p.regulatedV, env.LimitA
+	}
+	outV, outA = s.bus(env, n.kidLo, n.kidHi)
+	if outV <= env.CornerV() {
+		p.regulatedV, p.regulated = outV, true
+	}
+	return outV, outA
 }
 
 func (s *Solver) drawAll(lo, hi int, v float64) float64 {
@@ -353,8 +401,7 @@ func loadA(p []design.LoadPoint, constantPower bool, v float64) float64 {
 // below it, and returns what k draws.
 func (s *Solver) settle(k int, v float64) float64 {
 	n, p := &s.nodes[k], &s.point[k]
-	limitV, limitAt, fresh := p.limitV, p.limitAt, p.fresh
-	*p = nodePoint{inV: v, limitV: limitV, limitAt: limitAt, fresh: fresh}
+	*p = nodePoint{inV: v, known: p.known}
 	if v <= 0 || n.fault != faultOK {
 		if n.fault == faultShort && v > 0 {
 			p.inA = v / (shortOhm + n.seriesOhm)
@@ -385,7 +432,7 @@ func (s *Solver) settle(k int, v float64) float64 {
 		case n.drv.Family == driver.Absent:
 			s.darken(n.kidLo, n.kidHi)
 		default:
-			p.outV, _ = s.bus(n.drv.Envelope(inner), n.kidLo, n.kidHi)
+			p.outV, _ = s.output(k, inner)
 			p.outA = s.settleAll(n.kidLo, n.kidHi, p.outV)
 			p.inA, p.lossW = n.drv.Input(inner, p.outV, p.outA)
 			p.mode = n.drv.Mode(p.outA)
@@ -417,7 +464,9 @@ func (s *Solver) settleArray(n *node, p *nodePoint, v float64) {
 		return
 	}
 	t := s.lumpC(s.y, n.junction)
-	p.inA = n.arr.CurrentA(v, 0, t)
+	if p.inA = p.atA; v != p.atV {
+		p.inA = n.arr.CurrentA(v, 0, t)
+	}
 	var radiant float64
 	p.fluxLm, radiant = n.arr.Light(v, p.inA, t)
 	if n.countsHeat {

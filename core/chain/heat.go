@@ -8,6 +8,9 @@ func (s *Solver) derivative(_ float64, y, dydt []float64) {
 		f, p := &s.feeds[i], &s.feedAt[i]
 		if f.charge >= 0 {
 			dydt[f.charge] = -p.busA / (3600 * f.pack.CapacityAh())
+			if s.holdCharge {
+				dydt[f.charge] = 0
+			}
 		}
 		if f.polar >= 0 {
 			c := &f.pack.Cell

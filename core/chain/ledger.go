@@ -19,7 +19,8 @@ type Ledger struct {
 	Closure float64 `json:"closure" doc:"(in − out) / in; should be within ±0.001"`
 }
 
-func newLedger(unit string, in, out []Entry) Ledger {
+// newLedger balances in against out; what is small against least is rounding.
+func newLedger(unit string, least float64, in, out []Entry) Ledger {
 	total, gone := 0.0, 0.0
 	for _, e := range in {
 		total += e.Value
@@ -28,9 +29,7 @@ func newLedger(unit string, in, out []Entry) Ledger {
 		gone += e.Value
 	}
 	l := Ledger{Unit: unit, In: in, Out: out}
-	if scale := max(math.Abs(total), math.Abs(gone)); scale > 0 {
-		l.Closure = (total - gone) / scale
-	}
+	l.Closure = (total - gone) / max(math.Abs(total), math.Abs(gone), least, 1e-12)
 	return l
 }
 
@@ -54,7 +53,7 @@ func (s *Solver) powerLedger(rec []float64) Ledger {
 			in += p.busV * p.busA
 		}
 	}
-	return newLedger("W", []Entry{{"sources", in}}, []Entry{
+	return newLedger("W", 1e-9, []Entry{{"sources", in}}, []Entry{
 		{"light", rec[n-totalLightW]},
 		{"heat to the air", rec[n-totalAirW]},
 		{"heat to the surroundings", rec[n-totalLooseW]},

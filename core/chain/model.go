@@ -40,6 +40,8 @@ type node struct {
 	feed, parent      int // parent -1: hangs on the feed
 	kidLo, kidHi      int // nodes it feeds are contiguous
 	body              int
+	monotone          bool // draws more the higher the voltage
+	kidsMonotone      bool
 
 	fault     float64 // faultOK, faultShort or faultOpen
 	seriesOhm float64

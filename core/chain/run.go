@@ -127,7 +127,7 @@ func (r *runner) do(ctx context.Context) (*Run, error) {
 	r.run.FluxAt0 = r.flux30
 	r.run.Evals = r.st.Evals
 	chem1, polar1 := r.chemicalJ(r.y)
-	r.run.Ledger = newLedger("J",
+	r.run.Ledger = newLedger("J", 1e-5*chem0,
 		[]Entry{{"from the charge of the packs", chem0 - chem1}, {"from supplies", r.quad[0]}},
 		[]Entry{{"light", r.quad[1]}, {"heat to the air", r.quad[2]}, {"heat to the surroundings", r.quad[3]},
 			{"heat still stored", r.storedJ(r.y) - stored0}, {"held by polarisation", polar1 - polar0}})
@@ -143,19 +143,26 @@ func (r *runner) loop(ctx context.Context) error {
 		if r.st.T < almostReferenceS {
 			stop = referenceS
 		}
+		r.boundStep()
 		if err := r.st.Step(stop); err != nil {
 			return fmt.Errorf("solving in time at %.4g s: %w", r.st.T, err)
 		}
 		r.run.Steps++
 		from, to := r.st.OldT, r.st.T
 		event, at := r.firstEvent(from, to)
+		if event >= 0 {
+			r.st.Interpolate(at, r.y)
+			r.electrical(r.y)
+		}
+		r.measureWatches()
+		// The middle stands before the end in the record, but is solved after it:
+		// the end is already solved.
 		mid := (from + at) / 2
-		r.st.Interpolate(mid, r.y)
-		r.electrical(r.y)
-		r.append(mid)
-		r.st.Interpolate(at, r.y)
-		r.electrical(r.y)
+		middle := r.slot(mid)
 		r.append(at)
+		r.st.Interpolate(mid, r.ySave)
+		r.electrical(r.ySave)
+		r.record(middle)
 		r.integrate(len(r.run.T) - 3)
 		if event >= 0 {
 			if r.happen(event, at) {
@@ -164,13 +171,14 @@ func (r *runner) loop(ctx context.Context) error {
 		}
 		if r.flux30 == 0 && at >= almostReferenceS {
 			r.flux30 = r.total(len(r.run.T)-1, totalFluxLm)
+			r.electrical(r.y)
 			r.watchAll()
 		}
 		if event >= 0 {
 			// Nothing jumped: the step stands, and the rest of it is looked at anew.
 			r.st.Start(at, r.y, to-at+1e-6)
+			r.measureWatches()
 		}
-		r.measureWatches()
 		if event >= 0 && event < len(r.watches) && r.watches[event].kind == "drop-out" {
 			r.watches[event].last = 0 // its sign is rounding; the next step tells
 		}
@@ -184,6 +192,21 @@ func (r *runner) loop(ctx context.Context) error {
 		}
 	}
 	return nil
+}
+
+// largestCharge is how much of a pack's charge one step may take: its voltage
+// bends, and the energy is added up from it.
+const largestCharge = 0.04
+
+func (r *runner) boundStep() {
+	r.st.MaxStep = 0
+	for i := range r.feeds {
+		if k := r.feeds[i].charge; k >= 0 {
+			if rate := math.Abs(r.st.Slope()[k]); rate > 0 && (r.st.MaxStep == 0 || largestCharge/rate < r.st.MaxStep) {
+				r.st.MaxStep = largestCharge / rate
+			}
+		}
+	}
 }
 
 // watchAll lists what can happen, with its present value.
@@ -333,7 +356,10 @@ func (r *runner) settled() bool {
 	return true
 }
 
-func (r *runner) append(t float64) {
+func (r *runner) append(t float64) { r.record(r.slot(t)) }
+
+// slot makes room for the record of an instant.
+func (r *runner) slot(t float64) []float64 {
 	n := len(r.m.columns)
 	if cap(r.chunk)-len(r.chunk) < n {
 		r.chunk = make([]float64, 0, 128*n)
@@ -341,9 +367,9 @@ func (r *runner) append(t float64) {
 	lo := len(r.chunk)
 	r.chunk = r.chunk[:lo+n]
 	rec := r.chunk[lo : lo+n : lo+n]
-	r.record(rec)
 	r.run.T = append(r.run.T, t)
 	r.run.Records = append(r.run.Records, rec)
+	return rec
 }
 
 func (r *runner) total(i, column int) float64 {

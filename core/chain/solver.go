@@ -19,16 +19,18 @@ type Solver struct {
 	startC   float64
 	charge   float64
 
-	y        []float64 // state at the operating point below
-	point    []nodePoint
-	feedAt   []feedPoint
-	locked   []bool
-	cycling  int // node that locks out and restarts at once; -1: none
-	lumpW    []float64
-	breaks   []float64
-	stepper  *ode.Stepper
-	scratch  []float64
-	residual []float64
+	y          []float64 // state at the operating point below
+	point      []nodePoint
+	feedAt     []feedPoint
+	locked     []bool
+	cycling    int // node that locks out and restarts at once; -1: none
+	lumpW      []float64
+	breaks     []float64
+	holdCharge bool    // while a steady state is looked for
+	topV       float64 // highest voltage in the tree being solved
+	stepper    *ode.Stepper
+	scratch    []float64
+	residual   []float64
 }
 
 // nodePoint is the operating point of a node.
@@ -36,9 +38,16 @@ type nodePoint struct {
 	inV, inA, outV, outA, lossW float64
 	mode                        driver.Mode
 	fluxLm, radiantW, opticW    float64 // leaving the emitters; lost in the optic
-	limitV                      float64 // driver: output voltage at its set current
-	limitAt                     float64 // set current limitV holds for
-	fresh                       bool    // whether limitV is of this state
+	known
+}
+
+// known is what of an operating point need not be found twice in one solve.
+type known struct {
+	limitV, limitAt float64 // an only array below: its voltage at that current
+	fresh           bool
+	atV, atA        float64 // array: a voltage whose current is known
+	regulatedV      float64 // driver: its output at its set current
+	regulated       bool
 }
 
 type feedPoint struct {
@@ -116,4 +125,21 @@ func (s *Solver) bodyC(y []float64, body int) float64 {
 		return s.ambientC
 	}
 	return s.lumpC(y, s.m.bodies[body])
+}
+
+// OperatingPoint solves the power tree alone, with every temperature and charge
+// given, and writes the record to dst, which has one place for each column. It
+// does not allocate; matching and search ask it.
+func (s *Solver) OperatingPoint(charge, temperatureC float64, dst []float64) {
+	s.start(s.scratch)
+	for i := range s.feeds {
+		if k := s.feeds[i].charge; k >= 0 {
+			s.scratch[k] = charge
+		}
+	}
+	for i := s.m.states; i < len(s.scratch); i++ {
+		s.scratch[i] = temperatureC
+	}
+	s.electrical(s.scratch)
+	s.record(dst)
 }

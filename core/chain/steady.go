@@ -22,6 +22,9 @@ type SteadyState struct {
 // is solid there.
 const tooHotC = 600
 
+// relaxSteps bounds the search in time.
+const relaxSteps = 400
+
 // Steady solves the coupled electro-thermal state at the solver's charge. It
 // answers Converged false with a reason in words if there is no such state.
 func (s *Solver) Steady(ctx context.Context) (*SteadyState, error) {
@@ -154,21 +157,19 @@ func (s *Solver) newton(y []float64) bool {
 
 // relax follows the light in time, charge held, until it rests or passes tooHotC.
 func (s *Solver) relax(ctx context.Context, y []float64) error {
+	s.holdCharge = true
+	defer func() { s.holdCharge = false }()
 	st := s.newStepper()
+	st.MinStep = 1e-6
 	st.Start(0, y, 1e-3)
-	for st.T < 3e6 {
+	for steps := 0; st.T < 3e6; steps++ {
 		if err := ctx.Err(); err != nil {
 			return fmt.Errorf("finding the steady state: %w", err)
 		}
 		if err := st.Step(3e6); err != nil {
 			break
 		}
-		for i := range s.feeds {
-			if k := s.feeds[i].charge; k >= 0 {
-				st.Y[k] = s.charge
-			}
-		}
-		if s.hottest(st.Y) > tooHotC {
+		if s.hottest(st.Y) > tooHotC || steps > relaxSteps {
 			break
 		}
 	}

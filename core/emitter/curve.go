@@ -18,8 +18,11 @@ import (
 // fit carries the shape and the residual is a few millivolts.
 type curve struct {
 	nVt, lnIs, rs float64
-	residual      interp.FritschButland
-	hasResidual   bool
+	between       interp.FritschButland // residual, or V itself if direct
+	hasBetween    bool
+	direct        bool
+	offLow        float64 // residual at and below the lowest point, V
+	offHigh       float64 // residual at and above the highest, V
 	lnLow, lnHigh float64
 	lowA, highA   float64
 	assumed       bool
@@ -113,24 +116,21 @@ func (c *curve) fitResidual(points []design.ForwardPoint) {
 		x = []float64{x[0], (x[0] + x[1]) / 2, x[1]}
 		y = []float64{y[0], (y[0] + y[1]) / 2, y[1]}
 	}
-	if c.residual.Fit(x, y) != nil {
+	if c.between.Fit(x, y) != nil {
 		return
 	}
-	c.hasResidual = true
+	n := len(y) - 1
+	c.hasBetween, c.offLow, c.offHigh = true, y[0], y[n]
 	if c.rises() {
 		return
 	}
-	// Rough data: the residual bends the sum down somewhere. Take all of the
-	// curve between the points from monotone interpolation of V itself.
+	// Rough data: the residual bends the sum down somewhere. Between the points,
+	// interpolate V itself without overshoot.
 	for i := range y {
 		y[i] += c.fitted(x[i])
 	}
-	_ = c.residual.Fit(x, y) // same x: cannot fail
-	c.nVt, c.rs, c.lnIs = 1e-3*c.nVt, 1e-3*c.rs, c.lnHigh
-	for i := range y {
-		y[i] -= c.fitted(x[i])
-	}
-	_ = c.residual.Fit(x, y)
+	_ = c.between.Fit(x, y) // same x: cannot fail
+	c.direct = true
 }
 
 func (c *curve) rises() bool {
@@ -156,20 +156,32 @@ func (c *curve) fitted(ln float64) float64 {
 }
 
 func (c *curve) at(ln float64) float64 {
-	v := c.fitted(ln)
-	if c.hasResidual {
-		v += c.residual.Predict(min(max(ln, c.lnLow), c.lnHigh))
-	}
+	v, _, _ := c.both(ln)
 	return v
 }
 
-// derivative is dV/d(ln I).
-func (c *curve) derivative(ln float64) float64 {
-	d := c.nVt/(1+math.Exp(c.lnIs-ln)) + c.rs*math.Exp(ln)
-	if c.hasResidual && ln > c.lnLow && ln < c.lnHigh {
-		d += c.residual.PredictDerivative(ln)
+// both is V, dV/d(ln I) and I at ln I, with one exponential where it can.
+func (c *curve) both(ln float64) (v, slope, i float64) {
+	i = math.Exp(ln)
+	if u := ln - c.lnIs; u > 30 {
+		v, slope = c.nVt*u+c.rs*i, c.nVt+c.rs*i
+	} else {
+		e := math.Exp(u)
+		v, slope = c.nVt*math.Log1p(e)+c.rs*i, c.nVt*e/(1+e)+c.rs*i
 	}
-	return d
+	switch {
+	case !c.hasBetween:
+	case ln <= c.lnLow:
+		v += c.offLow
+	case ln >= c.lnHigh:
+		v += c.offHigh
+	case c.direct:
+		v, slope = c.between.Predict(ln), c.between.PredictDerivative(ln)
+	default:
+		v += c.between.Predict(ln)
+		slope += c.between.PredictDerivative(ln)
+	}
+	return v, slope, i
 }
 
 func (c *curve) voltage(currentA float64) float64 { return c.at(math.Log(currentA)) }
@@ -178,7 +190,8 @@ func (c *curve) slope(currentA float64) float64 {
 	if currentA <= 0 {
 		return math.Inf(1)
 	}
-	return c.derivative(math.Log(currentA)) / currentA
+	_, slope, _ := c.both(math.Log(currentA))
+	return slope / currentA
 }
 
 // current inverts v = V(I) + I·seriesOhm by Newton in ln I, kept in a bracket. It
@@ -188,32 +201,29 @@ func (c *curve) current(v, seriesOhm float64) float64 {
 	if v <= 0 {
 		return 0
 	}
-	ln := 60.0
-	if c.hasResidual {
-		ln = c.lnIs + (v-c.residual.Predict(c.lnLow))/c.nVt
-	} else {
-		ln = c.lnIs + v/c.nVt
-	}
+	ln := c.lnIs + (v-min(c.offLow, c.offHigh, 0))/c.nVt
 	if r := c.rs + seriesOhm; r > 0 {
 		ln = min(ln, math.Log(v/r))
 	}
-	low, high := math.Inf(-1), math.Inf(1)
-	for range 100 {
-		i := math.Exp(ln)
-		f := c.at(ln) + i*seriesOhm - v
+	low, high, last := math.Inf(-1), math.Inf(1), math.Inf(1)
+	for range 200 {
+		volts, slope, i := c.both(ln)
+		f := volts + i*seriesOhm - v
 		if f > 0 {
 			high = ln
 		} else {
 			low = ln
 		}
-		step := f / (c.derivative(ln) + i*seriesOhm)
+		step := f / (slope + i*seriesOhm)
 		next := ln - max(-2, min(2, step))
-		if next <= low || next >= high || math.IsNaN(next) {
+		// Newton leaves the bracket or crawls where data have a kink: halve it.
+		if !(next > low && next < high) || (math.Abs(f) > 0.7*last && !math.IsInf(high-low, 1)) {
 			next = (low + high) / 2
-			if math.IsInf(next, 0) {
+			if math.IsInf(next, 0) || math.IsNaN(next) {
 				break
 			}
 		}
+		last = math.Abs(f)
 		if math.Abs(next-ln) < 1e-13*max(1, math.Abs(ln)) {
 			ln = next
 			break

@@ -1,0 +1,468 @@
+package chain
+
+import (
+	"context"
+	"fmt"
+	"math"
+	"math/rand/v2"
+	"os"
+	"path/filepath"
+	"slices"
+	"testing"
+
+	"photherm/core/design"
+)
+
+func load(t testing.TB, name string) *design.Light {
+	t.Helper()
+	data, err := os.ReadFile(filepath.Join("..", "..", "examples", name))
+	if err != nil {
+		t.Fatal(err)
+	}
+	light, err := design.Decode(data)
+	if err != nil {
+		t.Fatal(err)
+	}
+	return light
+}
+
+func compile(t testing.TB, light *design.Light) *Model {
+	t.Helper()
+	if err := design.Check(light); err != nil {
+		t.Fatal(err)
+	}
+	m, err := Compile(light, Options{})
+	if err != nil {
+		t.Fatal(err)
+	}
+	return m
+}
+
+func run(t testing.TB, m *Model) *Run {
+	t.Helper()
+	r, err := m.Solver().Run(context.Background())
+	if err != nil {
+		t.Fatal(err)
+	}
+	return r
+}
+
+// One lump: T = T₀ + P·R·(1 − e^(−t/RC)). Two lumps in a row: the sum of the two
+// exponentials that the eigenvalues of the network give.
+func TestThermalStepAgainstClosedForm(t *testing.T) {
+	const p, r, c = 5.0, 4.0, 300.0
+	heater := design.Node{ID: "h", BodyID: "b", Load: &design.MeasuredLoad{Points: []design.LoadPoint{{VoltageV: 5, CurrentA: p / 5}}}}
+	light := supplyLight(10, 0, nil, heater)
+	light.Variants[0].Feeds[0].Sources[0].Supply.VoltageV = 5
+	light.Variants[0].Bodies = []design.Body{{ID: "b", Name: "b", KPerW: ptr(r), HeatJPerK: ptr(c)}}
+	result := run(t, compile(t, light))
+	if result.End.Kind != "settled" || result.End.T < 5*r*c || result.End.T > 1.2*5*r*c {
+		t.Errorf("a light on a supply ends by %q after %g s, want five time constants, %g s", result.End.Kind, result.End.T, 5*r*c)
+	}
+	for i, at := range result.T {
+		want := 25 + p*r*(1-math.Exp(-at/(r*c)))
+		if got := column(t, result.Model, result.Records[i], "b", "bodyC"); math.Abs(got-want) > 0.05 {
+			t.Fatalf("at %g s: %g °C, closed form %g °C", at, got, want)
+		}
+	}
+
+	// A second body between the first and the air.
+	const r12, c2 = 2.5, 700.0
+	light.Variants[0].Bodies = []design.Body{
+		{ID: "b", Name: "b", HeatJPerK: ptr(c), Joints: []design.BodyLink{{BodyID: "o", Joint: design.Joint{KPerW: ptr(r12)}}}},
+		{ID: "o", Name: "o", KPerW: ptr(r), HeatJPerK: ptr(c2)},
+	}
+	result = run(t, compile(t, light))
+	a11, a12, a21, a22 := -1/(r12*c), 1/(r12*c), 1/(r12*c2), -(1/r12+1/r)/c2
+	tr, det := a11+a22, a11*a22-a12*a21
+	l1, l2 := tr/2+math.Sqrt(tr*tr/4-det), tr/2-math.Sqrt(tr*tr/4-det)
+	end := p * (r12 + r)
+	// x(0) = 0 and x'(0) = P/C fix the two amplitudes.
+	k2 := (p/c + l1*end) / (l2 - l1)
+	k1 := -end - k2
+	for i, at := range result.T {
+		want := 25 + end + k1*math.Exp(l1*at) + k2*math.Exp(l2*at)
+		if got := column(t, result.Model, result.Records[i], "b", "bodyC"); math.Abs(got-want) > 0.05 {
+			t.Fatalf("two bodies, at %g s: %g °C, closed form %g °C", at, got, want)
+		}
+	}
+}
+
+// A constant power on a source with resistance has two crossings, one, or none:
+// V = (V₀ ± √(V₀² − 4·P·R))/2. The upper one is stable and is taken; without one
+// the bus collapses to where the load is no longer that load.
+func TestSourceTooWeak(t *testing.T) {
+	const v0, r = 12.0, 1.5
+	for _, p := range []float64{1, 10, 20, 23.9, 24.1, 60} {
+		// below 2 V the load is an ohmic one
+		n := design.Node{ID: "l", Load: &design.MeasuredLoad{Points: []design.LoadPoint{{VoltageV: 2, CurrentA: p / 2}}, ConstantPower: true}}
+		figure := at(t, supplyLight(v0, r, nil, n))
+		d := v0*v0 - 4*p*r
+		if d >= 0 {
+			closeTo(t, fmt.Sprintf("upper crossing at %g W", p), figure("l", "inV"), (v0+math.Sqrt(d))/2, 1e-6)
+			continue
+		}
+		ohm := 4 / p
+		closeTo(t, fmt.Sprintf("collapsed at %g W", p), figure("l", "inV"), v0*ohm/(ohm+r), 1e-6)
+	}
+}
+
+// The bus solver against brute force: on random trees no crossing lies above the
+// one it took, and what it took is one.
+func TestHighestCrossing(t *testing.T) {
+	random := rand.New(rand.NewPCG(1, 2))
+	for range 40 {
+		light := randomLight(random, 2)
+		m := compile(t, light)
+		s := m.Solver()
+		s.OperatingPoint(0.3+0.7*random.Float64(), 25, make([]float64, len(m.Columns())))
+		for i := range s.feeds {
+			f := &s.feeds[i]
+			env := s.sourceEnvelope(f, s.y)
+			excess := func(v float64) float64 { return env.CurrentA(v) - s.drawAll(f.kidLo, f.kidHi, v) }
+			v := s.feedAt[i].busV
+			if offered := env.CurrentA(v); v > 1e-6 && v < env.OpenV && math.Abs(offered-s.feedAt[i].busA) > 1e-6*(1+math.Abs(offered)) {
+				t.Fatalf("at %g V the source offers %g A and %g A are drawn", v, offered, s.feedAt[i].busA)
+			}
+			for k := 1; k < 100; k++ {
+				above := v + (env.OpenV-v)*float64(k)/100
+				if above > v+1e-6 && excess(above) > 1e-6 {
+					t.Fatalf("a crossing above %g V was missed: at %g V more is offered than drawn\n%+v", v, above, light.Variants[0].Feeds)
+				}
+			}
+		}
+	}
+}
+
+// randomLight makes lights that need not be wise.
+func randomLight(random *rand.Rand, depth int) *design.Light {
+	between := func(a, b float64) float64 { return a + (b-a)*random.Float64() }
+	parts := []design.Part{ledPart(), {ID: "cell", Name: "c", Cell: &design.Cell{Chemistry: "li-ion-4.2", CapacityAh: between(0.5, 5), ResistanceOhm: between(0.01, 0.2)}},
+		{ID: "lin", Name: "l", Driver: &design.Driver{Family: "linear", HeadroomV: ptr(between(0, 1)), QuiescentA: ptr(between(0, 0.01))}},
+		{ID: "buck", Name: "b", Driver: &design.Driver{Family: "buck", HeadroomV: ptr(between(0.2, 2)), Efficiency: ptr(between(0.7, 0.97)), EfficiencyInV: ptr(12.0), EfficiencyOut: ptr(6.0)}},
+		{ID: "res", Name: "r", Driver: &design.Driver{Family: "resistor", ResistanceOhm: ptr(between(0.5, 30))}},
+		{ID: "none", Name: "n", Driver: &design.Driver{Family: "none"}}}
+	e := parts[0].Emitter
+	e.VfVPerK = ptr(-between(0.001, 0.004))
+	e.FluxLm, e.FluxCurrentA, e.EfficacyLmPerW, e.RthKPerW = ptr(between(20, 200)), ptr(0.5), ptr(300.0), ptr(between(1, 15))
+	id := 0
+	name := func() string { id++; return fmt.Sprintf("n%d", id) }
+	var nodes func(depth int) []design.Node
+	nodes = func(depth int) []design.Node {
+		var out []design.Node
+		for range 1 + random.IntN(2) {
+			n := design.Node{ID: name(), BodyID: "b"}
+			if random.IntN(6) == 0 {
+				n.Fault = &design.Fault{SeriesOhm: between(0, 2)}
+			}
+			switch kind := random.IntN(7); {
+			case kind < 2 && depth > 0:
+				n.Switch = &design.Switch{ContactOhm: between(0, 0.2)}
+				n.Loads = nodes(depth - 1)
+			case kind < 5 && depth > 0:
+				n.Driver = &design.DriverUse{PartID: []string{"lin", "buck", "res", "none"}[random.IntN(4)], SetCurrentA: ptr(between(0.05, 2))}
+				n.Loads = nodes(depth - 1)
+			case kind == 5:
+				n.Load = &design.MeasuredLoad{Points: []design.LoadPoint{{VoltageV: 3, CurrentA: between(0.01, 0.3)}, {VoltageV: 6, CurrentA: between(0.01, 0.6)}}, ConstantPower: random.IntN(2) == 0}
+			default:
+				n.Array = &design.Array{PartID: "led", Series: 1 + random.IntN(3), Parallel: 1 + random.IntN(3), Joint: &design.Joint{KPerW: ptr(between(0, 2))}}
+			}
+			out = append(out, n)
+		}
+		return out
+	}
+	return &design.Light{Name: "random", Conditions: design.Conditions{AmbientC: between(-10, 40)}, Parts: parts, Variants: []design.Variant{{ID: "v", Name: "v",
+		Bodies: []design.Body{{ID: "b", Name: "b", KPerW: ptr(between(0.5, 10)), HeatJPerK: ptr(between(10, 500))}},
+		Feeds: []design.Feed{{ID: "f", Sources: []design.Source{{ID: "s", Pack: &design.Pack{PartID: "cell", Series: 1 + random.IntN(4), Parallel: 1 + random.IntN(2), ContactOhm: between(0, 0.1), BodyID: "b"}}},
+			Loads: nodes(depth)}}}}}
+}
+
+// Energy is neither made nor lost, at rest and over a whole run, whatever the
+// light; nothing is infinite or not a number; and warmer air is never cooler.
+func TestRandomLightsKeepTheLedger(t *testing.T) {
+	random := rand.New(rand.NewPCG(3, 4))
+	ended := map[string]int{}
+	for k := range 40 {
+		light := randomLight(random, 1)
+		m := compile(t, light)
+		s := m.Solver()
+		st, err := s.Steady(context.Background())
+		if err != nil {
+			t.Fatal(err)
+		}
+		if !st.Converged && st.Reason == "" {
+			t.Errorf("light %d: no steady state and no reason", k)
+		}
+		if st.Converged && !st.Ledger.Closes() {
+			t.Errorf("light %d: at rest %+v\n%+v", k, st.Ledger, light.Variants[0].Feeds[0])
+		}
+		r := run(t, m)
+		ended[r.End.Kind]++
+		if !r.Ledger.Closes() {
+			t.Errorf("light %d, ends by %q: over the run %+v", k, r.End.Kind, r.Ledger)
+		}
+		for _, rec := range r.Records {
+			if i := slices.IndexFunc(rec, func(x float64) bool { return math.IsNaN(x) || math.IsInf(x, 0) }); i >= 0 {
+				t.Fatalf("light %d: %v is %v", k, m.columns[i], rec[i])
+			}
+		}
+		if !st.Converged {
+			continue
+		}
+		if err := s.Vary(Variation{"/conditions/ambientC", Add, 5}); err != nil {
+			t.Fatal(err)
+		}
+		warm, err := s.Steady(context.Background())
+		if err != nil {
+			t.Fatal(err)
+		}
+		if a, b := column(t, m, st.Record, "b", "bodyC"), column(t, m, warm.Record, "b", "bodyC"); warm.Converged && b < a {
+			t.Errorf("light %d: 5 K warmer air cools the body from %g to %g °C", k, a, b)
+		}
+	}
+	if ended["cut-off"]+ended["empty"] < 10 {
+		t.Errorf("the sample is one-sided: %v", ended)
+	}
+}
+
+// The ledger can fail: with a wrong figure on one side it does.
+func TestLedgerCanFail(t *testing.T) {
+	r := run(t, compile(t, load(t, "shore-search-handlamp.json")))
+	if !r.Ledger.Closes() {
+		t.Fatalf("%+v", r.Ledger)
+	}
+	out := slices.Clone(r.Ledger.Out)
+	out[1].Value *= 1.005
+	if l := newLedger("J", 0, r.Ledger.In, out); l.Closes() {
+		t.Error("half a percent of the heat counted twice goes unnoticed")
+	}
+}
+
+// A variation gives the same as the document with that figure in it.
+func TestVariationEqualsDocument(t *testing.T) {
+	for pointer, change := range map[string]func(*design.Light, float64){
+		"/variants/0/feeds/0/loads/1/loads/0/driver/setCurrentA": func(l *design.Light, x float64) {
+			l.Variants[0].Feeds[0].Loads[1].Loads[0].Driver.SetCurrentA = &x
+		},
+		"/variants/0/bodies/0/kPerW":                  func(l *design.Light, x float64) { l.Variants[0].Bodies[0].KPerW = &x },
+		"/parts/0/cell/resistanceOhm":                 func(l *design.Light, x float64) { l.Parts[0].Cell.ResistanceOhm = x / 10 },
+		"/parts/1/driver/efficiency":                  func(l *design.Light, x float64) { y := x / 2; l.Parts[1].Driver.Efficiency = &y },
+		"/conditions/ambientC":                        func(l *design.Light, x float64) { l.Conditions.AmbientC = x },
+		"/variants/0/feeds/0/loads/1/fault/seriesOhm": func(l *design.Light, x float64) { l.Variants[0].Feeds[0].Loads[1].Fault = &design.Fault{SeriesOhm: x} },
+		"/variants/0/feeds/0/loads/1/loads/0/loads/0/array/boardKPerW": func(l *design.Light, x float64) {
+			l.Variants[0].Feeds[0].Loads[1].Loads[0].Loads[0].Array.BoardKPerW = &x
+		},
+		"/variants/0/feeds/0/loads/1/loads/0/loads/0/array/joint/kPerW": func(l *design.Light, x float64) {
+			l.Variants[0].Feeds[0].Loads[1].Loads[0].Loads[0].Array.Joint = &design.Joint{KPerW: &x}
+		},
+		"/variants/0/feeds/0/sources/0/pack/contactOhm": func(l *design.Light, x float64) { l.Variants[0].Feeds[0].Sources[0].Pack.ContactOhm = x },
+	} {
+		x := 1.3
+		value := x
+		switch pointer {
+		case "/parts/0/cell/resistanceOhm":
+			value = x / 10
+		case "/parts/1/driver/efficiency":
+			value = x / 2
+		}
+		s := compile(t, load(t, "shore-search-handlamp.json")).Solver()
+		before, _ := s.Steady(context.Background())
+		if err := s.Vary(Variation{pointer, Set, value}); err != nil {
+			t.Fatal(err)
+		}
+		varied, err := s.Steady(context.Background())
+		if err != nil {
+			t.Fatal(err)
+		}
+		edited := load(t, "shore-search-handlamp.json")
+		change(edited, x)
+		want, err := compile(t, edited).Solver().Steady(context.Background())
+		if err != nil {
+			t.Fatal(err)
+		}
+		moved := 0.0
+		for i := range want.Record {
+			if math.Abs(varied.Record[i]-want.Record[i]) > 1e-6*(1+math.Abs(want.Record[i])) {
+				t.Errorf("%s: %v varied %g, edited %g", pointer, want, varied.Record[i], want.Record[i])
+				break
+			}
+			moved = max(moved, math.Abs(before.Record[i]-want.Record[i]))
+		}
+		if moved < 1e-4 {
+			t.Errorf("%s: changing it changes nothing", pointer)
+		}
+	}
+	s := compile(t, load(t, "shore-search-handlamp.json")).Solver()
+	for _, v := range []Variation{{"/nowhere", Set, 1}, {"/conditions/ambientC", Set, math.NaN()}} {
+		if s.Vary(v) == nil {
+			t.Errorf("%+v is accepted", v)
+		}
+	}
+}
+
+func TestFaultSlots(t *testing.T) {
+	m := compile(t, load(t, "shore-search-handlamp.json"))
+	figure := func(pointer string, value float64, owner, name string) float64 {
+		s := m.Solver()
+		if err := s.Vary(Variation{pointer, Set, value}); err != nil {
+			t.Fatal(err)
+		}
+		rec := make([]float64, len(m.Columns()))
+		s.OperatingPoint(1, 25, rec)
+		return column(t, m, rec, owner, name)
+	}
+	const sw = "/variants/0/feeds/0/loads/1"
+	if a := figure(sw+"/fault/state", faultOpen, "emitters", "inA"); a != 0 {
+		t.Errorf("with the switch open-circuit the emitters get %g A", a)
+	}
+	// A dead short is limited by the pack: 4 cells of 42 mΩ and 90 mΩ of contacts.
+	if a := figure(sw+"/fault/state", faultShort, "power", "busA"); math.Abs(a/(4*4.19/(4*0.042+0.09+0.001))-1) > 0.01 {
+		t.Errorf("a short draws %g A", a)
+	}
+	if a := figure(sw+"/loads/0/loads/0/fault/seriesOhm", 1, "driver", "outV") - figure(sw+"/loads/0/loads/0/fault/seriesOhm", 0, "driver", "outV"); math.Abs(a-1.5) > 1e-6 {
+		t.Errorf("1 Ω in the emitters' wire at 1.5 A costs %g V", a)
+	}
+}
+
+// A driver that locks out where the unloaded source is above its restart voltage
+// goes on and off for ever; one with a wide gap stays off.
+func TestLockOut(t *testing.T) {
+	for restart, want := range map[float64]string{3.05: "cycling", 5: "dark"} {
+		light := load(t, "pier-lantern.json")
+		d := light.Parts[1].Driver
+		d.InputMinV, d.RestartV = ptr(3.0), &restart
+		light.Variants[0].Feeds[0].Loads[0].Loads[0].Driver.SetCurrentA = ptr(1.4)
+		light.Variants[0].Feeds[0].Sources[0].Pack.ContactOhm = 0.15
+		r := run(t, compile(t, light))
+		if r.End.Kind != want {
+			t.Errorf("restart at %g V: the run ends by %q, want %q", restart, r.End.Kind, want)
+		}
+		if !slices.ContainsFunc(r.Events, func(e Event) bool { return e.Kind == "lock-out" }) {
+			t.Errorf("restart at %g V: no lock-out among %v", restart, r.Events)
+		}
+	}
+}
+
+// Straight from a cell the light falls all the way: half and a tenth come in this
+// order and at those levels, and ANSI/PLATO FL 1 counts from 30 s.
+func TestFadingLight(t *testing.T) {
+	light := load(t, "pier-lantern.json")
+	m, err := Compile(light, Options{Variant: 1})
+	if err != nil {
+		t.Fatal(err)
+	}
+	r := run(t, m)
+	a := r.Answers()
+	if a.HalfS == nil || a.TenthS == nil || !(30 < *a.HalfS && *a.HalfS < *a.TenthS && *a.TenthS <= *a.EndS) {
+		t.Fatalf("half after %v, a tenth after %v, end after %v", a.HalfS, a.TenthS, a.EndS)
+	}
+	flux := func(at float64) float64 { return column(t, m, r.At(at), "", "fluxLm") }
+	closeTo(t, "light at half", flux(*a.HalfS), flux(30)/2, 2e-3)
+	trace := r.Trace()
+	if len(trace.T) > MaxTracePoints || !slices.IsSorted(trace.T) {
+		t.Errorf("a trace of %d points, sorted %v", len(trace.T), slices.IsSorted(trace.T))
+	}
+	jump := false
+	for i := 1; i < len(trace.T); i++ {
+		jump = jump || trace.T[i] == trace.T[i-1]
+	}
+	if !jump {
+		t.Error("the cut-off does not stand twice in the trace")
+	}
+}
+
+// Stages may be absent: solved as far as it goes, and it says what is missing.
+func TestIncompleteLights(t *testing.T) {
+	whole := load(t, "shore-search-handlamp.json")
+	for name, strip := range map[string]func(*design.Light){
+		"no cell":    func(l *design.Light) { l.Variants[0].Feeds[0].Sources[0].Pack.PartID = "" },
+		"no source":  func(l *design.Light) { l.Variants[0].Feeds[0].Sources = nil },
+		"no driver":  func(l *design.Light) { l.Variants[0].Feeds[0].Loads[1].Loads[0].Driver.PartID = "" },
+		"no emitter": func(l *design.Light) { l.Variants[0].Feeds[0].Loads[1].Loads[0].Loads[0].Array.PartID = "" },
+		"no K/W":     func(l *design.Light) { l.Variants[0].Bodies[0].KPerW = nil },
+		"no body":    func(l *design.Light) { l.Variants[0].Feeds[0].Loads[1].Loads[0].Loads[0].BodyID = "" },
+		"no feed":    func(l *design.Light) { l.Variants[0].Feeds = nil },
+		"no flux":    func(l *design.Light) { l.Parts[2].Emitter.FluxLm = nil },
+	} {
+		data, _ := design.Encode(whole)
+		light, err := design.Decode(data)
+		if err != nil {
+			t.Fatal(err)
+		}
+		strip(light)
+		m := compile(t, light)
+		r := run(t, m)
+		if name != "no feed" && len(m.Missing()) == 0 {
+			t.Errorf("%s: nothing is said to be missing", name)
+		}
+		a := r.Answers()
+		if name == "no K/W" || name == "no body" {
+			if a.JunctionC != nil || a.FluxLm == nil || a.EndS == nil {
+				t.Errorf("%s: junction %v, flux %v, end %v", name, a.JunctionC, a.FluxLm, a.EndS)
+			}
+		} else if a.FluxLm != nil || a.FluxWhy == "" {
+			t.Errorf("%s: flux %v because %q", name, a.FluxLm, a.FluxWhy)
+		}
+	}
+}
+
+// Without a way for the heat there is a reason in words, not a failure.
+func TestNoSteadyState(t *testing.T) {
+	light := load(t, "shore-search-handlamp.json")
+	light.Variants[0].Bodies[0].KPerW = ptr(90.0)
+	st, err := compile(t, light).Solver().Steady(context.Background())
+	if err != nil || st.Converged || st.Reason == "" {
+		t.Errorf("converged %v, reason %q, error %v", st.Converged, st.Reason, err)
+	}
+	ctx, cancel := context.WithCancel(context.Background())
+	cancel()
+	if _, err := compile(t, light).Solver().Run(ctx); err == nil {
+		t.Error("a withdrawn question is answered")
+	}
+}
+
+func FuzzSolve(f *testing.F) {
+	f.Add(uint64(1), uint64(2))
+	f.Fuzz(func(t *testing.T, a, b uint64) {
+		m := compile(t, randomLight(rand.New(rand.NewPCG(a, b)), 1))
+		st, err := m.Solver().Steady(context.Background())
+		if err != nil {
+			t.Fatal(err)
+		}
+		if r := run(t, m); !r.Ledger.Closes() || (st.Converged && !st.Ledger.Closes()) {
+			t.Fatalf("the ledger does not close: %+v, %+v", r.Ledger, st.Ledger)
+		}
+	})
+}
+
+func BenchmarkElectrical(b *testing.B) {
+	m := compile(b, load(b, "shore-search-handlamp.json"))
+	s, rec := m.Solver(), make([]float64, len(m.Columns()))
+	b.ReportAllocs()
+	for b.Loop() {
+		s.OperatingPoint(0.7, 60, rec)
+	}
+}
+
+func BenchmarkSteady(b *testing.B) {
+	s := compile(b, load(b, "shore-search-handlamp.json")).Solver()
+	b.ReportAllocs()
+	for b.Loop() {
+		if _, err := s.Steady(context.Background()); err != nil {
+			b.Fatal(err)
+		}
+	}
+}
+
+// BenchmarkRun is a discharge of ten hours through one channel.
+func BenchmarkRun(b *testing.B) {
+	light := load(b, "shore-search-handlamp.json")
+	light.Variants[0].Feeds[0].Sources[0].Pack.Parallel = 3
+	s := compile(b, light).Solver()
+	b.ReportAllocs()
+	for b.Loop() {
+		if _, err := s.Run(context.Background()); err != nil {
+			b.Fatal(err)
+		}
+	}
+}

@@ -1,0 +1,74 @@
+package source
+
+import (
+	"math"
+	"testing"
+
+	"photherm/core/design"
+)
+
+func cell(t *testing.T, c design.Cell) Cell {
+	t.Helper()
+	m, err := New(&c)
+	if err != nil {
+		t.Fatal(err)
+	}
+	return m
+}
+
+// The energy between two charges is ∫OCV dQ: checked by adding up the voltage
+// itself in small steps, also below empty and above full, with an offset.
+func TestEnergyIsTheIntegralOfVoltage(t *testing.T) {
+	c := cell(t, design.Cell{Chemistry: "li-ion-4.2", CapacityAh: 2.5, ResistanceOhm: 0.05})
+	c.OffsetV = 0.013
+	for _, r := range [][2]float64{{0, 1}, {0.1, 0.35}, {-0.02, 0.04}, {0.97, 1.03}} {
+		const n = 200000
+		sum, d := 0.0, (r[1]-r[0])/n
+		for k := range n {
+			sum += c.OCV(r[0]+(float64(k)+0.5)*d) * d
+		}
+		if got, want := c.EnergyWh(r[1])-c.EnergyWh(r[0]), sum*2.5; math.Abs(got/want-1) > 1e-6 {
+			t.Errorf("from %g to %g: %g Wh, added up %g Wh", r[0], r[1], got, want)
+		}
+	}
+	// A 2.5 Ah cell of this kind is sold as about 9 Wh: 3.6 V nominal (common practice).
+	if wh := c.EnergyWh(1); wh < 2.5*3.6 || wh > 2.5*3.85 {
+		t.Errorf("a full cell holds %g Wh", wh)
+	}
+}
+
+func TestVoltageRisesWithCharge(t *testing.T) {
+	c := cell(t, design.Cell{Chemistry: "li-ion-4.2", CapacityAh: 1, ResistanceOhm: 0.05})
+	last := math.Inf(-1)
+	for s := -0.05; s < 1.05; s += 0.001 {
+		v := c.OCV(s)
+		if v <= last {
+			t.Fatalf("the voltage falls at charge %g", s)
+		}
+		last = v
+	}
+	if full := c.OCV(1); full < 4.15 || full > 4.2 {
+		t.Errorf("full is %g V", full)
+	}
+	measured := cell(t, design.Cell{CapacityAh: 1, ResistanceOhm: 0.05, OCV: []design.OCVPoint{{Charge: 0, VoltageV: 3.1}, {Charge: 0.5, VoltageV: 3.7}, {Charge: 1, VoltageV: 4.15}}})
+	if math.Abs(measured.OCV(0.5)-3.7) > 1e-9 || measured.OCV(1) != 4.15 {
+		t.Error("a measured curve does not go through its points")
+	}
+}
+
+func TestResistance(t *testing.T) {
+	c := cell(t, design.Cell{Chemistry: "li-ion-4.2", CapacityAh: 1, ResistanceOhm: 0.05})
+	if r := c.Ohm(0.5, 25); r != 0.05 {
+		t.Errorf("at its reference %g Ω", r)
+	}
+	if cold := c.Ohm(0.5, 0) / c.Ohm(0.5, 25); math.Abs(cold-2) > 1e-9 {
+		t.Errorf("freezing multiplies the resistance by %g", cold)
+	}
+	if empty := c.Ohm(0, 25) / c.Ohm(0.5, 25); math.Abs(empty-2) > 1e-9 || c.Ohm(0.2, 25) != 0.05 {
+		t.Errorf("empty multiplies the resistance by %g", empty)
+	}
+	pack := NewPack(&design.Pack{Series: 4, Parallel: 2}, c)
+	if r := pack.CellsOhm(0.5, 25); math.Abs(r-0.1) > 1e-12 || pack.CapacityAh() != 2 || math.Abs(pack.OpenV(1, 0)-4*c.OCV(1)) > 1e-12 {
+		t.Error("4S2P: twice the resistance, twice the capacity, four times the voltage")
+	}
+}
