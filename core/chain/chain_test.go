@@ -358,6 +358,9 @@ func TestFadingLight(t *testing.T) {
 	}
 	flux := func(at float64) float64 { return column(t, m, r.At(at), "", "fluxLm") }
 	closeTo(t, "light at half", flux(*a.HalfS), flux(30)/2, 2e-3)
+	if lin := run(t, compile(t, light)); lin.Events[0].Kind != "drop-out" {
+		t.Errorf("with the linear driver the first event is %+v, want the end of its headroom", lin.Events[0])
+	}
 	trace := r.Trace()
 	if len(trace.T) > MaxTracePoints || !slices.IsSorted(trace.T) {
 		t.Errorf("a trace of %d points, sorted %v", len(trace.T), slices.IsSorted(trace.T))

@@ -81,6 +81,7 @@ type runner struct {
 	st       *ode.Stepper
 	tEnd     float64
 	watches  []watch
+	rising   bool // the last event found crossed zero upwards
 	y, ySave []float64
 	settle   []float64 // temperatures at rest; nil: runs to empty
 	start0   []float64
@@ -292,7 +293,7 @@ func (r *runner) firstEvent(from, to float64) (event int, at float64) {
 		}, from, w.last, to, g, 1e-6*max(to, 1))
 		r.electrical(r.y)
 		if t < at || event < 0 {
-			event, at = i, t
+			event, at, r.rising = i, t, w.last < 0
 		}
 	}
 	return event, at
@@ -311,7 +312,7 @@ func (r *runner) happen(event int, at float64) bool {
 		r.locked[w.node] = true
 	case "drop-out":
 		kind := w.kind
-		if w.last < 0 {
+		if r.rising {
 			kind = "regulates"
 		}
 		r.note(kind, w.node, at)

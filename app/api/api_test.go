@@ -1,0 +1,289 @@
+package api
+
+import (
+	"bytes"
+	"context"
+	"encoding/json"
+	"fmt"
+	"io"
+	"log"
+	"net/http"
+	"net/http/httptest"
+	"os"
+	"strings"
+	"testing"
+	"testing/fstest"
+
+	"photherm/app/mariadb"
+	"photherm/app/solution"
+	"photherm/app/store"
+	"photherm/core/chain"
+	"photherm/core/design"
+	"photherm/examples"
+)
+
+var (
+	running *httptest.Server
+	address string
+)
+
+func TestMain(m *testing.M) {
+	os.Exit(func() int {
+		dir, err := os.MkdirTemp("", "photherm-api-")
+		if err != nil {
+			log.Fatal(err)
+		}
+		defer os.RemoveAll(dir)
+		ctx := context.Background()
+		db, err := mariadb.Start(ctx, mariadb.Options{Dir: dir, Throwaway: true})
+		if err != nil {
+			log.Fatal(err)
+		}
+		defer db.Stop()
+		address = db.DSN("")
+		opened, err := store.Open(ctx, address)
+		if err != nil {
+			log.Fatal(err)
+		}
+		defer opened.Close()
+		pages := fstest.MapFS{"index.html": {Data: []byte("<p>page</p>")}, "assets/a.js": {Data: []byte("1")}}
+		running = httptest.NewServer(New(Config{Store: opened, FrontEnd: pages}))
+		defer running.Close()
+		return m.Run()
+	}())
+}
+
+type reply struct {
+	status int
+	header http.Header
+	body   []byte
+}
+
+func (r reply) read(t *testing.T, to any) {
+	t.Helper()
+	if err := json.Unmarshal(r.body, to); err != nil {
+		t.Fatalf("%v: %s", err, r.body)
+	}
+}
+
+func ask(t *testing.T, method, path, body string, headers ...string) reply {
+	t.Helper()
+	request, err := http.NewRequest(method, running.URL+path, strings.NewReader(body))
+	if err != nil {
+		t.Fatal(err)
+	}
+	if body != "" {
+		request.Header.Set("Content-Type", "application/json")
+	}
+	for i := 0; i < len(headers); i += 2 {
+		if headers[i] == "Host" {
+			request.Host = headers[i+1]
+		}
+		request.Header.Set(headers[i], headers[i+1])
+	}
+	response, err := http.DefaultClient.Do(request)
+	if err != nil {
+		t.Fatal(err)
+	}
+	defer response.Body.Close()
+	data, err := io.ReadAll(response.Body)
+	if err != nil {
+		t.Fatal(err)
+	}
+	return reply{response.StatusCode, response.Header, data}
+}
+
+func handlamp(t *testing.T) string {
+	t.Helper()
+	data, err := examples.Files.ReadFile("shore-search-handlamp.json")
+	if err != nil {
+		t.Fatal(err)
+	}
+	return string(data)
+}
+
+// The API answers what the core answers.
+func TestSolveAndTrace(t *testing.T) {
+	file := handlamp(t)
+	light, err := design.Decode([]byte(file))
+	if err != nil {
+		t.Fatal(err)
+	}
+	want, _, err := solution.Solve(context.Background(), light, solution.Query{AtS: 600})
+	if err != nil {
+		t.Fatal(err)
+	}
+	var got solution.Solution
+	ask(t, "POST", "/api/solve?atS=600", file).read(t, &got)
+	a, _ := json.Marshal(got)
+	b, _ := json.Marshal(want)
+	if !bytes.Equal(a, b) {
+		t.Error("the API and the core disagree")
+	}
+	var trace chain.Trace
+	ask(t, "POST", "/api/trace", file).read(t, &trace)
+	if len(trace.T) == 0 || len(trace.T) > chain.MaxTracePoints || trace.EndS != *want.Answers.EndS {
+		t.Errorf("a trace of %d points to %g s", len(trace.T), trace.EndS)
+	}
+	for _, s := range trace.Series {
+		if len(s.Values) != len(trace.T) {
+			t.Fatalf("%s.%s has %d values", s.Owner, s.Figure, len(s.Values))
+		}
+	}
+	csv := ask(t, "POST", "/api/trace.csv", file)
+	if lines := strings.Count(string(csv.body), "\n"); lines != len(trace.T)+1 || !strings.HasPrefix(string(csv.body), "t [s],power.sourceW [W]") {
+		t.Errorf("CSV of %d lines: %.60s", lines, csv.body)
+	}
+}
+
+func TestProblemsNameTheField(t *testing.T) {
+	file := handlamp(t)
+	for name, c := range map[string]struct {
+		body, says, location string
+		status               int
+	}{
+		"range":     {strings.Replace(file, `"ambientC": 15`, `"ambientC": 999`, 1), "too high", "/conditions/ambientC", 422},
+		"unknown":   {strings.Replace(file, `"handheld"`, `"handhold"`, 1), "not a field", "/conditions/handhold", 422},
+		"twice":     {strings.Replace(file, `"brief": {`, `"name": "x", "brief": {`, 1), "twice", "/name", 422},
+		"falling":   {strings.Replace(file, `"voltageV": 2.88`, `"voltageV": 2.1`, 1), "must rise", "/parts/2/emitter/forward/2", 422},
+		"empty":     {"", "required", "", 400},
+		"broken":    {`{"a"`, "ends too early", "", 422},
+		"not a one": {`[]`, "one JSON object", "", 422},
+	} {
+		r := ask(t, "POST", "/api/solve", c.body, "Content-Type", "application/json")
+		var p struct {
+			Detail string
+			Errors []struct{ Location, Message string }
+		}
+		r.read(t, &p)
+		if r.status != c.status || !strings.HasPrefix(r.header.Get("Content-Type"), "application/problem+json") {
+			t.Errorf("%s: %d %s", name, r.status, r.header.Get("Content-Type"))
+		}
+		text := p.Detail
+		placed := c.location == ""
+		for _, e := range p.Errors {
+			text += e.Message
+			placed = placed || e.Location == c.location
+		}
+		if !strings.Contains(text, c.says) || !placed {
+			t.Errorf("%s: %s", name, r.body)
+		}
+	}
+	if r := ask(t, "POST", "/api/solve?variant=7", file); r.status != 422 {
+		t.Errorf("a variant that is not there: %d", r.status)
+	}
+	if r := ask(t, "POST", "/api/solve", strings.Repeat(" ", maxBody+1)); r.status != 413 {
+		t.Errorf("a body over the limit: %d", r.status)
+	}
+	if r := ask(t, "POST", "/api/solve?atS=5&foo=1", file); r.status != 422 {
+		t.Errorf("an unknown query: %d", r.status)
+	}
+}
+
+func TestKeepingALight(t *testing.T) {
+	file := handlamp(t)
+	made := ask(t, "POST", "/api/lights", file, "X-Photherm-Tab", "a")
+	var l StoredLight
+	made.read(t, &l)
+	if made.status != 201 || made.header.Get("ETag") != `"1"` {
+		t.Fatalf("%d %s", made.status, made.body)
+	}
+	path := "/api/lights/" + l.ID
+	edited := strings.Replace(file, `"ambientC": 15`, `"ambientC": 25`, 1)
+	saved := ask(t, "PUT", path, edited, "If-Match", `"1"`, "X-Photherm-Tab", "a")
+	if saved.status != 200 || saved.header.Get("ETag") != `"2"` {
+		t.Fatalf("%d %s", saved.status, saved.body)
+	}
+	late := ask(t, "PUT", path, file, "If-Match", `"1"`, "X-Photherm-Tab", "b")
+	var conflict struct {
+		Theirs StoredLight
+		Yours  map[string]any
+	}
+	late.read(t, &conflict)
+	if late.status != 412 || conflict.Theirs.Revision != 2 || !bytes.Contains(conflict.Theirs.Light, []byte(`"ambientC": 25`)) && !bytes.Contains(conflict.Theirs.Light, []byte(`"ambientC":25`)) || conflict.Yours["name"] != "Shore-search handlamp" {
+		t.Errorf("a late change: %d %.200s", late.status, late.body)
+	}
+	if r := ask(t, "PUT", path, file); r.status != 422 {
+		t.Errorf("a change without a base: %d", r.status)
+	}
+	if r := ask(t, "POST", path+"/undo", "", "If-Match", `"2"`, "X-Photherm-Tab", "b"); r.status != 409 {
+		t.Errorf("another tab's undo: %d", r.status)
+	}
+	undone := ask(t, "POST", path+"/undo", "", "If-Match", `"2"`, "X-Photherm-Tab", "a")
+	undone.read(t, &l)
+	if undone.status != 200 || l.Revision != 3 || !l.CanRedo || l.CanUndo {
+		t.Errorf("undo: %d %+v", undone.status, l)
+	}
+	if r := ask(t, "DELETE", path, ""); r.status != 204 {
+		t.Errorf("to the bin: %d", r.status)
+	}
+	if r := ask(t, "POST", path+"/restore", ""); r.status != 204 {
+		t.Errorf("out of the bin: %d", r.status)
+	}
+	if r := ask(t, "GET", path+"/glance", ""); r.status != 200 || !bytes.Contains(r.body, []byte(`"fluxLm"`)) {
+		t.Errorf("glance: %d", r.status)
+	}
+	if r := ask(t, "GET", "/api/lights/aaaaaaaaaaaaaaaa", ""); r.status != 404 || bytes.Contains(r.body, []byte("sql")) {
+		t.Errorf("no such light: %d %s", r.status, r.body)
+	}
+}
+
+func TestOnlyLoopbackAndOwnPages(t *testing.T) {
+	for name, c := range map[string]struct {
+		header, value string
+		status        int
+	}{
+		"other host":      {"Host", "lights.example", 403},
+		"rebinding":       {"Host", "127.0.0.1.example:80", 403},
+		"localhost":       {"Host", "localhost:8640", 200},
+		"six":             {"Host", "[::1]:8640", 200},
+		"other origin":    {"Origin", "http://elsewhere.example", 403},
+		"other port":      {"Origin", "http://127.0.0.1:1", 403},
+		"own origin":      {"Origin", running.URL, 200},
+		"opaque origin":   {"Origin", "null", 403},
+		"unreadable":      {"Origin", "http://%zz", 403},
+		"nothing unusual": {"X-Photherm-Tab", "a", 200},
+	} {
+		if r := ask(t, "GET", "/api/lights", "", c.header, c.value); r.status != c.status {
+			t.Errorf("%s: %d, want %d", name, r.status, c.status)
+		}
+	}
+}
+
+func TestPagesAndHeaders(t *testing.T) {
+	for path, want := range map[string]string{"/": "200 <p>page</p>", "/lights/x/driver": "200 <p>page</p>", "/assets/a.js": "200 1", "/index.html": "200 <p>page</p>", "/../../etc/passwd": "200 <p>page</p>"} {
+		r := ask(t, "GET", path, "")
+		if got := fmt.Sprintf("%d %s", r.status, r.body); got != want {
+			t.Errorf("%s: %s", path, got)
+		}
+		csp := r.header.Get("Content-Security-Policy")
+		if !strings.Contains(csp, "script-src 'self';") || strings.Contains(csp, "unsafe-eval") || r.header.Get("X-Content-Type-Options") != "nosniff" {
+			t.Errorf("%s: headers %v", path, r.header)
+		}
+	}
+	for request, status := range map[string]int{"GET /assets/none.js": 404, "GET /api/nothing": 404, "PATCH /api/lights": 405, "POST /": 404} {
+		method, path, _ := strings.Cut(request, " ")
+		if r := ask(t, method, path, ""); r.status != status || !strings.HasPrefix(r.header.Get("Content-Type"), "application/problem+json") {
+			t.Errorf("%s: %d %s", request, r.status, r.header.Get("Content-Type"))
+		}
+	}
+	if r := ask(t, "GET", "/api/openapi.json", ""); r.status != 200 || !bytes.Contains(r.body, []byte(`"openapi":"3.1.0"`)) {
+		t.Errorf("description of the API: %d %.80s", r.status, r.body)
+	}
+}
+
+// What goes wrong inside stays inside.
+func TestNothingInternalLeaks(t *testing.T) {
+	ctx := context.Background()
+	closed, err := store.Open(ctx, address)
+	if err != nil {
+		t.Fatal(err)
+	}
+	closed.Close()
+	w := httptest.NewRecorder()
+	r := httptest.NewRequest("GET", "http://localhost/api/lights", nil)
+	New(Config{Store: closed}).ServeHTTP(w, r)
+	if w.Code != 503 || strings.Contains(w.Body.String(), "sql") || !strings.Contains(w.Body.String(), "does not answer") {
+		t.Errorf("a closed database: %d %s", w.Code, w.Body)
+	}
+}

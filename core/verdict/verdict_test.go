@@ -1,0 +1,189 @@
+package verdict
+
+import (
+	"context"
+	"encoding/json"
+	"os"
+	"slices"
+	"strings"
+	"testing"
+
+	"photherm/core/chain"
+	"photherm/core/design"
+)
+
+func load(t *testing.T, name string) *design.Light {
+	t.Helper()
+	data, err := os.ReadFile("../../examples/" + name)
+	if err != nil {
+		t.Fatal(err)
+	}
+	light, err := design.Decode(data)
+	if err != nil {
+		t.Fatal(err)
+	}
+	return light
+}
+
+func judgeLight(t *testing.T, light *design.Light) []Finding {
+	t.Helper()
+	if err := design.Check(light); err != nil {
+		t.Fatal(err)
+	}
+	m, err := chain.Compile(light, chain.Options{})
+	if err != nil {
+		t.Fatal(err)
+	}
+	run, err := m.Solver().Run(context.Background())
+	if err != nil {
+		t.Fatal(err)
+	}
+	findings, err := Judge(context.Background(), run, 0)
+	if err != nil {
+		t.Fatal(err)
+	}
+	return findings
+}
+
+func find(findings []Finding, code string) *Finding {
+	i := slices.IndexFunc(findings, func(f Finding) bool { return f.Code == code })
+	if i < 0 {
+		return nil
+	}
+	return &findings[i]
+}
+
+func p[T any](x T) *T { return &x }
+
+func node(l *design.Light, ids ...int) *design.Node {
+	n := &l.Variants[0].Feeds[0].Loads[ids[0]]
+	for _, i := range ids[1:] {
+		n = &n.Loads[i]
+	}
+	return n
+}
+
+// Each case makes one thing wrong with the handlamp; the finding appears with its
+// figure and limit, and where a fix is offered the change mends it.
+func TestFindings(t *testing.T) {
+	pack := func(l *design.Light) *design.Pack { return l.Variants[0].Feeds[0].Sources[0].Pack }
+	use := func(l *design.Light) *design.DriverUse { return node(l, 1, 0).Driver }
+	for code, c := range map[string]struct {
+		spoil    func(*design.Light)
+		severity Severity
+		fix      bool
+	}{
+		"over-rated-current":   {func(l *design.Light) { use(l).SetCurrentA = p(2.0) }, Caution, true},
+		"over-max-current":     {func(l *design.Light) { use(l).SetCurrentA = p(3.5) }, Stop, true},
+		"junction-limit":       {func(l *design.Light) { l.Variants[0].Bodies[0].KPerW = p(14.0) }, Stop, true},
+		"junction-close":       {func(l *design.Light) { l.Parts[2].Emitter.MaxJunctionC = p(75.0) }, Caution, false},
+		"source-above-input":   {func(l *design.Light) { pack(l).Series = 8 }, Stop, true},
+		"source-below-input":   {func(l *design.Light) { l.Parts[1].Driver.InputMinV, l.Parts[1].Driver.RestartV = p(13.0), p(16.9) }, Caution, false},
+		"no-headroom":          {func(l *design.Light) { pack(l).Series = 2 }, Caution, true},
+		"headroom-ends":        {func(l *design.Light) { pack(l).CutoffCellV = p(2.5); pack(l).Series = 3 }, Caution, true},
+		"touch":                {func(l *design.Light) { l.Brief.TouchC = p(45.0) }, Caution, true},
+		"cell-discharge":       {func(l *design.Light) { l.Parts[0].Cell.MaxDischargeA = p(0.8) }, Stop, true},
+		"cell-temperature":     {func(l *design.Light) { l.Parts[0].Cell.MaxC = p(45.0) }, Stop, false},
+		"driver-over-current":  {func(l *design.Light) { l.Parts[1].Driver.MaxCurrentA = p(1.2) }, Stop, true},
+		"driver-under-current": {func(l *design.Light) { l.Parts[1].Driver.MinCurrentA = p(1.8) }, Caution, true},
+		"driver-temperature":   {func(l *design.Light) { l.Parts[1].Driver.MaxCaseC = p(45.0) }, Stop, true},
+		"joint-limit":          {func(l *design.Light) { node(l, 1, 0, 0).Array.Joint.MaxC = p(50.0) }, Stop, true},
+		"body-limit":           {func(l *design.Light) { l.Variants[0].Bodies[0].MaxC = p(40.0) }, Stop, true},
+		"switch-rating":        {func(l *design.Light) { node(l, 1).Switch.RatingA = p(0.5) }, Stop, false},
+		"switch-after-driver": {func(l *design.Light) {
+			array := node(l, 1, 0).Loads
+			node(l, 1, 0).Loads = []design.Node{{ID: "late", Switch: &design.Switch{}, Loads: array}}
+		}, Caution, false},
+		"hazardous-voltage": {func(l *design.Light) {
+			pack(l).Series = 18
+			l.Parts[1].Driver.InputMaxV = p(100.0)
+		}, Caution, false},
+		"no-steady-state": {func(l *design.Light) { l.Variants[0].Bodies[0].KPerW = p(90.0) }, Stop, false},
+		"output-short":    {func(l *design.Light) { l.Brief.OutputLm = p(9000.0) }, Note, false},
+		"runtime-short":   {func(l *design.Light) { l.Brief.RuntimeH = p(30.0) }, Note, false},
+		"beyond-curve":    {func(l *design.Light) { use(l).SetCurrentA = p(3.2) }, Note, false},
+		"assumed-curve":   {func(l *design.Light) { l.Parts[2].Emitter.Forward = l.Parts[2].Emitter.Forward[2:3] }, Note, false},
+		"missing":         {func(l *design.Light) { node(l, 1, 0).Driver.PartID = "" }, Note, false},
+	} {
+		light := load(t, "shore-search-handlamp.json")
+		before := find(judgeLight(t, light), code)
+		if before != nil && code != "touch" {
+			t.Errorf("%s: there before anything is wrong", code)
+		}
+		c.spoil(light)
+		findings := judgeLight(t, light)
+		f := find(findings, code)
+		if f == nil {
+			t.Errorf("%s: not found", code)
+			continue
+		}
+		if f.Severity != c.severity || f.Why == "" || !strings.HasSuffix(f.Why, ".") || f.Stage == "" {
+			t.Errorf("%s: %+v", code, *f)
+		}
+		if (f.Fix != nil) != c.fix {
+			t.Errorf("%s: a fix is offered: %v, want %v", code, f.Fix != nil, c.fix)
+		}
+		if f.Fix != nil {
+			if left := find(judgeLight(t, apply(t, light, f.Fix)), code); left != nil {
+				t.Errorf("%s: still there after %q: %s", code, f.Fix.Label, left.Why)
+			}
+		}
+		if !slices.IsSortedFunc(findings, func(a, b Finding) int {
+			return strings.Index("stop caution note", string(a.Severity)) - strings.Index("stop caution note", string(b.Severity))
+		}) {
+			t.Errorf("%s: not worst first", code)
+		}
+	}
+}
+
+// apply carries out a fix as the interface does: on the document.
+func apply(t *testing.T, light *design.Light, fix *Fix) *design.Light {
+	t.Helper()
+	data, err := design.Encode(light)
+	if err != nil {
+		t.Fatal(err)
+	}
+	var doc any
+	if err := json.Unmarshal(data, &doc); err != nil {
+		t.Fatal(err)
+	}
+	for _, change := range fix.Patch {
+		here := doc
+		steps := strings.Split(change.Path, "/")[1:]
+		for _, step := range steps[:len(steps)-1] {
+			if list, ok := here.([]any); ok {
+				var i int
+				if err := json.Unmarshal([]byte(step), &i); err != nil || i >= len(list) {
+					t.Fatalf("no place %s", change.Path)
+				}
+				here = list[i]
+				continue
+			}
+			here = here.(map[string]any)[step]
+		}
+		here.(map[string]any)[steps[len(steps)-1]] = change.Value
+	}
+	if data, err = json.Marshal(doc); err != nil {
+		t.Fatal(err)
+	}
+	out, err := design.Decode(data)
+	if err != nil {
+		t.Fatalf("the fix %+v makes a light that cannot be read: %v", fix, err)
+	}
+	return out
+}
+
+// Limits hold over every source the light must accept, not only the one in use:
+// two lithium-ion cells are 8.4 V full (common practice).
+func TestEverySourceIsJudged(t *testing.T) {
+	light := load(t, "pier-lantern.json")
+	if find(judgeLight(t, light), "source-above-input") != nil {
+		t.Fatal("one cell is too much already")
+	}
+	f := &light.Variants[0].Feeds[0]
+	f.Sources = append(f.Sources, design.Source{ID: "spare", Name: "Two spare cells", Pack: &design.Pack{PartID: "cell", Series: 2, Parallel: 1}})
+	found := find(judgeLight(t, light), "source-above-input")
+	if found == nil || *found.Value != 8.4 || !strings.Contains(found.Why, "Two spare cells") {
+		t.Errorf("a second source of 8.4 V on a 6 V driver: %+v", found)
+	}
+}
