@@ -1,6 +1,7 @@
 import { useEffect, useMemo, useState, useSyncExternalStore } from 'react'
 import { answer, api, Offline, Problem, type Light, type StoredLight } from '../api/client'
-import { dropDraft, keepDraft, readDraft } from './drafts'
+import { dropDraft, keepDraft, readDraft, type Draft } from './drafts'
+import { differences } from './pointer'
 
 export type SaveState = 'loading' | 'saved' | 'saving' | 'unsaved' | 'offline' | 'refused' | 'conflict' | 'gone'
 
@@ -66,12 +67,10 @@ class Keeper {
       const stored = await answer(api.GET('/api/lights/{id}', { params: { path: { id: this.id } } }))
       const draft = await readDraft(this.id)
       this.accept(stored)
-      if (!draft) return this.put({ state: 'saved' })
-      this.dirty = true
-      this.label = draft.label
-      this.put({ light: draft.light })
-      if (draft.base === stored.revision) return void this.save()
-      this.put({ state: 'conflict', theirs: stored, revision: draft.base })
+      // A draft equal to what is stored was saved, and only the acknowledgement was lost.
+      if (draft && differences(draft.light, stored.light, 1).length === 0) await dropDraft(this.id)
+      else if (draft) return this.resume(draft, stored)
+      this.put({ state: 'saved' })
     } catch (e) {
       if (e instanceof Offline) {
         const draft = await readDraft(this.id)
@@ -83,6 +82,14 @@ class Keeper {
         this.later(() => (this.state.light ? void this.save() : void this.load()), retryMs)
       } else this.put({ state: 'gone', message: (e as Error).message })
     }
+  }
+
+  private resume(draft: Draft, stored: StoredLight) {
+    this.dirty = true
+    this.label = draft.label
+    this.put({ light: draft.light })
+    if (draft.base === stored.revision) return void this.save()
+    this.put({ state: 'conflict', theirs: stored, revision: draft.base })
   }
 
   private later(f: () => void, ms: number) {
@@ -128,7 +135,12 @@ class Keeper {
       this.put({ state: 'offline', message: e.message })
       this.later(() => void this.save(), retryMs)
     } else if (e instanceof Problem && e.status === 412 && e.theirs) {
-      this.put({ state: 'conflict', theirs: e.theirs, message: e.message })
+      if (this.state.light && differences(this.state.light, e.theirs.light, 1).length === 0) {
+        this.dirty = false
+        void dropDraft(this.id)
+        this.accept(e.theirs)
+        this.put({ state: 'saved' })
+      } else this.put({ state: 'conflict', theirs: e.theirs, message: e.message })
     } else this.put({ state: 'refused', message: (e as Error).message })
   }
 

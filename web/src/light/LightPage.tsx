@@ -67,7 +67,10 @@ function Loaded({ id }: { id: string }) {
   const standardT = !trace ? 30 : trace.endsBy === 'settled' ? trace.endS : Math.min(2400, trace.endS / 2)
   const wantedT = query.has('t') ? Number(query.get('t')) || 0 : standardT
   const [dragT, setDragT] = useState<number>()
-  const t = Math.min(Math.max(dragT ?? wantedT, 0), trace?.endS ?? Infinity)
+  const endS = trace?.endS ?? Infinity
+  // The address holds whole seconds, rounded up: its last one is the very end, past the cut-off.
+  const asked = Math.max(dragT ?? wantedT, 0)
+  const t = Math.min(asked, endS)
   const moment = useMemo(() => {
     if (trace && (traceFits || !solution)) return momentAt(trace, t)
     return solution ? momentOf(solution) : undefined
@@ -91,7 +94,7 @@ function Loaded({ id }: { id: string }) {
   const goStage = (s: Stage) => void navigate({ pathname: `/lights/${id}${s === 'overview' ? '' : `/${s}`}`, search: query.toString() }, { replace: true })
   const setT = (x: number, done: boolean) => {
     setDragT(done ? undefined : x)
-    if (done) keep({ t: x.toFixed(0) })
+    if (done) keep({ t: Math.ceil(x).toFixed(0) })
   }
   const nextVariant = () => saved && keep({ v: String((variantIndex + 1) % saved.variants.length) })
   const keys: Key[] = [
@@ -177,7 +180,8 @@ function Loaded({ id }: { id: string }) {
   }
   const offline = handle.state === 'offline' || (live.error && !problem)
   const nothing = (solution?.figures.total?.inputW ?? 0) <= 0 && solution ? (solution.missing[0]?.why ?? 'Nothing flows: look for an open switch or a source below the emitters’ voltage.') : undefined
-  const ended = moment && (moment.figure('total', 'inputW') ?? 0) <= 1e-9 && !nothing ? 'Cut off: no power flows.' : nothing
+  const idle = variant.feeds.every((f) => (moment?.figure(f.id, 'busA') ?? 0) <= 1e-9)
+  const ended = moment && idle && !nothing ? 'Cut off: no power flows.' : nothing
 
   return (
     <Box sx={{ px: { xs: 0, sm: 2.5 }, pb: { xs: 2, md: 1.5 }, maxWidth: 1720, mx: 'auto', display: 'flex', flexDirection: 'column', height: { md: 'calc(100vh - 44px)' }, minHeight: { md: 690 } }}>

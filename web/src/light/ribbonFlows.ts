@@ -58,9 +58,11 @@ export function flowsOf(variant: Variant, at: string, m: Moment): Flows {
     l.arrayInW = l.arrayLossW + l.opticW + l.lightW
     l.driverInW = l.arrayInW + l.driverLossW
   }
+  // A pack at rest warms a little as its cells even out; that is no flow.
+  const live = feeds.filter((id) => w(id, 'busA') > 0)
   return {
-    sourceW: feeds.reduce((sum, id) => sum + w(id, 'sourceW'), 0),
-    sourceLossW: feeds.reduce((sum, id) => sum + w(id, 'lossW'), 0),
+    sourceW: live.reduce((sum, id) => sum + w(id, 'sourceW'), 0),
+    sourceLossW: live.reduce((sum, id) => sum + w(id, 'lossW'), 0),
     wireLossW,
     lanes: [...lanes.values()],
     heatW: w('total', 'heatW'),

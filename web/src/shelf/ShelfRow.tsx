@@ -40,7 +40,7 @@ export function ShelfRow({ entry, bin, onMove }: { entry: Schemas['ShelfLight'];
         )}
         {glance.isError && 'Cannot be solved just now.'}
       </Box>
-      <Button color="inherit" sx={{ color: 'var(--ink-soft)', gridColumn: { xs: 2, md: 'auto' }, gridRow: { xs: 1, md: 'auto' } }} onClick={onMove} aria-label={bin ? `Put ${entry.name} back on the shelf` : `Put ${entry.name} in the bin`}>
+      <Button color="inherit" sx={{ color: 'var(--ink-soft)', gridColumn: { xs: 2, md: 'auto' }, gridRow: { xs: 1, md: 'auto' } }} onClick={onMove} aria-label={bin ? `Put back: ${entry.name}` : `To the bin: ${entry.name}`}>
         {bin ? 'Put back' : 'To the bin'}
       </Button>
     </Box>

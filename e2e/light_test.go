@@ -1,0 +1,383 @@
+// Package e2e drives the real interface in a real browser.
+package e2e
+
+import (
+	"encoding/json"
+	"fmt"
+	"io"
+	"math"
+	"net/http"
+	"os"
+	"strconv"
+	"strings"
+	"testing"
+
+	"github.com/go-rod/rod/lib/input"
+
+	"photherm/app/api"
+	"photherm/app/solution"
+	"photherm/examples"
+)
+
+const setCurrent = "/driver/setCurrentA"
+
+// copyOf puts a fresh copy of a demo light on the shelf, so that tests do not
+// meet in one document.
+func copyOf(t *testing.T, file, name string) string {
+	t.Helper()
+	data, err := examples.Files.ReadFile(file)
+	if err != nil {
+		t.Fatal(err)
+	}
+	var doc map[string]any
+	if err := json.Unmarshal(data, &doc); err != nil {
+		t.Fatal(err)
+	}
+	doc["name"] = name
+	body, err := json.Marshal(doc)
+	if err != nil {
+		t.Fatal(err)
+	}
+	r, err := http.Post(program.URL("/api/lights"), "application/json", strings.NewReader(string(body)))
+	if err != nil {
+		t.Fatal(err)
+	}
+	defer r.Body.Close()
+	var l api.StoredLight
+	if err := json.NewDecoder(r.Body).Decode(&l); err != nil || r.StatusCode != 201 {
+		t.Fatalf("%d %v", r.StatusCode, err)
+	}
+	return l.ID
+}
+
+func glance(t *testing.T, id string) (s solution.Solution) {
+	t.Helper()
+	r, err := http.Get(program.URL("/api/lights/" + id + "/glance"))
+	if err != nil {
+		t.Fatal(err)
+	}
+	defer r.Body.Close()
+	data, err := io.ReadAll(r.Body)
+	if err != nil || json.Unmarshal(data, &s) != nil {
+		t.Fatalf("%v %s", err, data)
+	}
+	return s
+}
+
+// From the shelf into a light, its current changed with a unit as typed: what the
+// page answers is what the API answers for the stored document.
+func TestChangeCurrent(t *testing.T) {
+	id := copyOf(t, "shore-search-handlamp.json", "Handlamp to change")
+	p := open(t, "/")
+	p.press("a", "Handlamp to change")
+	p.sees("Runtime to half light")
+	p.press("[data-stage=driver]", "")
+	p.until("the driver's address", `(id) => location.pathname === '/lights/' + id + '/driver'`, id)
+	p.figure(setCurrent, "900 mA")
+	p.saved()
+	s := glance(t, id)
+	if math.Abs(s.Figures["driver"]["outA"]-0.9) > 1e-9 {
+		t.Fatalf("stored: %g A", s.Figures["driver"]["outA"])
+	}
+	minutes := math.Round(*s.Answers.HalfS / 60)
+	p.until("the runtime of the API", `(text) => document.querySelector('[data-answer=runtime] strong').innerText === text`, fmt.Sprintf("%.0f h %02.0f", math.Floor(minutes/60), math.Mod(minutes, 60)))
+	// At 30 s the clock stands where the API's figures are.
+	q := open(t, "/lights/"+id+"?t=30")
+	q.until("the light of the API", `(lm) => Math.abs(Number(document.querySelector('[data-answer=output] strong')?.innerText) - lm) <= 1`, *s.Answers.FluxLm)
+
+	// The ribbon's figures add up as they are shown.
+	figures, err := q.Eval(`() => [...document.querySelectorAll('[data-testid=ribbon] svg text')].map((e) => e.textContent)`)
+	if err != nil {
+		t.Fatal(err)
+	}
+	var words []string
+	for _, w := range figures.Value.Arr() {
+		words = append(words, w.Str())
+	}
+	number := func(s string) float64 {
+		x, err := strconv.ParseFloat(strings.Fields(s)[0], 64)
+		if err != nil {
+			t.Fatalf("%q among %v", s, words)
+		}
+		return x
+	}
+	source, beam, heat := number(words[0]), 0.0, 0.0
+	for _, w := range words {
+		if strings.HasSuffix(w, "W heat") {
+			heat = number(w)
+		}
+	}
+	for i, w := range words {
+		if strings.HasSuffix(w, "W heat") && i > 0 {
+			continue
+		}
+		beam = source - heat
+		_ = w
+	}
+	shown := false
+	for _, w := range words {
+		shown = shown || w == fmt.Sprintf("%.1f W", beam)
+	}
+	if heat == 0 || !shown {
+		t.Errorf("source %.1f W less heat %.1f W should be the beam, %.1f W; shown are %v", source, heat, beam, words)
+	}
+}
+
+func TestWrongValueStaysWithItsReason(t *testing.T) {
+	id := copyOf(t, "shore-search-handlamp.json", "Handlamp with wrong values")
+	p := open(t, "/lights/"+id+"/driver")
+	for typed, says := range map[string]string{"3 V": "is not a unit here", "lots": "is not a number", "400 A": "200 A at most", "-1": "at least"} {
+		p.figure(setCurrent, typed)
+		p.sees(says)
+		if got := p.value("input[data-pointer$='" + setCurrent + "']"); got != typed {
+			t.Errorf("%q was typed, the field holds %q", typed, got)
+		}
+		p.keys(input.Escape)
+		p.misses(says)
+	}
+	// A curve that falls is found by the server; the message names the points.
+	if s := glance(t, id); s.Figures["driver"]["outA"] != 1.5 && math.Abs(s.Figures["driver"]["outA"]-1.5) > 1e-9 {
+		t.Errorf("a wrong value was stored: %g A", s.Figures["driver"]["outA"])
+	}
+}
+
+func TestScrub(t *testing.T) {
+	p := open(t, "/lights/"+lightID(t, "Pier-head lantern"))
+	p.until("the course in time", `() => Number(document.querySelector('[role=slider]')?.ariaValueMax) > 10000`)
+	p.press("[role=slider]", "")
+	p.keys(input.Home)
+	p.until("switch-on", `() => document.querySelector('[data-testid=clock]').innerText === '0 s'`)
+	p.until("a cold junction", `() => document.querySelector('[data-answer=hottest] strong').innerText === '8'`)
+	p.keys(input.End)
+	p.sees("Cut off: no power flows")
+	p.until("no light", `() => document.querySelector('[data-answer=output] strong')?.innerText === '0'`)
+	p.until("the address to hold the time", `() => Number(new URLSearchParams(location.search).get('t')) > 40000`)
+	p.keys(input.PageUp, input.Home, input.ArrowRight)
+	p.until("light again", `() => Number(document.querySelector('[data-answer=output] strong')?.innerText) > 300`)
+}
+
+// A finding, its fix tried with before and after, kept, undone.
+func TestFindingFixUndo(t *testing.T) {
+	id := copyOf(t, "shore-search-handlamp.json", "Handlamp to mend")
+	p := open(t, "/lights/"+id+"/driver")
+	p.figure(setCurrent, "2.2")
+	p.get("[data-finding=over-rated-current]", "")
+	p.saved()
+	p.press("[data-finding=over-rated-current] button", "Try it")
+	p.sees("Trying: Set 1.50 A")
+	p.until("the finding to be gone in the trial", `() => !document.querySelector('[data-finding=over-rated-current]')`)
+	p.until("the figure from before, struck out", `() => Number(document.querySelector('[data-answer=output] s')?.innerText) > 2000`)
+	if s := glance(t, id); math.Abs(s.Figures["driver"]["outA"]-2.2) > 1e-9 {
+		t.Error("a trial was saved before it was kept")
+	}
+	p.press("[data-testid=trial] button", "Keep")
+	p.misses("Trying:")
+	p.saved()
+	p.until("the field to follow", `(s) => document.querySelector(s).value === '1.5 A'`, "input[data-pointer$='"+setCurrent+"']")
+	p.press("button", "Undo")
+	p.get("[data-finding=over-rated-current]", "")
+	p.press("button", "Undo")
+	p.until("both changes undone", `(s) => document.querySelector(s).value === '1.5 A' && !document.querySelector('[data-finding=over-rated-current]')`, "input[data-pointer$='"+setCurrent+"']")
+	p.press("button", "Redo")
+	p.get("[data-finding=over-rated-current]", "")
+	if err := p.Reload(); err != nil {
+		t.Fatal(err)
+	}
+	p.until("the change after a reload", `(s) => document.querySelector(s)?.value === '2.2 A'`, "input[data-pointer$='"+setCurrent+"']")
+	p.press("button", "Undo") // the same tab still owns its change
+	p.until("undone after a reload", `(s) => document.querySelector(s)?.value === '1.5 A'`, "input[data-pointer$='"+setCurrent+"']")
+}
+
+// The server goes away while a figure is changed: what was typed stays, through a
+// reload of the page too, and is saved when the server is back.
+func TestServerGoneAndBack(t *testing.T) {
+	id := copyOf(t, "shore-search-handlamp.json", "Handlamp in a storm")
+	p := open(t, "/lights/"+id+"/driver")
+	p.sees("Set current")
+	p.saved()
+	p.expectTrouble(true)
+	program.Drop()
+	p.figure(setCurrent, "1.1 A")
+	p.sees("offline, kept here")
+	p.until("the typed figure", `(s) => document.querySelector(s).value === '1.1 A'`, "input[data-pointer$='"+setCurrent+"']")
+	if err := program.Serve(); err != nil {
+		t.Fatal(err)
+	}
+	p.saved()
+	p.misses("The server does not answer")
+	if s := glance(t, id); math.Abs(s.Figures["driver"]["outA"]-1.1) > 1e-9 {
+		t.Errorf("saved after the storm: %g A", s.Figures["driver"]["outA"])
+	}
+	// Gone again, and the page is left before it is back.
+	program.Drop()
+	p.figure(setCurrent, "1.2 A")
+	p.sees("offline, kept here")
+	if err := p.Navigate("about:blank"); err != nil {
+		t.Fatal(err)
+	}
+	if err := program.Serve(); err != nil {
+		t.Fatal(err)
+	}
+	if err := p.Navigate(program.URL("/lights/" + id + "/driver")); err != nil {
+		t.Fatal(err)
+	}
+	p.until("the draft", `(s) => document.querySelector(s)?.value === '1.2 A'`, "input[data-pointer$='"+setCurrent+"']")
+	p.saved()
+	if s := glance(t, id); math.Abs(s.Figures["driver"]["outA"]-1.2) > 1e-9 {
+		t.Errorf("saved after the reload: %g A", s.Figures["driver"]["outA"])
+	}
+}
+
+// Two tabs change the same light: the later one is shown both versions.
+func TestTwoTabs(t *testing.T) {
+	id := copyOf(t, "shore-search-handlamp.json", "Handlamp in two tabs")
+	a := open(t, "/lights/"+id+"/driver")
+	b := open(t, "/lights/"+id+"/driver")
+	a.sees("Set current")
+	b.sees("Set current")
+	b.saved()
+	a.figure(setCurrent, "1.0 A")
+	a.saved()
+	b.figure(setCurrent, "0.8 A")
+	b.sees("This light was changed elsewhere too")
+	b.until("both versions", `() => { const t = document.querySelector('[role=dialog] table').innerText; return t.includes('0.8') && t.includes('1') }`)
+	b.press("[role=dialog] button", "Keep mine")
+	b.saved()
+	if s := glance(t, id); math.Abs(s.Figures["driver"]["outA"]-0.8) > 1e-9 {
+		t.Errorf("kept: %g A", s.Figures["driver"]["outA"])
+	}
+	a.figure(setCurrent, "1.3 A")
+	a.sees("This light was changed elsewhere too")
+	a.press("[role=dialog] button", "Take theirs")
+	a.saved()
+	a.until("theirs", `(s) => document.querySelector(s).value === '800 mA'`, "input[data-pointer$='"+setCurrent+"']")
+}
+
+// Without a mouse: stages by number, a figure by Tab and arrows, the clock by T.
+func TestKeyboardOnly(t *testing.T) {
+	id := copyOf(t, "shore-search-handlamp.json", "Handlamp by keyboard")
+	p := open(t, "/lights/"+id)
+	p.sees("What it must do")
+	p.saved()
+	for key, title := range map[input.Key]string{input.Digit1: "Source", input.Digit3: "Emitters", input.Digit5: "Heat path", input.Digit2: "Driver"} {
+		p.keys(key)
+		p.until("workbench "+title, `(title) => document.querySelector('section[aria-label=Workbench] h2')?.innerText === title`, title)
+		p.until("the address", `() => location.pathname.split('/').length === 4`)
+	}
+	p.keys(input.Digit2)
+	p.until("the driver", `() => document.querySelector('section[aria-label=Workbench] h2')?.innerText === 'Driver'`)
+	for range 40 {
+		p.keys(input.Tab)
+		at, err := p.Eval(`() => document.activeElement?.dataset.pointer ?? ''`)
+		if err != nil {
+			t.Fatal(err)
+		}
+		if strings.HasSuffix(at.Value.Str(), setCurrent) {
+			break
+		}
+	}
+	p.keys(input.ArrowUp, input.ArrowUp)
+	p.until("two nudges", `() => document.activeElement.value === '1.7 A'`)
+	p.keys(input.Digit5) // typed into the field, not a command
+	p.keys(input.Escape)
+	p.until("still the driver", `() => document.querySelector('section[aria-label=Workbench] h2').innerText === 'Driver'`)
+	if _, err := p.Eval(`() => document.activeElement.blur()`); err != nil {
+		t.Fatal(err)
+	}
+	p.saved()
+	if s := glance(t, id); math.Abs(s.Figures["driver"]["outA"]-1.7) > 1e-9 {
+		t.Errorf("nudged to %g A", s.Figures["driver"]["outA"])
+	}
+	p.keys(input.KeyU)
+	p.until("undone", `(s) => document.querySelector(s).value === '1.5 A'`, "input[data-pointer$='"+setCurrent+"']")
+	p.keys(input.KeyT)
+	p.until("the clock to have focus", `() => document.activeElement.role === 'slider'`)
+}
+
+// A new light from nothing: every step says what is missing, until it shines.
+func TestNewLight(t *testing.T) {
+	p := open(t, "/")
+	p.press("button", "New light")
+	p.sees("No source is chosen yet")
+	for stage, button := range map[string]string{"source": "cell", "driver": "driver", "emitters": "emitter"} {
+		p.press("[data-stage="+stage+"]", "")
+		p.press("section[aria-label=Workbench] button", "Choose…")
+		p.sees("Choose a")
+		p.press("[role=dialog] button", "A new one, with guessed figures")
+		p.until("the dialog to close", `() => !document.querySelector('[role=dialog]')`)
+		p.sees("New ")
+		_ = button
+	}
+	p.press("[data-stage=heat]", "")
+	p.sees("How heat leaves") // what is missing, in words, under Findings
+	p.figure("/bodies/0/kPerW", "9 °C/W")
+	p.figure("/bodies/0/massKg", "120 g")
+	p.until("lumens", `() => Number(document.querySelector('[data-answer=output] strong')?.innerText) > 50`)
+	p.until("a junction temperature", `() => Number(document.querySelector('[data-answer=hottest] strong')?.innerText) > 25`)
+	p.saved()
+}
+
+func TestBinAndBack(t *testing.T) {
+	copyOf(t, "pier-lantern.json", "Lantern for the bin")
+	p := open(t, "/")
+	p.press("button", "To the bin: Lantern for the bin")
+	p.misses("Lantern for the bin")
+	p.press("button", "Bin")
+	p.sees("Lantern for the bin")
+	p.press("button", "Put back: Lantern for the bin")
+	p.misses("Lantern for the bin")
+	p.press("button", "Back to the shelf")
+	p.sees("Lantern for the bin")
+}
+
+// axe finds nothing serious on any page, in either theme, wide or narrow; and it
+// would find something if it were there.
+func TestAccessible(t *testing.T) {
+	source, err := os.ReadFile("../web/node_modules/axe-core/axe.min.js")
+	if err != nil {
+		t.Fatal(err)
+	}
+	run := `async () => (await axe.run(document, {resultTypes: ['violations']})).violations.filter((v) => ['serious', 'critical'].includes(v.impact)).map((v) => v.id + ': ' + v.nodes.map((n) => n.html.slice(0, 120) + ' ' + (n.any[0]?.message ?? '')).join(' | '))`
+	check := func(p *tab) []string {
+		t.Helper()
+		if _, err := p.Eval("() => {" + string(source) + "\n}"); err != nil {
+			t.Fatal(err)
+		}
+		found, err := p.Eval(run)
+		if err != nil {
+			t.Fatal(err)
+		}
+		var ids []string
+		for _, v := range found.Value.Arr() {
+			ids = append(ids, v.Str())
+		}
+		return ids
+	}
+	light := "/lights/" + lightID(t, "Shore-search handlamp")
+	for _, path := range []string{"/", light, light + "/source", light + "/driver", light + "/emitters", light + "/light", light + "/heat"} {
+		for _, theme := range []string{"Dark theme", "Light theme"} {
+			p := open(t, path)
+			if path == "/" {
+				p.sees("Shore-search handlamp")
+			} else {
+				p.sees("Findings")
+				p.until("the chart", `() => document.querySelector('figure svg path') !== null`)
+			}
+			if theme == "Dark theme" {
+				p.press("button", "Dark theme")
+				p.until("dark", `() => document.documentElement.dataset.theme === 'dark'`)
+			}
+			for _, v := range check(p) {
+				t.Errorf("%s, %s: %s", path, theme, v)
+			}
+		}
+	}
+	p := open(t, "/")
+	p.sees("Shelf")
+	if _, err := p.Eval(`() => document.querySelector('main').insertAdjacentHTML('beforeend', '<button></button>')`); err != nil {
+		t.Fatal(err)
+	}
+	if len(check(p)) == 0 {
+		t.Error("a button without a name goes unnoticed: the check cannot fail")
+	}
+}
