@@ -374,6 +374,20 @@ func TestFadingLight(t *testing.T) {
 	}
 }
 
+// Switched off, only the standby currents are left: time to empty is capacity over
+// current, months here, and not the runtime of the light.
+func TestStandby(t *testing.T) {
+	light := load(t, "shore-search-handlamp.json")
+	light.Variants[0].Feeds[0].Loads[1].Switch.Open = true
+	light.Variants[0].Feeds[0].Loads[0].Aux.StandbyA = ptr(1e-3)
+	r := run(t, compile(t, light))
+	if a := r.Answers(); a.FluxLm != nil || a.EndS == nil {
+		t.Errorf("switched off it gives %v lm and ends by %q", a.FluxLm, r.End.Kind)
+	}
+	// 3.4 Ah at 1 mA; the gauge draws 6 mA only while the light is on.
+	closeTo(t, "hours to flat", r.End.T/3600, 3400, 5e-3)
+}
+
 // Stages may be absent: solved as far as it goes, and it says what is missing.
 func TestIncompleteLights(t *testing.T) {
 	whole := load(t, "shore-search-handlamp.json")

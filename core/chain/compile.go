@@ -284,11 +284,15 @@ func (c *compiler) node(n *design.Node, at string, feed, parent int) error {
 		}
 		c.slot(at+"/load/scale", func(s *Solver) *float64 { return &s.nodes[k].scale })
 	default:
-		out.kind, out.currenA = auxNode, n.Aux.CurrentA
+		out.kind, out.currentA, out.standbyA = auxNode, n.Aux.CurrentA, n.Aux.CurrentA
+		if n.Aux.StandbyA != nil {
+			out.standbyA = *n.Aux.StandbyA
+		}
 		if n.Aux.StartV != nil {
 			out.startV = *n.Aux.StartV
 		}
-		c.slot(at+"/auxiliary/currentA", func(s *Solver) *float64 { return &s.nodes[k].currenA })
+		c.slot(at+"/auxiliary/currentA", func(s *Solver) *float64 { return &s.nodes[k].currentA })
+		c.slot(at+"/auxiliary/standbyA", func(s *Solver) *float64 { return &s.nodes[k].standbyA })
 		c.slot(at+"/auxiliary/scale", func(s *Solver) *float64 { return &s.nodes[k].scale })
 	}
 	c.nodes = append(c.nodes, out)

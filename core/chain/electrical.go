@@ -343,7 +343,11 @@ func (s *Solver) drawInner(k int, v float64) float64 {
 	if v < n.startV {
 		return 0
 	}
-	return n.scale * n.currenA * min(1, v/auxKneeV)
+	current := n.currentA
+	if s.feeds[n.feed].off {
+		current = n.standbyA
+	}
+	return n.scale * current * min(1, v/auxKneeV)
 }
 
 // output is the bus a driver makes at an input voltage. Where it regulates into

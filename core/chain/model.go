@@ -58,12 +58,13 @@ type node struct {
 	board      int
 	countsHeat bool // all input is heat
 
-	load    []design.LoadPoint
-	loadCP  bool
-	loadLm  float64
-	scale   float64 // load or auxiliary: multiplies the draw
-	currenA float64 // auxiliary
-	startV  float64
+	load     []design.LoadPoint
+	loadCP   bool
+	loadLm   float64
+	scale    float64 // load or auxiliary: multiplies the draw
+	currentA float64 // auxiliary
+	standbyA float64 // auxiliary: while its feed is switched off
+	startV   float64
 }
 
 type feed struct {
@@ -80,6 +81,7 @@ type feed struct {
 	polar             int // index of the voltage on R1C1; -1: none
 	body              int
 	cut               bool // its protection has cut it off
+	off               bool // switched off: nothing but auxiliaries gets power
 }
 
 type sourceKind int

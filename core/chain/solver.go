@@ -76,6 +76,11 @@ func (s *Solver) prepare() {
 	for i := range s.nodes {
 		s.nodes[i].drv.Prepare()
 	}
+	for i := range s.feeds {
+		f := &s.feeds[i]
+		switches, lit := s.reach(f.kidLo, f.kidHi)
+		f.off = switches && !lit
+	}
 	for i := range s.links {
 		l := &s.links[i]
 		r := 0.0
@@ -89,6 +94,24 @@ func (s *Solver) prepare() {
 	for i := range s.jPerK {
 		s.jPerK[i] = max(s.jPerK[i], leastJPerK)
 	}
+}
+
+// reach tells whether there are switches among nodes and what hangs on them, and
+// whether power reaches anything but auxiliaries.
+func (s *Solver) reach(lo, hi int) (switches, lit bool) {
+	for k := lo; k < hi; k++ {
+		n := &s.nodes[k]
+		below, reached := s.reach(n.kidLo, n.kidHi)
+		switch n.kind {
+		case switchNode:
+			switches = true
+			lit = lit || (n.open == 0 && reached)
+		case auxNode:
+		default:
+			switches, lit = switches || below, true
+		}
+	}
+	return switches, lit
 }
 
 // leastKPerW stands for a joint taken as perfect.

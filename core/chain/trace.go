@@ -38,7 +38,7 @@ const OpeningS = 1800
 // Trace thins the run to what a screen needs.
 func (r *Run) Trace() *Trace {
 	keep := r.thin(MaxTracePoints)
-	t := &Trace{Events: r.Events, EndS: r.T[len(r.T)-1], EndsBy: r.End.Kind, T: make([]float64, len(keep))}
+	t := &Trace{Events: r.Events, EndS: tidy(r.T[len(r.T)-1]), EndsBy: r.End.Kind, T: make([]float64, len(keep))}
 	if t.Events == nil {
 		t.Events = []Event{}
 	}

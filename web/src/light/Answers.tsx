@@ -68,6 +68,7 @@ export function Answers({ light, solution, before, moment, endS, stale }: Props)
   const a = solution?.answers
   const b = before?.answers
   const flux = moment?.figure('total', 'fluxLm')
+  const input = moment?.figure('total', 'inputW') ?? 0
   const brief = light.brief
   const short = (ok: boolean | undefined) => (ok === false ? 'var(--caution-ink)' : 'var(--margin-ink)')
   const temperature = (c: number) => show(c, 'temperature', settings)
@@ -89,7 +90,7 @@ export function Answers({ light, solution, before, moment, endS, stale }: Props)
           none(a?.fluxWhy)
         ) : (
           <>
-            <Big shown={show(flux, 'luminousFlux', settings)} sub={a.efficacyLmPerW ? `· ${a.efficacyLmPerW.toFixed(0)} lm/W` : ''} was={b?.fluxLm ? b.fluxLm.toFixed(0) : undefined} />
+            <Big shown={show(flux, 'luminousFlux', settings)} sub={input > 0 ? `· ${(flux / input).toFixed(0)} lm/W` : ''} was={b?.fluxLm ? b.fluxLm.toFixed(0) : undefined} />
             <Bar part={flux / Math.max(a.fluxLm, brief.outputLm ?? 0) / 1.15} mark={brief.outputLm ? brief.outputLm / Math.max(a.fluxLm, brief.outputLm) / 1.15 : undefined} colour="var(--light)" />
           </>
         )}

@@ -96,6 +96,11 @@ function Loaded({ id }: { id: string }) {
     setDragT(done ? undefined : x)
     if (done) keep({ t: Math.ceil(x).toFixed(0) })
   }
+  // A finding leads to the stage it belongs to, and into the field that decides if it is there.
+  const goCause = (s: Stage, pointer?: string) => {
+    goStage(s)
+    setTimeout(() => document.querySelector<HTMLElement>(`[data-pointer^="${pointer ?? 'none'}"]`)?.focus(), 50)
+  }
   const nextVariant = () => saved && keep({ v: String((variantIndex + 1) % saved.variants.length) })
   const keys: Key[] = [
     ...stages.map((s, i) => ({ key: String(i), does: s === 'overview' ? 'overview' : `${s} workbench`, run: () => goStage(s) })),
@@ -255,7 +260,7 @@ function Loaded({ id }: { id: string }) {
         )}
       </Box>
       <Scrubber trace={trace} t={t} onT={setT} handle={clockHandle} />
-      <Box sx={{ display: 'grid', gap: 0, gridTemplateColumns: { xs: '1fr', md: '292px minmax(0, 1fr) 300px' }, mt: 0.5, flex: { md: '1 1 0' }, minHeight: { md: 0 }, background: 'var(--paper)', border: '1px solid var(--line)', '& > *': { px: 1.75, py: 1.25, minWidth: 0, overflowY: { md: 'auto' } }, '& > * + *': { borderLeft: { md: '1px solid var(--line)' }, borderTop: { xs: '1px solid var(--line)', md: 0 } } }}>
+      <Box sx={{ display: 'grid', gap: 0, gridTemplateColumns: { xs: '1fr', md: '316px minmax(0, 1fr) 300px' }, mt: 0.5, flex: { md: '1 1 0' }, minHeight: { md: 0 }, background: 'var(--paper)', border: '1px solid var(--line)', '& > *': { px: 1.75, py: 1.25, minWidth: 0, overflowY: { md: 'auto' } }, '& > * + *': { borderLeft: { md: '1px solid var(--line)' }, borderTop: { xs: '1px solid var(--line)', md: 0 } } }}>
         <Box component="section" tabIndex={0} aria-label="Workbench" onBlur={(e) => !e.currentTarget.contains(e.relatedTarget) && handle.flush()}>
           <Bench {...bench} />
         </Box>
@@ -268,7 +273,7 @@ function Loaded({ id }: { id: string }) {
             </Box>
           )}
         </Box>
-        <Findings findings={solution?.findings ?? []} onGo={(s) => goStage(s)} onTry={tryFix} />
+        <Findings findings={solution?.findings ?? []} onGo={goCause} onTry={tryFix} />
       </Box>
       <PartDialog light={light} kind={part?.kind} usedAt={part?.usedAt ?? ''} onClose={() => setPart(undefined)}
         onPick={(next, label) => {

@@ -184,7 +184,7 @@ function Drawing({ flows, width, upright, texts, open, moment, fullW, ambient, b
     const deep = gathered > 20
     say(length - 8, deep ? heatV + Math.min(gathered / 2, 30) + 5 : heatV + gathered + 15, `${labels.heat} W heat`, deep ? 'var(--ink)' : 'var(--heat-ink)', 'heat-w', 'end')
   }
-  const height = upright ? length + 8 : Math.max(heatV + Math.max(gathered, 4) + 10, 212)
+  const height = upright ? length + 8 : Math.max(heatV + gathered + 10, heatV + 0.76 * thickness)
   const switchAt = flows.switches.map((p) => {
     const after = p.above.some((a) => a.node.driver)
     const a = after ? (u(starts[1]! + blockLength) + u(starts[2]!)) / 2 : s.b + (u(starts[1]!) - s.b) * 0.72

@@ -161,12 +161,12 @@ export function EmittersBench(bench: BenchProps) {
             <Field bench={bench} label="Equal boards" pointer={`${p.pointer}/array/count`} quantity="count" fallback="1" />
             {found && <Field bench={bench} label="Rated current" pointer={`${found.pointer}/emitter/ratedCurrentA`} quantity="current" fallback="not known" />}
             {found && <Field bench={bench} label="Highest junction" pointer={`${found.pointer}/emitter/maxJunctionC`} quantity="temperature" fallback="not known" />}
-            {found && <Field bench={bench} label="Junction to case, each" pointer={`${found.pointer}/emitter/rThKPerW`} quantity="thermalResistance" fallback="not known" />}
-            <Field bench={bench} label="Star or board, each" pointer={`${p.pointer}/array/boardKPerW`} quantity="thermalResistance" fallback="0 K/W" />
+            {found && <Field bench={bench} label="Junction to case" pointer={`${found.pointer}/emitter/rThKPerW`} quantity="thermalResistance" fallback="not known" />}
+            <Field bench={bench} label="Star or board" pointer={`${p.pointer}/array/boardKPerW`} quantity="thermalResistance" fallback="0 K/W" />
             {moment && (
               <>
-                <ReadRow label="Each emitter" tone={ratio !== undefined && ratio > 1.0001 ? 'var(--caution-ink)' : undefined}>{`${x(current, 'A')}${ratio !== undefined ? ` · ${(ratio * 100).toFixed(0)} % of rated` : ''}`}</ReadRow>
-                <ReadRow label="Each emitter, forward">{x((figure('inV') ?? 0) / a.series, 'V')}</ReadRow>
+                <ReadRow label="Each emitter" tone={ratio !== undefined && ratio > 1.0001 ? 'var(--caution-ink)' : undefined}>{`${x(current, 'A')}${ratio !== undefined ? ` · ${(ratio * 100).toFixed(0)} % rated` : ''}`}</ReadRow>
+                <ReadRow label="Forward voltage">{x((figure('inV') ?? 0) / a.series, 'V')}</ReadRow>
                 <ReadRow label="Heat, all of them" tone="var(--heat-ink)">{x(figure('lossW'), 'W')}</ReadRow>
                 {junction !== undefined && <ReadRow label="Junction" tone={limit !== undefined && junction > limit ? 'var(--stop)' : undefined}>{`${text(show(junction, 'temperature', settings))}${limit !== undefined ? ` of ${show(limit, 'temperature', settings).number}` : ''}`}</ReadRow>}
               </>
@@ -191,7 +191,7 @@ export function LightBench(bench: BenchProps) {
         <Box key={p.node.id}>
           {several(arrays, p.node)}
           <Field bench={bench} label="Optic lets through" pointer={`${p.pointer}/array/opticEfficiency`} quantity="fraction" fallback="all of it" />
-          <Field bench={bench} label="Beam, full width at half" pointer={`${p.pointer}/array/beamDeg`} quantity="angle" fallback="no optic" />
+          <Field bench={bench} label="Beam, full at half" pointer={`${p.pointer}/array/beamDeg`} quantity="angle" fallback="no optic" />
           {moment && <ReadRow label="Out of the front">{x(moment.figure(p.node.id, 'fluxLm'), 'lm')}</ReadRow>}
         </Box>
       ))}
