@@ -148,7 +148,7 @@ func TestProblemsNameTheField(t *testing.T) {
 		"twice":     {strings.Replace(file, `"brief": {`, `"name": "x", "brief": {`, 1), "twice", "/name", 422},
 		"falling":   {strings.Replace(file, `"voltageV": 2.88`, `"voltageV": 2.1`, 1), "must rise", "/parts/2/emitter/forward/2", 422},
 		"empty":     {"", "required", "", 400},
-		"broken":    {`{"a"`, "ends too early", "", 422},
+		"broken":    {`{"a"`, "unexpected end of JSON", "body", 422},
 		"not a one": {`[]`, "one JSON object", "", 422},
 	} {
 		r := ask(t, "POST", "/api/solve", c.body, "Content-Type", "application/json")

@@ -45,6 +45,10 @@ func (s *server) solving(api huma.API) {
 		return &struct{ Body *chain.Trace }{run.Trace()}, nil
 	})
 	huma.Register(api, huma.Operation{
+		OperationID: "plane", Method: http.MethodPost, Path: "/api/plane", Summary: "A driver's envelope and its load on the current–voltage plane",
+		MaxBodyBytes: maxBody, SkipValidateBody: true, Errors: []int{400, 413, 422},
+	}, s.plane)
+	huma.Register(api, huma.Operation{
 		OperationID: "trace-csv", Method: http.MethodPost, Path: "/api/trace.csv", Summary: "The course in time as CSV",
 		MaxBodyBytes: maxBody, SkipValidateBody: true, Errors: []int{400, 413, 422},
 		Responses: map[string]*huma.Response{"200": {Description: "CSV, one row an instant", Content: map[string]*huma.MediaType{"text/csv": {Schema: &huma.Schema{Type: "string"}}}}},
@@ -65,6 +69,28 @@ func (s *server) solving(api huma.API) {
 			Body        []byte
 		}{"text/csv; charset=utf-8", b.Bytes()}, nil
 	})
+}
+
+type planeInput struct {
+	Variant int    `query:"variant" minimum:"0" maximum:"19" default:"0" doc:"Index of the variant"`
+	Node    string `query:"node" required:"true" maxLength:"64" doc:"Id of the driver"`
+	Body    Document
+}
+
+func (s *server) plane(ctx context.Context, in *planeInput) (*struct{ Body *chain.Plane }, error) {
+	light, err := in.Body.decode()
+	if err != nil {
+		return nil, s.failure(ctx, err)
+	}
+	model, err := chain.Compile(light, chain.Options{Variant: in.Variant})
+	if err != nil {
+		return nil, huma.Error422UnprocessableEntity("This light has no such variant.")
+	}
+	plane, err := model.Solver().Plane(ctx, in.Node)
+	if err != nil {
+		return nil, huma.Error422UnprocessableEntity("There is no such driver in this variant.", &huma.ErrorDetail{Location: "query.node", Message: err.Error()})
+	}
+	return &struct{ Body *chain.Plane }{plane}, nil
 }
 
 func (s *server) solve(ctx context.Context, d Document, q solution.Query) (*solution.Solution, *chain.Run, error) {

@@ -250,3 +250,29 @@ func TestDischargeAgainstNgspice(t *testing.T) {
 		}
 	}
 }
+
+// The plane holds what the solver answers: the operating point lies on the load's
+// curve and on the envelope, and the load's curve is ngspice's.
+func TestPlane(t *testing.T) {
+	parts := []design.Part{ledPart(), {ID: "lin", Name: "Linear", Driver: &design.Driver{Family: "linear", HeadroomV: ptr(0.4)}}}
+	m := compile(t, supplyLight(7.2, 0.1, parts, driverNodeOf("d", "lin", design.DriverUse{SetCurrentA: ptr(0.8)}, arrayNodeOf("a", 2, 1))))
+	p, err := m.Solver().Plane(context.Background(), "d")
+	if err != nil {
+		t.Fatal(err)
+	}
+	point := p.Points[0]
+	closeTo(t, "current", point.OutA, 0.8, 1e-9)
+	closeTo(t, "voltage", point.OutV, 2*ledLaw(0.8), 1e-6)
+	for _, q := range p.Loads[1].Points {
+		if q.A > 0.01 {
+			closeTo(t, fmt.Sprintf("load at %g V", q.V), 2*ledLaw(q.A), q.V, 1e-5)
+		}
+	}
+	e := p.Envelopes[0]
+	if e.Points[0].A != 0.8 || math.Abs(e.Points[1].V-(e.InV-0.4)) > 1e-9 || math.Abs(e.Points[2].V-e.InV) > 1e-9 {
+		t.Errorf("envelope %+v", e)
+	}
+	if _, err := m.Solver().Plane(context.Background(), "a"); err == nil {
+		t.Error("an array has a plane")
+	}
+}

@@ -126,6 +126,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/plane": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A driver's envelope and its load on the current–voltage plane */
+        post: operations["plane"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/solve": {
         parameters: {
             query?: never;
@@ -975,6 +992,33 @@ export interface components {
             /** Format: double */
             value: number;
         };
+        Plane: {
+            /** @description What the driver offers, with the source full, half and at its cut-off */
+            envelopes: components["schemas"]["PlaneCurve"][];
+            /** @description What the load draws at a voltage, cold and warmed up */
+            loads: components["schemas"]["PlaneCurve"][];
+            /** @description Id of the driver */
+            node: string;
+            /** @description Where they meet, warmed up */
+            points: components["schemas"]["PlanePoint"][];
+        };
+        PlaneCurve: {
+            /**
+             * Format: double
+             * @description Driver input of an envelope, V
+             */
+            inV: number;
+            name: string;
+            points: components["schemas"]["VA"][];
+        };
+        PlanePoint: {
+            mode: string;
+            name: string;
+            /** Format: double */
+            outA: number;
+            /** Format: double */
+            outV: number;
+        };
         RatioPoint: {
             /**
              * Format: double
@@ -1116,6 +1160,18 @@ export interface components {
             series: components["schemas"]["Series"][];
             /** @description Seconds after switch-on, rising; a jump stands twice */
             t: number[];
+        };
+        VA: {
+            /**
+             * Format: double
+             * @description Amperes
+             */
+            a: number;
+            /**
+             * Format: double
+             * @description Volts
+             */
+            v: number;
         };
         Variant: {
             /** @description Sinks, housings, tubes */
@@ -1797,6 +1853,71 @@ export interface operations {
             };
             /** @description Service Unavailable */
             503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    plane: {
+        parameters: {
+            query: {
+                /** @description Index of the variant */
+                variant?: number;
+                /** @description Id of the driver */
+                node: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Light"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Plane"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
                 headers: {
                     [name: string]: unknown;
                 };

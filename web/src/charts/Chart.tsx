@@ -2,12 +2,12 @@ import Box from '@mui/material/Box'
 import Button from '@mui/material/Button'
 import { useColorScheme } from '@mui/material/styles'
 import { LineChart } from 'echarts/charts'
-import { AriaComponent, GridComponent, MarkLineComponent, TooltipComponent } from 'echarts/components'
+import { AriaComponent, GridComponent, MarkLineComponent, MarkPointComponent, TooltipComponent } from 'echarts/components'
 import * as echarts from 'echarts/core'
 import { SVGRenderer } from 'echarts/renderers'
-import { useEffect, useMemo, useRef } from 'react'
+import { useEffect, useMemo, useRef, useState } from 'react'
 
-echarts.use([LineChart, GridComponent, TooltipComponent, MarkLineComponent, AriaComponent, SVGRenderer])
+echarts.use([LineChart, GridComponent, TooltipComponent, MarkLineComponent, MarkPointComponent, AriaComponent, SVGRenderer])
 
 export interface Line {
   name: string
@@ -29,7 +29,11 @@ export interface Axis {
 interface Props {
   title: string
   lines: Line[]
-  x: { name: string; max: number; format: (x: number) => string }
+  x: { name: string; min?: number; max: number; format: (x: number) => string }
+  /** A level of the left axis that can be dragged. */
+  knob?: { value: number; name: string; onDrag: (value: number, done: boolean) => void }
+  /** Points worth a mark: where, with what words. */
+  marks?: { x: number; y: number; name: string }[]
   y: [Axis, Axis?]
   cursor?: number
   levels?: { value: number; axis: 0 | 1; name: string; colour: string }[]
@@ -48,7 +52,7 @@ function save(name: string, type: string, content: string) {
 }
 
 /** The one wrapper around the chart library: axes with units, direct labels, cursor read-out, CSV and SVG out. */
-export function Chart({ title, lines, x, y, cursor, levels, height = 236 }: Props) {
+export function Chart({ title, lines, x, y, cursor, levels, knob, marks, height = 236 }: Props) {
   const box = useRef<HTMLDivElement>(null)
   const chart = useRef<echarts.ECharts>(null)
   const { colorScheme } = useColorScheme()
@@ -92,7 +96,7 @@ export function Chart({ title, lines, x, y, cursor, levels, height = 236 }: Prop
         },
       },
       xAxis: {
-        type: 'value', name: x.name, nameLocation: 'middle', nameGap: 24, nameTextStyle: { color: ink, fontSize: 12 }, min: 0, max: x.max,
+        type: 'value', name: x.name, nameLocation: 'middle', nameGap: 24, nameTextStyle: { color: ink, fontSize: 12 }, min: x.min ?? 0, max: x.max,
         axisLabel: { color: ink, fontSize: 11, formatter: x.format, hideOverlap: true }, splitLine: { show: false }, axisLine: { lineStyle: { color: grid } },
       },
       yAxis: [axis(y[0], 'left'), axis(y[1], 'right')].filter(Boolean),
@@ -100,6 +104,7 @@ export function Chart({ title, lines, x, y, cursor, levels, height = 236 }: Prop
         type: 'line', name: l.name, data: l.points, yAxisIndex: l.axis, showSymbol: false, color: resolve(l.colour), lineStyle: { width: 2, type: l.dashed ? 'dashed' : 'solid' },
         // Direct labels instead of a legend, spread along the lines.
         endLabel: { show: false },
+        markPoint: i === 0 && marks ? { silent: true, symbol: 'circle', symbolSize: 11, itemStyle: { color: colourOf('--paper'), borderColor: colourOf('--ink'), borderWidth: 2 }, label: { position: 'top', distance: 8, color: colourOf('--ink'), fontSize: 12, fontWeight: 'bold', formatter: (m: { name: string }) => m.name }, data: marks.map((m) => ({ name: m.name, coord: [m.x, m.y] })) } : undefined,
         markLine: {
           silent: true, symbol: 'none', animation: false,
           data: [
@@ -110,7 +115,7 @@ export function Chart({ title, lines, x, y, cursor, levels, height = 236 }: Prop
       })),
     }
     // eslint-disable-next-line react-hooks/exhaustive-deps -- the colour scheme changes what colourOf answers
-  }, [title, lines, x, y, cursor, levels, colorScheme])
+  }, [title, lines, x, y, cursor, levels, marks, colorScheme])
 
   useEffect(() => {
     chart.current?.setOption(option as never, { notMerge: true })
@@ -144,7 +149,50 @@ export function Chart({ title, lines, x, y, cursor, levels, height = 236 }: Prop
           SVG
         </Button>
       </Box>
-      <Box ref={box} sx={{ height, width: '100%' }} />
+      <Box sx={{ position: 'relative' }}>
+        <Box ref={box} sx={{ height, width: '100%' }} />
+        {knob && <Knob chart={chart} knob={knob} height={height} />}
+      </Box>
     </Box>
+  )
+}
+
+/** The handle of a level that can be dragged, or nudged with the arrow keys. */
+function Knob({ chart, knob, height }: { chart: React.RefObject<echarts.ECharts | null>; knob: NonNullable<Props['knob']>; height: number }) {
+  const [top, setTop] = useState<number>()
+  useEffect(() => {
+    // Where the level lies is known once the chart has drawn itself.
+    const place = () => {
+      const at = chart.current?.convertToPixel({ yAxisIndex: 0 }, knob.value)
+      setTop(typeof at === 'number' && Number.isFinite(at) ? at : undefined)
+    }
+    let c: echarts.ECharts | null = null
+    const frame = requestAnimationFrame(() => {
+      c = chart.current
+      c?.on('finished', place)
+      place()
+    })
+    return () => {
+      cancelAnimationFrame(frame)
+      c?.off('finished', place)
+    }
+  }, [chart, knob.value])
+  const value = (e: React.PointerEvent) => {
+    const y = e.clientY - e.currentTarget.parentElement!.getBoundingClientRect().top
+    return Number(chart.current?.convertFromPixel({ yAxisIndex: 0 }, Math.min(Math.max(y, 0), height)))
+  }
+  const step = 10 ** Math.floor(Math.log10(Math.max(knob.value, 1e-3)) - 1)
+  const nudge = (by: number) => knob.onDrag(Math.max(0, Math.round((knob.value + by * step) / step) * step), false)
+  return (
+    <Box role="slider" tabIndex={0} aria-label={knob.name} aria-orientation="vertical" aria-valuenow={knob.value} aria-valuetext={`${knob.value.toPrecision(3)} A`}
+      onPointerDown={(e) => e.currentTarget.setPointerCapture(e.pointerId)}
+      onPointerMove={(e) => e.buttons === 1 && knob.onDrag(value(e), false)}
+      onPointerUp={(e) => knob.onDrag(value(e), true)}
+      onKeyDown={(e) => {
+        if (e.key !== 'ArrowUp' && e.key !== 'ArrowDown') return
+        e.preventDefault()
+        nudge((e.key === 'ArrowUp' ? 1 : -1) * (e.shiftKey ? 10 : 1))
+      }}
+      sx={{ position: 'absolute', left: 52, top: (top ?? -100) - 9, width: 18, height: 18, borderRadius: '50%', background: 'var(--power)', border: '3px solid var(--paper)', cursor: 'ns-resize', touchAction: 'none', visibility: top === undefined ? 'hidden' : 'visible' }} />
   )
 }

@@ -18,6 +18,7 @@ import { ConflictDialog } from './ConflictDialog'
 import { Findings } from './Findings'
 import { Ladder } from './Ladder'
 import { PartDialog, type PartKind } from './PartDialog'
+import { PlaneChart } from './PlaneChart'
 import { Ribbon, type StageText } from './Ribbon'
 import { RunChart } from './RunChart'
 import { SaveMark } from './SaveMark'
@@ -183,6 +184,8 @@ function Loaded({ id }: { id: string }) {
       { stage: 'heat', key: '5', title: 'Heat path', line: body ? join(body.name, c(moment?.figure(body.id, 'bodyC'))) : 'mounted on nothing yet' },
     ]
   }
+  const planeDriver = nodesOf(variant, at).find((p) => p.node.driver?.partId)
+  const planePart = partOf(light, planeDriver?.node.driver?.partId)?.part.driver
   const offline = handle.state === 'offline' || (live.error && !problem)
   const nothing = (solution?.figures.total?.inputW ?? 0) <= 0 && solution ? (solution.missing[0]?.why ?? 'Nothing flows: look for an open switch or a source below the emitters’ voltage.') : undefined
   const idle = variant.feeds.every((f) => (moment?.figure(f.id, 'busA') ?? 0) <= 1e-9)
@@ -264,7 +267,11 @@ function Loaded({ id }: { id: string }) {
         <Box component="section" tabIndex={0} aria-label="Workbench" onBlur={(e) => !e.currentTarget.contains(e.relatedTarget) && handle.flush()}>
           <Bench {...bench} />
         </Box>
-        <Box tabIndex={0} role="region" aria-label="Charts" sx={{ display: 'grid', gap: 2, gridTemplateColumns: { xs: '1fr', lg: stage === 'heat' ? 'minmax(0, 1fr) 250px' : '1fr' }, alignContent: 'start' }}>
+        <Box tabIndex={0} role="region" aria-label="Charts" sx={{ display: 'grid', gap: 2, gridTemplateColumns: { xs: 'minmax(0, 1fr)', lg: stage === 'heat' ? 'minmax(0, 1fr) 250px' : 'minmax(0, 1fr)' }, alignContent: 'start' }}>
+          {stage === 'driver' && planeDriver && (
+            <PlaneChart key={planeDriver.node.id} light={light} variant={variantIndex} driver={planeDriver} edit={edit} several={nodesOf(variant, at).filter((p) => p.node.driver).length > 1}
+              setCurrentA={planePart && (planePart.family === 'linear' || planePart.family === 'buck') ? (planeDriver.node.driver?.setCurrentA ?? planePart.setCurrentA) : undefined} />
+          )}
           {trace ? <RunChart light={light} variant={variant} at={at} trace={trace} t={slowT} stage={stage} /> : <Box sx={{ color: 'var(--ink-soft)' }}>The course in time follows.</Box>}
           {stage === 'heat' && moment && (
             <Box>

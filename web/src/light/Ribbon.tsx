@@ -67,7 +67,9 @@ function Drawing({ flows, width, upright, texts, open, moment, fullW, ambient, b
   const drop = (a: number, v: number, h: number, land: number) =>
     `M${pt(a, v)} C${pt(land + h, v)} ${pt(land + h, v)} ${pt(land + h, heatV)} L${pt(land, heatV)} C${pt(land, v + h)} ${pt(land, v + h)} ${pt(a, v + h)} Z`
 
+  const many = flows.lanes.length > 1
   const drawn: React.ReactNode[] = []
+  const behind: React.ReactNode[] = []
   const words: React.ReactNode[] = []
   const drops: { u: number; w: number; label: string }[] = []
   const put = (d: string, fill: string, key: string, opacity = 1) => drawn.push(<path key={key} d={d} fill={fill} opacity={opacity} />)
@@ -90,13 +92,15 @@ function Drawing({ flows, width, upright, texts, open, moment, fullW, ambient, b
   // A block's figure stands in it if it fits, else beside it.
   const inside = (a: number, v: number, h: number, text: string, colour: string, key: string) => {
     if (upright) say(a + 28, h > 62 ? v + 6 : v + h + 6, text, colour, key, 'start', 13)
-    else say(a + 10, h > 22 ? v + Math.min(h / 2, 40) + 5 : v + h + 17, text, colour, key)
+    else if (h > 22) say(a + 10, v + Math.min(h / 2, 40) + 5, text, colour, key)
+    else if (!many) say(a + 10, v + h + 17, text, colour, key)
+    else if (h > 11) say(a + 10, v + h / 2 + 4, text, colour, key, 'start', 12)
   }
   const fall = (a: number, v: number, w: number, label: string, key: string, nudge = 0) => {
     const h = px(w)
     if (h <= 0) return
     const land = a + (upright ? 6 : 14) + nudge
-    put(drop(a, v, h, land), 'var(--heat-flow)', key, 0.9)
+    behind.push(<path key={key} d={drop(a, v, h, land)} fill="var(--heat-flow)" opacity={0.9} />)
     drops.push({ u: land, w, label })
   }
 
@@ -143,11 +147,11 @@ function Drawing({ flows, width, upright, texts, open, moment, fullW, ambient, b
       inside(l.a, laneV, lh, `${text.emitted} W`, 'var(--ink)', `light-w${i}`)
       fall(l.b, laneV + px(lane.lightW), lane.opticW, text.optic, `optic-loss${i}`, nudge)
       // The beam opens towards the edge.
-      const spread = upright ? 10 : 26
+      const spread = upright ? 10 : many ? 3 : 26
       const lw = px(lane.lightW)
       const end = upright ? length - 2 : length
       put(`M${pt(l.b, laneV)} L${pt(end, laneV - (upright ? 6 : spread))} L${pt(end, laneV + lw + spread)} L${pt(l.b, laneV + lw)} Z`, 'url(#beam)', `beam${i}`)
-      if (!upright) say(length - 6, laneV + Math.max(lw / 2 + 5, 14), `${text.light} W`, 'var(--light-ink)', `beam-w${i}`, 'end')
+      if (!upright && (!many || lw > 9)) say(length - 6, laneV + Math.max(lw / 2 + 5, many ? 10 : 14), `${text.light} W`, 'var(--light-ink)', `beam-w${i}`, 'end', many ? 12 : 14)
     }
     laneV += Math.max(h, missing ? 30 : 0) + laneGap
   })
@@ -165,7 +169,7 @@ function Drawing({ flows, width, upright, texts, open, moment, fullW, ambient, b
   if (drops.length > 0) put(`${path} L${pt(end, heatV + gathered)} L${pt(end, heatV)} Z`, 'var(--heat-flow)', 'heat')
   let free = -Infinity
   drops.forEach((d, i) => {
-    if (Number(d.label) === 0 || d.u < free) return
+    if (Number(d.label) === 0 || d.u < free || many) return
     if (!upright) say(d.u + px(d.w) + 7, heatV - 12, `${d.label} W`, 'var(--heat-ink)', `drop${i}`, 'start', 13)
     free = d.u + 62
   })
@@ -202,6 +206,7 @@ function Drawing({ flows, width, upright, texts, open, moment, fullW, ambient, b
             <stop offset="1" stopColor="var(--light-flow)" stopOpacity="0.08" />
           </linearGradient>
         </defs>
+        {behind}
         {drawn}
         {words}
         {state && (
@@ -236,7 +241,7 @@ function Drawing({ flows, width, upright, texts, open, moment, fullW, ambient, b
         return (
           <Box key={p.node.id} component="button" type="button" role="switch" aria-checked={!off} aria-label={`${nodeName(p.node)}: ${off ? 'off' : 'on'}`} title={`${nodeName(p.node)}: ${off ? 'off' : 'on'}`}
             onClick={() => onSwitch(p)} data-mode={moment.mode(p.node.id)}
-            sx={{ position: 'absolute', left: (upright ? v : a) - 14, top: (upright ? a : v) - 14, width: 28, height: 28, borderRadius: '50%', border: '2px solid var(--power)', background: 'var(--paper)', cursor: 'pointer', p: 0, display: 'grid', placeItems: 'center' }}>
+            sx={{ position: 'absolute', left: (upright ? v : a) - (many ? 11 : 14), top: (upright ? a : v) - (many ? 11 : 14), width: many ? 22 : 28, height: many ? 22 : 28, borderRadius: '50%', border: '2px solid var(--power)', background: 'var(--paper)', cursor: 'pointer', p: 0, display: 'grid', placeItems: 'center' }}>
             <svg width="18" height="18" viewBox="0 0 18 18" aria-hidden>
               <circle cx="4" cy="10" r="2" fill="var(--power)" />
               <circle cx="14" cy="10" r="2" fill="var(--power)" />

@@ -1,0 +1,144 @@
+package chain
+
+import (
+	"context"
+	"fmt"
+	"math"
+
+	"photherm/core/driver"
+	"photherm/core/root"
+)
+
+// A Plane is a driver and its load on the current–voltage plane: the operating
+// point is where the load's curve meets the driver's envelope.
+type Plane struct {
+	Node      string       `json:"node" doc:"Id of the driver"`
+	Loads     []PlaneCurve `json:"loads" nullable:"false" doc:"What the load draws at a voltage, cold and warmed up"`
+	Envelopes []PlaneCurve `json:"envelopes" nullable:"false" doc:"What the driver offers, with the source full, half and at its cut-off"`
+	Points    []PlanePoint `json:"points" nullable:"false" doc:"Where they meet, warmed up"`
+}
+
+// A PlaneCurve is a line of points.
+type PlaneCurve struct {
+	Name   string  `json:"name"`
+	InV    float64 `json:"inV" doc:"Driver input of an envelope, V"`
+	Points []VA    `json:"points" nullable:"false"`
+}
+
+// VA is a point of the plane.
+type VA struct {
+	V float64 `json:"v" doc:"Volts"`
+	A float64 `json:"a" doc:"Amperes"`
+}
+
+// A PlanePoint is an operating point.
+type PlanePoint struct {
+	Name string  `json:"name"`
+	OutV float64 `json:"outV"`
+	OutA float64 `json:"outA"`
+	Mode string  `json:"mode"`
+}
+
+const planePoints = 60
+
+// Plane draws the plane of a driver. It fails if there is no such driver.
+func (s *Solver) Plane(ctx context.Context, id string) (*Plane, error) {
+	k := -1
+	for i := range s.nodes {
+		if s.nodes[i].id == id && s.nodes[i].kind == driverNode {
+			k = i
+		}
+	}
+	if k < 0 {
+		return nil, fmt.Errorf("there is no driver %q", id)
+	}
+	if _, err := s.Steady(ctx); err != nil {
+		return nil, err
+	}
+	warm := append([]float64(nil), s.y...)
+	cold := make([]float64, len(warm))
+	s.start(cold)
+	p := &Plane{Node: id, Loads: []PlaneCurve{}, Envelopes: []PlaneCurve{}, Points: []PlanePoint{}}
+	feed := &s.feeds[s.nodes[k].feed]
+	type condition struct {
+		name   string
+		charge float64
+	}
+	conditions := []condition{{"supply", 1}}
+	if feed.charge >= 0 {
+		conditions = []condition{{"full", 1}, {"half", 0.5}, {"empty", s.chargeAtCutoff(feed, warm)}}
+	}
+	top, most := 0.0, 0.0
+	for _, c := range conditions {
+		if feed.charge >= 0 {
+			warm[feed.charge] = c.charge
+		}
+		s.electrical(warm)
+		point := &s.point[k]
+		env := s.nodes[k].drv.Envelope(point.inV)
+		p.Envelopes = append(p.Envelopes, PlaneCurve{c.name, point.inV, outline(env)})
+		p.Points = append(p.Points, PlanePoint{c.name, point.outV, point.outA, point.mode.String()})
+		top, most = max(top, env.OpenV), max(most, point.outA)
+		if !math.IsInf(env.LimitA, 1) {
+			most = max(most, env.LimitA)
+		}
+	}
+	for _, c := range []struct {
+		name string
+		y    []float64
+	}{{"cold", cold}, {"warm", warm}} {
+		p.Loads = append(p.Loads, PlaneCurve{Name: c.name, Points: s.loadCurve(k, c.y, top, 1.25*most)})
+	}
+	return p, nil
+}
+
+// chargeAtCutoff is the charge at which the resting voltage stands at the cut-off,
+// a little before the loaded pack gets there.
+func (s *Solver) chargeAtCutoff(f *feed, y []float64) float64 {
+	low, high := 0.0, 1.0
+	for range 40 {
+		y[f.charge] = (low + high) / 2
+		s.electrical(y)
+		i := 0
+		for s.feeds[i].id != f.id {
+			i++
+		}
+		p := &s.feedAt[i]
+		if (p.busV+p.busA*f.pack.ContactOhm)/float64(f.pack.Series) > f.pack.CutoffV {
+			high = y[f.charge]
+		} else {
+			low = y[f.charge]
+		}
+	}
+	return high
+}
+
+// outline is an envelope as a line from 0 V to where it offers nothing.
+func outline(e driver.Envelope) []VA {
+	if math.IsInf(e.LimitA, 1) {
+		return []VA{{0, e.OpenV / e.SeriesOhm}, {e.OpenV, 0}}
+	}
+	return []VA{{0, e.LimitA}, {max(e.CornerV(), 0), e.LimitA}, {e.OpenV, 0}}
+}
+
+// loadCurve samples what hangs on a driver, up to a voltage and a current.
+func (s *Solver) loadCurve(k int, y []float64, topV, topA float64) []VA {
+	n := &s.nodes[k]
+	s.electrical(y)
+	draw := func(v float64) float64 { return s.drawAll(n.kidLo, n.kidHi, v) }
+	// From where a thousandth of the current flows to where all of it does.
+	end := topV
+	if most := draw(topV); most > topA {
+		end = root.Bracketed(func(v float64) float64 { return draw(v) - topA }, 0, -topA, topV, most-topA, 1e-6*topV)
+	}
+	start := end
+	for start > 0.02*end && draw(start) > 1e-3*topA {
+		start *= 0.98
+	}
+	out := make([]VA, 0, planePoints+1)
+	for i := range planePoints + 1 {
+		v := start + (end-start)*float64(i)/planePoints
+		out = append(out, VA{tidy(v), tidy(draw(v))})
+	}
+	return out
+}

@@ -1,0 +1,55 @@
+import { useEffect, useMemo, useRef, useState } from 'react'
+import { answer, api, type Light, type Schemas } from '../api/client'
+import { Chart, type Line } from '../charts/Chart'
+import { set } from '../document/pointer'
+import { digits } from '../units/quantity'
+import { nodeName, type Placed } from './tree'
+
+interface Props {
+  light: Light
+  variant: number
+  driver: Placed
+  setCurrentA: number | undefined
+  several: boolean
+  edit: (light: Light, label: string, done?: boolean) => void
+}
+
+const names: Record<string, string> = { full: 'driver, pack full', half: 'driver, half', empty: 'driver, at cut-off', supply: 'driver' }
+
+/** Where the curves meet: the load cold and warm against what the driver offers; the set current can be dragged. */
+export function PlaneChart({ light, variant, driver, setCurrentA, several, edit }: Props) {
+  const [plane, setPlane] = useState<Schemas['Plane']>()
+  const newest = useRef(0)
+  const node = driver.node.id
+  useEffect(() => {
+    const mine = ++newest.current
+    answer(api.POST('/api/plane', { params: { query: { variant, node } }, body: light }))
+      .then((p) => mine === newest.current && setPlane(p))
+      .catch(() => undefined) // the page says what is wrong with the light or the connection
+  }, [light, variant, node])
+  const chart = useMemo(() => {
+    if (!plane) return undefined
+    const lines: Line[] = []
+    const corner = (points: Schemas['VA'][]) => points.map(({ v, a }): [number, number] => [v, a])
+    for (const c of plane.loads) lines.push({ name: `emitters, ${c.name}`, unit: 'A', colour: c.name === 'cold' ? '--light' : '--heat', axis: 0, points: corner(c.points), digits: 3 })
+    plane.envelopes.forEach((c, i) => lines.push({ name: names[c.name] ?? c.name, unit: 'A', colour: '--power', axis: 0, points: corner(c.points), dashed: i > 0, digits: 3 }))
+    const loads = plane.loads.flatMap((c) => c.points)
+    const open = Math.max(...plane.envelopes.flatMap((c) => c.points.map((p) => p.v)))
+    const low = Math.min(...loads.map((p) => p.v))
+    const top = Math.max(...plane.points.map((p) => p.outA), setCurrentA ?? 0)
+    const first = plane.points[0]
+    return {
+      lines,
+      x: { name: 'Voltage at the emitters, V', min: Math.floor(low * 0.97), max: Math.ceil(open), format: (v: number) => String(v) },
+      y: [{ name: 'Current, A', min: 0, max: Number((top * 1.25).toPrecision(2)) }] as [{ name: string; min: number; max: number }],
+      marks: first ? [{ x: first.outV, y: first.outA, name: `${digits(first.outV, 3)} V · ${digits(first.outA, 3)} A` }] : [],
+    }
+  }, [plane, setCurrentA])
+  if (!chart) return null
+  const limits = light.parts.find((p) => p.id === driver.node.driver?.partId)?.driver
+  const onDrag = (value: number, done: boolean) => {
+    const a = Math.min(Math.max(value, limits?.minCurrentA ?? 0.001), limits?.maxCurrentA ?? 200)
+    edit(set(light, `${driver.pointer}/driver/setCurrentA`, Number(a.toPrecision(2))), 'Set current', done)
+  }
+  return <Chart title={several ? `Where the curves meet: ${nodeName(driver.node)}` : 'Where the curves meet'} {...chart} height={250} knob={setCurrentA !== undefined ? { value: setCurrentA, name: 'Set current', onDrag } : undefined} />
+}
