@@ -35,6 +35,7 @@ type Solution struct {
 	AtS      float64            `json:"atS" doc:"Instant of the figures, s after switch-on"`
 	Figures  map[string]Figures `json:"figures" doc:"Every figure at that instant, by id of feed, node or body; total for the whole light. Units: …V volt, …A ampere, …W watt, …C °C, …Lm lumen, charge fraction"`
 	Modes    map[string]string  `json:"modes" doc:"What each driver and switch is doing at that instant"`
+	Knobs    map[string]float64 `json:"knobTravel" doc:"For each supply with a current knob: the share of its travel over which it dims this load"`
 	Steady   Steady             `json:"steady" doc:"Where temperatures would settle if the charge stayed as it is at switch-on"`
 	Ledger   chain.Ledger       `json:"ledger" doc:"Energy in and out over the whole run"`
 	Findings []verdict.Finding  `json:"findings" nullable:"false" doc:"Worst first"`
@@ -82,7 +83,7 @@ func Solve(ctx context.Context, light *design.Light, q Query) (*Solution, *chain
 	record := run.At(at)
 	s := &Solution{
 		Variant: model.Variant().ID, Answers: run.Answers(), AtS: at, Ledger: run.Ledger, Findings: findings,
-		Missing: model.Missing(), Modes: map[string]string{},
+		Missing: model.Missing(), Modes: map[string]string{}, Knobs: model.Solver().KnobTravel(),
 		Figures: figures(model, record),
 		Steady:  Steady{Converged: steady.Converged, Reason: steady.Reason, Figures: figures(model, steady.Record), Ledger: steady.Ledger},
 	}

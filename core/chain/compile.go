@@ -169,6 +169,9 @@ func (c *compiler) feed(f *design.Feed, at string, o Options) error {
 func (c *compiler) source(out *feed, k int, s *design.Source, at string) error {
 	out.sourceID = s.ID
 	switch {
+	case s.Mains != nil:
+		out.kind, out.supplyV, out.supplyLimitA = supplySource, s.Mains.VoltageV, math.Inf(1)
+		c.slot(at+"/mains/voltageV", func(s *Solver) *float64 { return &s.feeds[k].supplyV })
 	case s.Supply != nil:
 		out.kind = supplySource
 		out.supplyV, out.supplyOhm = s.Supply.VoltageV, s.Supply.ResistanceOhm
@@ -241,7 +244,7 @@ func (n *node) risingDraw() bool {
 	case switchNode:
 		return n.kidsMonotone
 	case driverNode:
-		return n.drv.Family != driver.Buck && n.kidsMonotone
+		return !n.drv.Switches() && n.kidsMonotone
 	case loadNode:
 		for i := 1; i < len(n.load); i++ {
 			if n.load[i].CurrentA < n.load[i-1].CurrentA {
@@ -315,6 +318,7 @@ func (c *compiler) driver(out *node, use *design.DriverUse, k int, at string) {
 	if use.SetCurrentA == nil && from != "" {
 		c.slot(from+"/setCurrentA", set)
 	}
+	c.slot(at+"/setVoltageV", func(s *Solver) *float64 { return &s.nodes[k].drv.SetV })
 	c.slot(at+"/resistanceOhm", func(s *Solver) *float64 { return &s.nodes[k].drv.ResistanceOhm })
 	if from != "" {
 		c.slot(from+"/headroomV", func(s *Solver) *float64 { return &s.nodes[k].drv.HeadroomV })

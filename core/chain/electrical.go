@@ -268,6 +268,8 @@ func (s *Solver) addBreaks(lo, hi int) {
 				if v, a := s.output(k, s.topV+n.drv.HeadroomV); a >= n.drv.SetA {
 					s.breaks = append(s.breaks, v+n.drv.HeadroomV)
 				}
+			} else if n.drv.Family == driver.Voltage {
+				s.breaks = append(s.breaks, n.drv.SetV+n.drv.HeadroomV)
 			} else if !n.drv.Regulates() {
 				s.addBreaks(n.kidLo, n.kidHi)
 			}

@@ -276,3 +276,35 @@ func TestPlane(t *testing.T) {
 		t.Error("an array has a plane")
 	}
 }
+
+// Equal boards in parallel on a supply of limited voltage, its current limit swept
+// from below one board's current to above all of them: constant current first,
+// constant voltage once the boards take less than the limit.
+func TestBoardsOnLimitedSupplyAgainstNgspice(t *testing.T) {
+	supply := &design.Driver{Family: "voltage", SetVoltageV: ptr(8.7), Efficiency: ptr(0.93), EfficiencyAtA: ptr(5.0), EfficiencyInV: ptr(230.0)}
+	parts := []design.Part{ledPart(), {ID: "psu", Name: "Supply", Driver: supply}}
+	modes := map[string]int{}
+	for _, boards := range []int{1, 3} {
+		for _, limit := range []float64{0.3, 0.9, 1.8, 2.6, 5} {
+			board := arrayNodeOf("a", 3, 2)
+			board.Array.Count = boards
+			light := supplyLight(0, 0, parts, driverNodeOf("d", "psu", design.DriverUse{SetCurrentA: ptr(limit)}, board))
+			light.Variants[0].Feeds[0].Sources[0] = design.Source{ID: "s", Mains: &design.Mains{VoltageV: 230, FrequencyHz: 50}}
+			m := compile(t, light)
+			rec := make([]float64, len(m.Columns()))
+			m.Solver().OperatingPoint(1, 25, rec)
+			netlist := header + fmt.Sprintf("bs 0 a i=min(%g, (8.7-v(a))/1e-3)\n", limit)
+			for k := range 2 * boards {
+				netlist += fmt.Sprintf("v%d a s%d 0\n", k, k) + leds(3, fmt.Sprintf("s%d", k), "0")
+			}
+			want := spice(t, netlist+".nodeset v(a)=8.5\n.control\nop\nprint v(a) i(v0)\n.endc\n.end\n")
+			what := fmt.Sprintf("%d boards, %g A", boards, limit)
+			closeTo(t, what+": voltage", column(t, m, rec, "a", "inV"), want["v(a)"], 1e-5)
+			closeTo(t, what+": each string", column(t, m, rec, "a", "stringA"), want["i(v0)"], 1e-4)
+			modes[ModeName(column(t, m, rec, "d", "mode"))]++
+		}
+	}
+	if modes["constant current"] < 3 || modes["constant voltage"] < 3 {
+		t.Errorf("the sweep is one-sided: %v", modes)
+	}
+}

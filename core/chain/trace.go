@@ -3,6 +3,8 @@ package chain
 import (
 	"math"
 	"slices"
+
+	"photherm/core/driver"
 )
 
 // A Series is one column of a trace.
@@ -42,7 +44,7 @@ func (r *Run) Trace() *Trace {
 	if t.Events == nil {
 		t.Events = []Event{}
 	}
-	for i := range 5 {
+	for i := range int(driver.ConstantVoltage) + 1 {
 		t.Modes = append(t.Modes, Mode{i, ModeName(float64(i))})
 	}
 	for i, k := range keep {

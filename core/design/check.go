@@ -120,8 +120,14 @@ func (c *variantCheck) variant(v *Variant, at string) {
 		for k := range f.Sources {
 			s, there := &f.Sources[k], fmt.Sprintf("%s/sources/%d", here, k)
 			c.id(s.ID, there)
-			if s.Pack != nil && s.Supply != nil {
-				c.add(there, "is either a pack or a supply, not both")
+			kinds := 0
+			for _, set := range []bool{s.Pack != nil, s.Supply != nil, s.Mains != nil} {
+				if set {
+					kinds++
+				}
+			}
+			if kinds > 1 {
+				c.add(there, "is one of pack, supply and mains, not several")
 			}
 			if s.Pack != nil {
 				c.ref(s.Pack.PartID, there+"/pack/partId", "a cell", func(p *Part) bool { return p.Cell != nil })

@@ -43,6 +43,7 @@ type Conditions struct {
 	StartC     *float64 `json:"startC,omitempty" minimum:"-60" maximum:"120" doc:"Temperature of the light at switch-on, °C; absent: ambient"`
 	Charge     *float64 `json:"charge,omitempty" minimum:"0" maximum:"1" doc:"Charge of the packs at switch-on, fraction; absent: full"`
 	Handheld   bool     `json:"handheld,omitempty" doc:"Whether a hand holds the light while it is lit"`
+	NearWater  bool     `json:"nearWater,omitempty" doc:"Whether it hangs over, or in, water"`
 	HeatSchool string   `json:"heatSchool,omitempty" enum:"radiant,all-input" doc:"radiant (default): heat is input minus light; all-input: every watt is heat, the safe side"`
 }
 
@@ -83,12 +84,19 @@ type Feed struct {
 	Loads   []Node   `json:"loads" nullable:"false" maxItems:"50" doc:"What hangs on this feed"`
 }
 
-// A Source is a pack of cells or a supply rail. Neither set: not chosen yet.
+// A Source is a pack of cells, a supply rail or the mains. None set: not chosen yet.
 type Source struct {
 	ID     string  `json:"id" minLength:"1" maxLength:"64" doc:"Local name, unique in the variant"`
 	Name   string  `json:"name,omitempty" maxLength:"120" doc:"Descriptive name"`
 	Pack   *Pack   `json:"pack,omitempty"`
 	Supply *Supply `json:"supply,omitempty"`
+	Mains  *Mains  `json:"mains,omitempty"`
+}
+
+// Mains is the wall socket.
+type Mains struct {
+	VoltageV    float64 `json:"voltageV" minimum:"80" maximum:"300" doc:"Effective voltage, V"`
+	FrequencyHz float64 `json:"frequencyHz" minimum:"40" maximum:"70" doc:"Line frequency, Hz"`
 }
 
 // A Pack is series × parallel equal cells with everything between them and the
@@ -141,6 +149,7 @@ type Switch struct {
 type DriverUse struct {
 	PartID        string   `json:"partId,omitempty" maxLength:"64" doc:"The driver; absent: not chosen yet"`
 	SetCurrentA   *float64 `json:"setCurrentA,omitempty" minimum:"0" maximum:"200" doc:"Set output current, A; absent: the part's own"`
+	SetVoltageV   *float64 `json:"setVoltageV,omitempty" minimum:"0" maximum:"1000" doc:"Set output voltage, V (family voltage); absent: the part's own"`
 	ResistanceOhm *float64 `json:"resistanceOhm,omitempty" minimum:"0" maximum:"1e6" doc:"Series resistor, Ω (family resistor); absent: the part's own"`
 }
 

@@ -37,10 +37,16 @@ type RatioPoint struct {
 // A Driver is what stands between a source and emitters: one of the families of
 // package driver.
 type Driver struct {
-	Family        string   `json:"family" enum:"none,resistor,linear,buck" doc:"none: straight through; resistor; linear: constant current, series pass; buck: constant current, step-down switching"`
+	Family        string   `json:"family" enum:"none,resistor,linear,buck,voltage" doc:"none: straight through; resistor; linear: constant current, series pass; buck: constant current, step-down switching; voltage: constant voltage with a current limit, from the mains or stepping down"`
 	SetCurrentA   *float64 `json:"setCurrentA,omitempty" minimum:"0" maximum:"200" doc:"Output current as supplied, A"`
 	MinCurrentA   *float64 `json:"minCurrentA,omitempty" minimum:"0" maximum:"200" doc:"Lowest current it can be set to, A"`
 	MaxCurrentA   *float64 `json:"maxCurrentA,omitempty" minimum:"0" maximum:"200" doc:"Highest current it can be set to or bears, A"`
+	SetVoltageV   *float64 `json:"setVoltageV,omitempty" minimum:"0" maximum:"1000" doc:"Output voltage as supplied, V (family voltage)"`
+	MinVoltageV   *float64 `json:"minVoltageV,omitempty" minimum:"0" maximum:"1000" doc:"Lowest voltage it can be set to, V"`
+	MaxVoltageV   *float64 `json:"maxVoltageV,omitempty" minimum:"0" maximum:"1000" doc:"Highest voltage it can be set to, V"`
+	MaxOutputW    *float64 `json:"maxOutputW,omitempty" minimum:"0" maximum:"1e5" doc:"Rated output, W: not held by the supply itself"`
+	PowerFactor   *float64 `json:"powerFactor,omitempty" minimum:"0.1" maximum:"1" doc:"Watts over volt-amperes on the mains"`
+	Isolated      *bool    `json:"isolated,omitempty" doc:"Whether its output is isolated from the mains"`
 	ResistanceOhm *float64 `json:"resistanceOhm,omitempty" minimum:"0" maximum:"1e6" doc:"Series resistance, Ω (family resistor)"`
 	RatedW        *float64 `json:"ratedW,omitempty" minimum:"0" maximum:"1e4" doc:"What the resistor may dissipate, W"`
 	HeadroomV     *float64 `json:"headroomV,omitempty" minimum:"0" maximum:"50" doc:"Input must exceed output by this to regulate, V"`

@@ -19,6 +19,7 @@ const (
 	Resistor
 	Linear
 	Buck
+	Voltage
 )
 
 // A Mode is what a driver is doing.
@@ -31,10 +32,11 @@ const (
 	ConstantCurrent
 	DropOut
 	LockedOut
+	ConstantVoltage
 )
 
 func (m Mode) String() string {
-	return [...]string{"off", "pass-through", "constant current", "drop-out", "locked out"}[m]
+	return [...]string{"off", "pass-through", "constant current", "drop-out", "locked out", "constant voltage"}[m]
 }
 
 // WireOhm stands for a connection taken as ideal.
@@ -64,7 +66,10 @@ func (e Envelope) CornerV() float64 {
 // after changing a field.
 type Driver struct {
 	Family        Family
-	SetA          float64 // regulated output current, A
+	SetA          float64 // regulated output current, A; family Voltage: its current limit
+	SetV          float64 // family Voltage: regulated output voltage, V
+	KnobMinA      float64 // family Voltage: range of its current knob, A
+	KnobMaxA      float64
 	ResistanceOhm float64 // resistor family
 	HeadroomV     float64
 	InputMinV     float64 // 0: none
@@ -134,6 +139,9 @@ func New(part *design.Driver, use *design.DriverUse) (d Driver, missing []string
 			missing = append(missing, "the driver's efficiency is not known: 88 % is assumed")
 		}
 	}
+	if part.Family == "voltage" {
+		missing = append(missing, d.newVoltage(part, use, set)...)
+	}
 	if (d.Family == Linear || d.Family == Buck) && set == nil {
 		d.Family = Absent
 		missing = append(missing, "the driver's current is not set")
@@ -142,12 +150,59 @@ func New(part *design.Driver, use *design.DriverUse) (d Driver, missing []string
 	return d, missing
 }
 
+func (d *Driver) newVoltage(part *design.Driver, use *design.DriverUse, set *float64) (missing []string) {
+	volts := use.SetVoltageV
+	if volts == nil {
+		volts = part.SetVoltageV
+	}
+	if volts == nil {
+		return []string{"the supply's voltage is not set"}
+	}
+	d.Family, d.SetV, d.SetA = Voltage, *volts, math.Inf(1)
+	if part.MaxCurrentA != nil {
+		d.KnobMaxA = *part.MaxCurrentA
+	}
+	if part.MinCurrentA != nil {
+		d.KnobMinA = *part.MinCurrentA
+	}
+	d.HeadroomV = CommonBuckHeadroomV
+	if part.HeadroomV != nil {
+		d.HeadroomV = *part.HeadroomV
+	}
+	switch {
+	case set != nil:
+		d.SetA = *set
+	case part.MaxCurrentA != nil:
+		d.SetA = *part.MaxCurrentA
+	default:
+		missing = append(missing, "the supply's current limit is not known: none is assumed")
+	}
+	d.Efficiency = CommonBuckEfficiency
+	if part.Efficiency != nil {
+		d.Efficiency = *part.Efficiency
+	} else {
+		missing = append(missing, "the supply's efficiency is not known: 88 % is assumed")
+	}
+	for _, f := range []struct{ from, to *float64 }{{part.EfficiencyAtA, &d.EffAtA}, {part.EfficiencyInV, &d.EffInV}, {part.EfficiencyOut, &d.EffOutV}} {
+		if f.from != nil {
+			*f.to = *f.from
+		}
+	}
+	if d.EffOutV == 0 {
+		d.EffOutV = d.SetV
+	}
+	if d.EffAtA == 0 && !math.IsInf(d.SetA, 1) {
+		d.EffAtA = d.SetA
+	}
+	return missing
+}
+
 // Prepare works out what follows from the fields: the one known efficiency of a
 // switching driver is split 20 % fixed, 40 % in proportion to current and input
 // voltage, 40 % to current squared (common practice, when only one is known).
 func (d *Driver) Prepare() {
 	d.p0, d.a, d.b = 0, 0, 0
-	if d.Family != Buck || d.Efficiency <= 0 || d.EffAtA <= 0 {
+	if (d.Family != Buck && d.Family != Voltage) || d.Efficiency <= 0 || d.EffAtA <= 0 {
 		return
 	}
 	inV, outV := d.EffInV, d.EffOutV
@@ -166,8 +221,15 @@ func (d *Driver) Prepare() {
 	d.b = 0.4 * loss / (d.EffAtA * d.EffAtA)
 }
 
+// regulationOhm is the output resistance of a regulated voltage: small beside any
+// wire, large enough that current and voltage limit meet at a point.
+const regulationOhm = 1e-3
+
 // Regulates tells whether the family holds a set current.
 func (d *Driver) Regulates() bool { return d.Family == Linear || d.Family == Buck }
+
+// Switches tells whether its draw may rise as its input falls.
+func (d *Driver) Switches() bool { return d.Family == Buck || d.Family == Voltage }
 
 // Envelope is what the driver offers its output bus at an input voltage. Below
 // headroom a regulating driver passes the input through headroom/set current, so
@@ -182,6 +244,8 @@ func (d *Driver) Envelope(inV float64) Envelope {
 		if d.SetA > 0 {
 			return Envelope{d.SetA, inV, max(d.HeadroomV/d.SetA, WireOhm)}
 		}
+	case Voltage:
+		return Envelope{d.SetA, max(0, min(d.SetV, inV-d.HeadroomV)), regulationOhm}
 	}
 	return Envelope{0, inV, 1}
 }
@@ -191,6 +255,11 @@ func (d *Driver) Envelope(inV float64) Envelope {
 func (d *Driver) Input(inV, outV, outA float64) (inA, lossW float64) {
 	if inV <= 0 {
 		return 0, 0
+	}
+	if d.Family == Voltage {
+		// In current limit the output is throttled, not dropped across a resistance.
+		lossW = d.QuiescentA*inV + d.p0 + d.a*inV*outA + d.b*outA*outA
+		return (outV*outA + lossW) / inV, lossW
 	}
 	if d.Family == Buck {
 		lossW = d.buckLoss(inV, outV, outA)
@@ -219,8 +288,20 @@ func (d *Driver) Mode(outA float64) Mode {
 		return Off
 	case d.Family == None || d.Family == Resistor:
 		return PassThrough
+	case d.Family == Voltage && outA < d.SetA*(1-1e-9):
+		return ConstantVoltage
 	case outA >= d.SetA*(1-1e-9):
 		return ConstantCurrent
 	}
 	return DropOut
+}
+
+// KnobTravel is the share of a current knob's travel over which it dims: above it
+// the load does not take what the knob allows. The knob runs from minA to maxA in
+// proportion; the load takes loadA when nothing limits it.
+func KnobTravel(loadA, minA, maxA float64) float64 {
+	if maxA <= minA {
+		return 0
+	}
+	return max(0, (min(loadA, maxA)-minA)/(maxA-minA))
 }

@@ -76,3 +76,37 @@ func TestModesAndMissing(t *testing.T) {
 		t.Errorf("a step-down driver without current and efficiency lacks %v", missing)
 	}
 }
+
+// Common practice: a load of 2.5 A on a supply of 12 A whose knob begins at zero
+// dims only in the lowest 21 % of its travel; two 42 %, four 83 %, and six are
+// always limited. A knob that begins at half dims less still.
+func TestKnobTravel(t *testing.T) {
+	for boards, want := range map[float64]float64{1: 0.208, 2: 0.417, 4: 0.833, 6: 1} {
+		if got := KnobTravel(2.5*boards, 0, 12); math.Abs(got-want) > 1e-3 {
+			t.Errorf("%g boards: %.3f, want %.3f", boards, got, want)
+		}
+	}
+	if got := KnobTravel(7.5, 6, 12); math.Abs(got-0.25) > 1e-12 || KnobTravel(2, 6, 12) != 0 || KnobTravel(1, 3, 3) != 0 {
+		t.Errorf("a knob from half: %g", got)
+	}
+}
+
+// A supply holds its voltage up to its current limit, then its current; from a
+// falling input it follows at its headroom; what goes in comes out or is lost.
+func TestVoltageSupply(t *testing.T) {
+	d := make1(t, design.Driver{Family: "voltage", SetVoltageV: p(24), MaxCurrentA: p(5), Efficiency: p(0.92), EfficiencyInV: p(230)}, design.DriverUse{SetCurrentA: p(2)})
+	e := d.Envelope(230)
+	if e.LimitA != 2 || math.Abs(e.OpenV-24) > 1e-12 || math.Abs(e.CornerV()-24) > 0.01 {
+		t.Errorf("envelope %+v", e)
+	}
+	if d.Mode(1) != ConstantVoltage || d.Mode(2) != ConstantCurrent {
+		t.Error("modes")
+	}
+	inA, loss := d.Input(230, 24, 2)
+	if eta := 48 / (230 * inA); math.Abs(eta-0.92) > 1e-12 || math.Abs(48+loss-230*inA) > 1e-9 {
+		t.Errorf("efficiency %g, loss %g W", eta, loss)
+	}
+	if low := d.Envelope(12); math.Abs(low.OpenV-(12-CommonBuckHeadroomV)) > 1e-12 {
+		t.Errorf("from 12 V it offers %g V", low.OpenV)
+	}
+}

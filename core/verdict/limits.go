@@ -46,7 +46,9 @@ func (j *judge) sources() {
 				}
 			}
 		}
-		if v, _ := j.highest(f.ID, "busV"); v > HazardousV {
+		if len(f.Sources) > 0 && f.Sources[0].Mains != nil {
+			j.mains(f)
+		} else if v, _ := j.highest(f.ID, "busV"); v > HazardousV {
 			j.hazard(f.ID, "source", v)
 		}
 	}
@@ -62,6 +64,12 @@ func (j *judge) sources() {
 			j.hazard(id, "driver", v)
 		}
 	}
+}
+
+// mains says the usual caution where a light hangs on the wall.
+func (j *judge) mains(f *design.Feed) {
+	j.add(Finding{Code: "mains", Severity: Caution, Stage: "source", Node: f.ID, Title: "Mains",
+		Why: "Isolate before work, earth the metal, insulate joints twice; first power through a series lamp or a limited isolating source, behind a residual-current device, hands off. Local codes and a licensed person decide."})
 }
 
 func (j *judge) hazard(node, stage string, v float64) {
@@ -107,6 +115,8 @@ func (j *judge) cells(f *design.Feed, s *design.Source, at string, inUse bool) {
 // sourceRange is the highest and lowest voltage of a source: full and at cut-off.
 func (j *judge) sourceRange(s *design.Source) (low, high float64, ok bool) {
 	switch {
+	case s.Mains != nil:
+		return s.Mains.VoltageV, s.Mains.VoltageV, true
 	case s.Supply != nil:
 		return s.Supply.VoltageV, s.Supply.VoltageV, true
 	case s.Pack != nil:
@@ -142,6 +152,9 @@ func (j *judge) drivers() {
 		}
 		j.driverInput(id, p, d)
 		j.driverSetting(id, p, d)
+		if d.Family == "voltage" {
+			j.supplyRating(id, p, d)
+		}
 	}
 	for _, e := range j.run.Events {
 		p, ok := j.nodes[e.Node]
@@ -157,6 +170,57 @@ func (j *judge) drivers() {
 			Why: fmt.Sprintf("From %s on the source is too low for %s and the light follows it down for %s.", units.Format(e.T, "duration", 2), name(p.node), units.Format(left, "duration", 2)), Value: &t, Unit: "s",
 			Fix: j.oneMoreCell(p)})
 	}
+}
+
+// Margins of a supply over its load: the two schools of common practice.
+const (
+	leastMargin = 1.1
+	goodMargin  = 1.25
+)
+
+// supplyRating judges a constant-voltage supply: its watts, its voltage setting,
+// and whether its output may be touched. Both of its knobs may allow more than its
+// rating does.
+func (j *judge) supplyRating(id string, p place, d *design.Driver) {
+	at := p.pointer + "/driver"
+	v, _ := j.highest(id, "outV")
+	a, _ := j.highest(id, "outA")
+	if w := v * a; d.MaxOutputW != nil && w > *d.MaxOutputW/leastMargin {
+		f := Finding{Code: "supply-margin", Severity: Caution, Stage: "driver", Node: id, Pointer: at, Title: "Supply has little to spare",
+			Why:   fmt.Sprintf("It gives %s and is rated %s, %.2f times that: 1.1 is the least that is advised and 1.25 the careful choice.", units.Format(w, "power", 3), units.Format(*d.MaxOutputW, "power", 3), *d.MaxOutputW/w),
+			Value: &w, Limit: d.MaxOutputW, Unit: "W"}
+		if w > *d.MaxOutputW*(1+1e-9) {
+			f.Code, f.Severity, f.Title = "supply-watts", Stop, "Supply above its rated watts"
+			f.Why = fmt.Sprintf("Its settings let it give %s; it is rated %s.", units.Format(w, "power", 3), units.Format(*d.MaxOutputW, "power", 3))
+		}
+		if limit := math.Floor(*d.MaxOutputW/goodMargin/v*100) / 100; limit > 0 {
+			f.Fix = &Fix{"Limit to " + amps(limit), []Patch{{"add", at + "/setCurrentA", limit}}}
+		}
+		j.add(f)
+	}
+	if set := p.node.Driver.SetVoltageV; set != nil && ((d.MaxVoltageV != nil && *set > *d.MaxVoltageV) || (d.MinVoltageV != nil && *set < *d.MinVoltageV)) {
+		limit := d.MaxVoltageV
+		if d.MinVoltageV != nil && *set < *d.MinVoltageV {
+			limit = d.MinVoltageV
+		}
+		j.add(Finding{Code: "supply-voltage-range", Severity: Stop, Stage: "driver", Node: id, Pointer: at + "/setVoltageV", Title: "Set beyond what the supply can",
+			Why: fmt.Sprintf("%s is set to %s; its range ends at %s.", name(p.node), volts(*set), volts(*limit)), Value: set, Limit: limit, Unit: "V",
+			Fix: &Fix{"Set " + volts(*limit), []Patch{{"add", at + "/setVoltageV", *limit}}}})
+	}
+	onMains := len(p.feed.Sources) > 0 && p.feed.Sources[0].Mains != nil
+	if onMains && d.Isolated != nil && !*d.Isolated && (j.light.Conditions.NearWater || j.touchableMetal()) {
+		j.add(Finding{Code: "not-isolated", Severity: Stop, Stage: "driver", Node: id, Pointer: at, Title: "Not isolated from the mains",
+			Why: "Its output is live, and there is metal to touch or water near: use an isolated supply."})
+	}
+}
+
+func (j *judge) touchableMetal() bool {
+	for _, b := range j.model.Variant().Bodies {
+		if b.Touchable {
+			return true
+		}
+	}
+	return false
 }
 
 func (j *judge) driverInput(id string, p place, d *design.Driver) {
@@ -345,7 +409,7 @@ func (j *judge) heat() {
 
 func (j *judge) canSet(p *place) bool {
 	d := j.data(p.node.Driver.PartID).Driver
-	return d != nil && (d.Family == "linear" || d.Family == "buck")
+	return d != nil && (d.Family == "linear" || d.Family == "buck" || d.Family == "voltage")
 }
 
 // anyDriver is the driver whose set current is turned down to cool a body: the

@@ -187,3 +187,33 @@ func TestEverySourceIsJudged(t *testing.T) {
 		t.Errorf("a second source of 8.4 V on a 6 V driver: %+v", found)
 	}
 }
+
+// On the mains: the usual caution, the rating of the supply whatever its knobs
+// allow, both schools of margin (75 W on 80 W is 1.07, common practice), isolation.
+func TestMainsSupply(t *testing.T) {
+	rack := func(spoil func(*design.Light, *design.Driver, *design.DriverUse)) []Finding {
+		light := load(t, "germination-rack.json")
+		spoil(light, light.Parts[0].Driver, node(light, 0, 0).Driver)
+		return judgeLight(t, light)
+	}
+	sound := rack(func(*design.Light, *design.Driver, *design.DriverUse) {})
+	if find(sound, "mains") == nil || find(sound, "supply-margin") != nil || find(sound, "hazardous-voltage") != nil {
+		t.Errorf("a sound rack: %+v", sound)
+	}
+	watts := find(rack(func(l *design.Light, d *design.Driver, u *design.DriverUse) {
+		u.SetVoltageV, u.SetCurrentA = p(41.5), p(6.0)
+	}), "supply-watts")
+	if watts == nil || *watts.Value < *watts.Limit || watts.Severity != Stop || watts.Fix == nil {
+		t.Errorf("both knobs up: %+v", watts)
+	}
+	tight := find(rack(func(l *design.Light, d *design.Driver, u *design.DriverUse) { d.MaxOutputW = p(84.0) }), "supply-margin")
+	if tight == nil || tight.Severity != Caution || !strings.Contains(tight.Why, "times") {
+		t.Errorf("little to spare: %+v", tight)
+	}
+	if f := find(rack(func(l *design.Light, d *design.Driver, u *design.DriverUse) { d.Isolated = p(false) }), "not-isolated"); f == nil || f.Severity != Stop {
+		t.Errorf("a live output: %+v", f)
+	}
+	if f := find(rack(func(l *design.Light, d *design.Driver, u *design.DriverUse) { u.SetVoltageV = p(50.0) }), "supply-voltage-range"); f == nil || f.Fix == nil {
+		t.Errorf("beyond its range: %+v", f)
+	}
+}

@@ -30,6 +30,7 @@ var views = []view{
 	{"light-light", "Pier-head lantern", "/light?v=1&t=7200", 1280, 800, false},
 	{"light-heat", "Shore-search handlamp", "/heat?t=7200", 1280, 800, false},
 	{"light-branches", "Slipway lantern", "/driver", 1280, 800, false},
+	{"light-supply", "Germination rack", "/driver", 1280, 800, false},
 	{"light-dark", "Shore-search handlamp", "/driver?t=2400", 1280, 800, true},
 	{"light-phone", "Shore-search handlamp", "?t=2400", 390, 844, false},
 }

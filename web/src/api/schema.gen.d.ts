@@ -455,6 +455,8 @@ export interface components {
              * @enum {string}
              */
             heatSchool?: "radiant" | "all-input";
+            /** @description Whether it hangs over, or in, water */
+            nearWater?: boolean;
             /**
              * Format: double
              * @description Temperature of the light at switch-on, °C; absent: ambient
@@ -483,10 +485,10 @@ export interface components {
              */
             efficiencyAtOutputV?: number;
             /**
-             * @description none: straight through; resistor; linear: constant current, series pass; buck: constant current, step-down switching
+             * @description none: straight through; resistor; linear: constant current, series pass; buck: constant current, step-down switching; voltage: constant voltage with a current limit, from the mains or stepping down
              * @enum {string}
              */
-            family: "none" | "resistor" | "linear" | "buck";
+            family: "none" | "resistor" | "linear" | "buck" | "voltage";
             /**
              * Format: double
              * @description Input must exceed output by this to regulate, V
@@ -502,6 +504,8 @@ export interface components {
              * @description Lowest input, V: below it the driver locks out
              */
             inputMinV?: number;
+            /** @description Whether its output is isolated from the mains */
+            isolated?: boolean;
             /**
              * Format: double
              * @description Highest temperature of the body it sits on, °C
@@ -514,9 +518,29 @@ export interface components {
             maxCurrentA?: number;
             /**
              * Format: double
+             * @description Rated output, W: not held by the supply itself
+             */
+            maxOutputW?: number;
+            /**
+             * Format: double
+             * @description Highest voltage it can be set to, V
+             */
+            maxVoltageV?: number;
+            /**
+             * Format: double
              * @description Lowest current it can be set to, A
              */
             minCurrentA?: number;
+            /**
+             * Format: double
+             * @description Lowest voltage it can be set to, V
+             */
+            minVoltageV?: number;
+            /**
+             * Format: double
+             * @description Watts over volt-amperes on the mains
+             */
+            powerFactor?: number;
             /**
              * Format: double
              * @description Its own draw beside the current it passes, A
@@ -542,6 +566,11 @@ export interface components {
              * @description Output current as supplied, A
              */
             setCurrentA?: number;
+            /**
+             * Format: double
+             * @description Output voltage as supplied, V (family voltage)
+             */
+            setVoltageV?: number;
         };
         DriverUse: {
             /** @description The driver; absent: not chosen yet */
@@ -556,6 +585,11 @@ export interface components {
              * @description Set output current, A; absent: the part's own
              */
             setCurrentA?: number;
+            /**
+             * Format: double
+             * @description Set output voltage, V (family voltage); absent: the part's own
+             */
+            setVoltageV?: number;
         };
         Emitter: {
             /**
@@ -881,6 +915,18 @@ export interface components {
              */
             voltageV: number;
         };
+        Mains: {
+            /**
+             * Format: double
+             * @description Line frequency, Hz
+             */
+            frequencyHz: number;
+            /**
+             * Format: double
+             * @description Effective voltage, V
+             */
+            voltageV: number;
+        };
         MeasuredLoad: {
             /** @description Above the last point it draws that point's power; else that point's current */
             constantPowerBeyond?: boolean;
@@ -1065,6 +1111,10 @@ export interface components {
             };
             /** @description Worst first */
             findings: components["schemas"]["Finding"][];
+            /** @description For each supply with a current knob: the share of its travel over which it dims this load */
+            knobTravel: {
+                [key: string]: number;
+            };
             /** @description Energy in and out over the whole run */
             ledger: components["schemas"]["Ledger"];
             /** @description What cannot be computed, and what would mend it */
@@ -1081,6 +1131,7 @@ export interface components {
         Source: {
             /** @description Local name, unique in the variant */
             id: string;
+            mains?: components["schemas"]["Mains"];
             /** @description Descriptive name */
             name?: string;
             pack?: components["schemas"]["Pack"];

@@ -74,7 +74,7 @@ export function Chart({ title, lines, x, y, cursor, levels, knob, marks, height 
     const axis = (a: Axis | undefined, side: 'left' | 'right') =>
       a && {
         type: 'value', name: a.name, nameLocation: 'middle', nameGap: 40, nameTextStyle: { color: ink, fontSize: 12 }, position: side, min: a.min, max: a.max, scale: true,
-        axisLabel: { color: ink, fontSize: 11 }, splitLine: { show: side === 'left', lineStyle: { color: grid } }, splitNumber: 4,
+        axisLabel: { color: ink, fontSize: 11, showMaxLabel: a.max === undefined }, splitLine: { show: side === 'left', lineStyle: { color: grid } }, splitNumber: 4,
       }
     return {
       animation: false,

@@ -32,7 +32,7 @@ interface Trial {
   label: string
 }
 
-const familyWord = { none: 'straight through', resistor: 'resistor', linear: 'linear', buck: 'step-down' }
+const familyWord = { none: 'straight through', resistor: 'resistor', linear: 'linear', buck: 'step-down', voltage: 'supply' }
 
 /** One light: answers, ribbon, clock, the open stage's workbench and the findings, all in one view. */
 export function LightPage() {
@@ -94,7 +94,7 @@ function Loaded({ id }: { id: string }) {
     )
   const goStage = (s: Stage) => void navigate({ pathname: `/lights/${id}${s === 'overview' ? '' : `/${s}`}`, search: query.toString() }, { replace: true })
   const setT = (x: number, done: boolean) => {
-    setDragT(done ? undefined : x)
+    setDragT(x)
     if (done) keep({ t: Math.ceil(x).toFixed(0) })
   }
   // A finding leads to the stage it belongs to, and into the field that decides if it is there.
@@ -270,7 +270,7 @@ function Loaded({ id }: { id: string }) {
         <Box tabIndex={0} role="region" aria-label="Charts" sx={{ display: 'grid', gap: 2, gridTemplateColumns: { xs: 'minmax(0, 1fr)', lg: stage === 'heat' ? 'minmax(0, 1fr) 250px' : 'minmax(0, 1fr)' }, alignContent: 'start' }}>
           {stage === 'driver' && planeDriver && (
             <PlaneChart key={planeDriver.node.id} light={light} variant={variantIndex} driver={planeDriver} edit={edit} several={nodesOf(variant, at).filter((p) => p.node.driver).length > 1}
-              setCurrentA={planePart && (planePart.family === 'linear' || planePart.family === 'buck') ? (planeDriver.node.driver?.setCurrentA ?? planePart.setCurrentA) : undefined} />
+              setCurrentA={planePart && ['linear', 'buck', 'voltage'].includes(planePart.family) ? (planeDriver.node.driver?.setCurrentA ?? planePart.setCurrentA) : undefined} />
           )}
           {trace ? <RunChart light={light} variant={variant} at={at} trace={trace} t={slowT} stage={stage} /> : <Box sx={{ color: 'var(--ink-soft)' }}>The course in time follows.</Box>}
           {stage === 'heat' && moment && (

@@ -37,6 +37,8 @@ export function RunChart({ light, variant, at, trace, t, stage }: Props) {
     const light0: Axis = { name: 'Light, lm', min: 0 }
     const volt: Axis = { name: 'Voltage, V' }
     const hot: Axis = { name: `Temperature, ${degrees}` }
+    // A constant-voltage supply has no headroom worth a picture; the run itself is shown then.
+    const regulator = nodes.find((p) => p.node.driver && light.parts.find((q) => q.id === p.node.driver?.partId)?.driver?.family !== 'voltage')
     let title = 'The whole run'
     let y: [Axis, Axis?] = [light0, hot]
     if (stage === 'source') {
@@ -44,10 +46,10 @@ export function RunChart({ light, variant, at, trace, t, stage }: Props) {
       y = [volt, light0]
       volts(0)
       flux(1)
-    } else if (stage === 'driver') {
+    } else if (stage === 'driver' && regulator) {
       title = 'Headroom over the run'
       y = [volt]
-      const driver = nodes.find((p) => p.node.driver)
+      const driver = regulator
       const part = light.parts.find((p) => p.id === driver?.node.driver?.partId)?.driver
       if (driver) {
         add('driver input', 'V', '--power', 0, series(trace, driver.node.id, 'inV'), { digits: 2 })
@@ -72,7 +74,7 @@ export function RunChart({ light, variant, at, trace, t, stage }: Props) {
       if (value) levels.push({ value, axis: 0, name: 'half', colour: '--light-ink' })
       if (light.brief.outputLm !== undefined) levels.push({ value: light.brief.outputLm, axis: 0, name: 'wanted', colour: '--ink-soft' })
     } else {
-      title = stage === 'emitters' ? 'Light and temperature over the run' : 'The whole run: light, source, temperatures'
+      title = stage !== 'overview' ? 'Light and temperature over the run' : 'The whole run: light, source, temperatures'
       flux(0)
       temperatures(1)
       if (stage === 'overview') {

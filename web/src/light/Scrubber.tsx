@@ -50,12 +50,14 @@ export function Scrubber({ trace, t, onT, handle }: Props) {
   }
   const onKey = (e: KeyboardEvent) => {
     const step = e.shiftKey ? 0.1 : 0.01
-    const x = warp(t, end)
+    const x = warp(Math.min(latest.current.t, end), end)
     const go: Record<string, number> = { ArrowRight: x + step, ArrowUp: x + step, ArrowLeft: x - step, ArrowDown: x - step, Home: 0, End: 1, PageUp: x + 0.1, PageDown: x - 0.1 }
     const next = go[e.key]
     if (next !== undefined) {
       e.preventDefault()
-      onT(unwarp(Math.min(Math.max(next, 0), 1), end), true)
+      // Keys may come faster than the page is drawn: the next one goes on from here.
+      latest.current.t = unwarp(Math.min(Math.max(next, 0), 1), end)
+      onT(latest.current.t, true)
     } else if (e.key === ' ') {
       e.preventDefault()
       setPlaying((p) => !p)

@@ -1,12 +1,14 @@
 import Box from '@mui/material/Box'
 import Button from '@mui/material/Button'
-import type { LightNode } from '../../api/client'
+import type { LightNode, Part } from '../../api/client'
 import { set } from '../../document/pointer'
 import { useSettings } from '../../settings/SettingsProvider'
 import { clock, digits, show, text } from '../../units/quantity'
 import { ReadRow } from '../FigureField'
 import { nodeName, nodesOf, partOf, type Placed } from '../tree'
 import { BenchTitle, Choice, Field, type BenchProps } from './fields'
+
+type Driver = NonNullable<Part['driver']>
 
 const x = (n: number | undefined, unit: string, figures = 3) => (n === undefined ? '—' : `${digits(n, figures)} ${unit}`)
 
@@ -46,6 +48,16 @@ export function SourceBench(bench: BenchProps) {
             </Box>
           )
         }
+        if (source?.mains) {
+          return (
+            <Box key={f.id}>
+              <ReadRow label="Mains">{source.name ?? source.id}</ReadRow>
+              <Field bench={bench} label="Voltage" pointer={`${here}/mains/voltageV`} quantity="voltage" required />
+              {moment && <ReadRow label="Takes from the wall">{x(moment.figure(f.id, 'sourceW'), 'W')}</ReadRow>}
+              {moment && <ReadRow label="In a day, lit all day">{x(((moment.figure(f.id, 'sourceW') ?? 0) * 24) / 1000, 'kWh')}</ReadRow>}
+            </Box>
+          )
+        }
         const pack = source?.pack
         const part = partOf(light, pack?.partId)
         const bus = moment?.figure(f.id, 'busA') ?? 0
@@ -82,10 +94,18 @@ export function SourceBench(bench: BenchProps) {
   )
 }
 
-const families: Record<string, string> = { none: 'Straight through', resistor: 'Series resistor', linear: 'Linear current', buck: 'Step-down current' }
+const families: Record<string, string> = { none: 'Straight through', resistor: 'Series resistor', linear: 'Linear current', buck: 'Step-down current', voltage: 'Voltage, current limit' }
+
+/** Where the current knob begins to do anything, as the server works it out. */
+function knobHint(solution: BenchProps['solution'], node: string, d: Driver): string | undefined {
+  const travel = solution?.knobTravel[node]
+  if (travel === undefined) return d.minCurrentA !== undefined && d.maxCurrentA !== undefined ? `${d.minCurrentA} to ${d.maxCurrentA} A` : undefined
+  if (travel >= 0.999) return 'the knob dims over all its travel'
+  return travel > 0 ? `the knob dims below ${(travel * 100).toFixed(0)} % of its travel` : 'the knob does nothing with this load'
+}
 
 export function DriverBench(bench: BenchProps) {
-  const { light, variant, at, moment } = bench
+  const { light, variant, at, moment, solution } = bench
   const drivers = nodesOf(variant, at).filter((p) => p.node.driver)
   return (
     <>
@@ -106,11 +126,14 @@ export function DriverBench(bench: BenchProps) {
             <PartLine bench={bench} kind="driver" id={use.partId} usedAt={`${p.pointer}/driver/partId`} empty="No driver chosen yet" />
             {d && <ReadRow label="Family">{families[d.family]}</ReadRow>}
             {regulates && <Field bench={bench} label="Set current" pointer={`${p.pointer}/driver/setCurrentA`} quantity="current" fallback={d?.setCurrentA !== undefined ? `${d.setCurrentA} A` : 'not set'} hint={d?.minCurrentA !== undefined && d.maxCurrentA !== undefined ? `${d.minCurrentA} to ${d.maxCurrentA} A` : undefined} />}
+            {d?.family === 'voltage' && <Field bench={bench} label="Set voltage" pointer={`${p.pointer}/driver/setVoltageV`} quantity="voltage" fallback={d.setVoltageV !== undefined ? `${d.setVoltageV} V` : 'not set'} hint={d.minVoltageV !== undefined && d.maxVoltageV !== undefined ? `${d.minVoltageV} to ${d.maxVoltageV} V` : undefined} />}
+            {d?.family === 'voltage' && <Field bench={bench} label="Current limit" pointer={`${p.pointer}/driver/setCurrentA`} quantity="current" fallback={d.maxCurrentA !== undefined ? `${d.maxCurrentA} A` : 'none'} hint={knobHint(solution, p.node.id, d)} />}
+            {d?.family === 'voltage' && found && <Field bench={bench} label="Rated output" pointer={`${found.pointer}/driver/maxOutputW`} quantity="power" fallback="not known" />}
             {d?.family === 'resistor' && <Field bench={bench} label="Series resistor" pointer={`${p.pointer}/driver/resistanceOhm`} quantity="resistance" fallback={d.resistanceOhm !== undefined ? `${d.resistanceOhm} Ω` : 'not set'} />}
             {regulates && found && <Field bench={bench} label="Headroom it needs" pointer={`${found.pointer}/driver/headroomV`} quantity="voltage" fallback={d.family === 'buck' ? '0.8 V assumed' : '0.3 V assumed'} />}
             {found && <Field bench={bench} label="Lowest input" pointer={`${found.pointer}/driver/inputMinV`} quantity="voltage" fallback="not known" />}
             {found && <Field bench={bench} label="Highest input" pointer={`${found.pointer}/driver/inputMaxV`} quantity="voltage" fallback="not known" />}
-            {d?.family === 'buck' && found && <Field bench={bench} label="Known efficiency" pointer={`${found.pointer}/driver/efficiency`} quantity="fraction" fallback="88 % assumed" />}
+            {(d?.family === 'buck' || d?.family === 'voltage') && found && <Field bench={bench} label="Known efficiency" pointer={`${found.pointer}/driver/efficiency`} quantity="fraction" fallback="88 % assumed" />}
             {moment && d && (
               <>
                 <ReadRow label="In">{`${x(figure('inV'), 'V')} · ${x(figure('inA'), 'A')}`}</ReadRow>
