@@ -331,7 +331,7 @@ func TestSupplyKnobs(t *testing.T) {
 func TestNewLight(t *testing.T) {
 	p := open(t, "/")
 	p.press("button", "New light")
-	p.sees("No source is chosen yet")
+	p.sees("No cell is chosen yet")
 	for stage, button := range map[string]string{"source": "cell", "driver": "driver", "emitters": "emitter"} {
 		p.press("[data-stage="+stage+"]", "")
 		p.press("section[aria-label=Workbench] button", "Choose…")

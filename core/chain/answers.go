@@ -85,12 +85,16 @@ func (r *Run) darkWhy(inputW float64) string {
 }
 
 func (r *Run) runtime(a *Answers) {
-	packs := false
+	packs, sources := false, false
 	for i := range r.Model.feeds {
 		packs = packs || r.Model.feeds[i].kind == packSource
+		sources = sources || r.Model.feeds[i].kind != noSource
 	}
 	end := r.T[len(r.T)-1]
 	switch {
+	case !sources:
+		a.RuntimeWhy = "no source is chosen yet"
+		return
 	case !packs:
 		a.RuntimeWhy = "it runs from a supply"
 		return

@@ -413,6 +413,9 @@ func TestIncompleteLights(t *testing.T) {
 			t.Errorf("%s: nothing is said to be missing", name)
 		}
 		a := r.Answers()
+		if name == "no source" && (a.RuntimeWhy != "no source is chosen yet" || m.Missing()[0].Node != "power") {
+			t.Errorf("%s: runtime %q, missing first %+v", name, a.RuntimeWhy, m.Missing()[0])
+		}
 		if name == "no K/W" || name == "no body" {
 			if a.JunctionC != nil || a.FluxLm == nil || a.EndS == nil {
 				t.Errorf("%s: junction %v, flux %v, end %v", name, a.JunctionC, a.FluxLm, a.EndS)

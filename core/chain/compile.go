@@ -47,11 +47,15 @@ func Compile(light *design.Light, o Options) (*Model, error) {
 	}
 	at := fmt.Sprintf("/variants/%d", o.Variant)
 	c.bodiesOf(m.variant, at)
+	// What is missing is told along the current, then along the heat.
+	ofBodies := m.missing
+	m.missing = nil
 	for i := range m.variant.Feeds {
 		if err := c.feed(&m.variant.Feeds[i], fmt.Sprintf("%s/feeds/%d", at, i), o); err != nil {
 			return nil, err
 		}
 	}
+	m.missing = append(m.missing, ofBodies...)
 	m.layout()
 	return m, nil
 }

@@ -4,6 +4,7 @@ import type { Light, Solution } from '../api/client'
 import { useSettings } from '../settings/SettingsProvider'
 import { clock, show, type Shown } from '../units/quantity'
 import type { Moment } from './trace'
+import { capital } from './tree'
 
 interface Props {
   light: Light
@@ -58,7 +59,7 @@ function Cell({ title, aside, tone, children, name }: { title: string; aside?: R
 
 const none = (why: string | undefined) => (
   <Box sx={{ fontSize: 13, color: 'var(--ink-soft)', lineHeight: 1.3, display: '-webkit-box', WebkitLineClamp: 2, WebkitBoxOrient: 'vertical', overflow: 'hidden' }} title={why}>
-    {why ?? 'not known'}
+    {capital(why ?? 'not known')}
   </Box>
 )
 
@@ -95,7 +96,7 @@ export function Answers({ light, solution, before, moment, endS, stale }: Props)
           </>
         )}
       </Cell>
-      <Cell name="runtime" title={a?.halfS != null ? 'Runtime to half light' : a?.endS != null ? 'Runtime' : 'Running cost'} tone={short(brief.runtimeH === undefined || a?.halfS == null ? undefined : a.halfS >= brief.runtimeH * 3600)} aside={brief.runtimeH !== undefined && `wanted ${clock(brief.runtimeH * 3600)}`}>
+      <Cell name="runtime" title={a?.halfS != null ? 'Runtime to half light' : a?.runtimeWhy === 'it runs from a supply' ? 'Running cost' : 'Runtime'} tone={short(brief.runtimeH === undefined || a?.halfS == null ? undefined : a.halfS >= brief.runtimeH * 3600)} aside={brief.runtimeH !== undefined && `wanted ${clock(brief.runtimeH * 3600)}`}>
         {a?.endS == null ? (
           a?.runtimeWhy === 'it runs from a supply' ? (
             <Big shown={{ number: ((a.energyPerDayWh * 30.4) / 1000).toFixed(1), unit: 'kWh a month' }} sub="lit all day" />

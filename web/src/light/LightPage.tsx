@@ -24,15 +24,13 @@ import { RunChart } from './RunChart'
 import { SaveMark } from './SaveMark'
 import { Scrubber } from './Scrubber'
 import { momentAt, momentOf, series } from './trace'
-import { freshId, nodesOf, partOf, stages, type Stage } from './tree'
+import { capital, familyWord, freshId, nodesOf, partOf, stages, type Stage } from './tree'
 import { useSolution } from './useSolution'
 
 interface Trial {
   light: Light
   label: string
 }
-
-const familyWord = { none: 'straight through', resistor: 'resistor', linear: 'linear', buck: 'step-down', voltage: 'supply' }
 
 /** One light: answers, ribbon, clock, the open stage's workbench and the findings, all in one view. */
 export function LightPage() {
@@ -187,7 +185,7 @@ function Loaded({ id }: { id: string }) {
   const planeDriver = nodesOf(variant, at).find((p) => p.node.driver?.partId)
   const planePart = partOf(light, planeDriver?.node.driver?.partId)?.part.driver
   const offline = handle.state === 'offline' || (live.error && !problem)
-  const nothing = (solution?.figures.total?.inputW ?? 0) <= 0 && solution ? (solution.missing[0]?.why ?? 'Nothing flows: look for an open switch or a source below the emitters’ voltage.') : undefined
+  const nothing = (solution?.figures.total?.inputW ?? 0) <= 0 && solution ? capital(solution.missing[0]?.why ?? 'Nothing flows: look for an open switch or a source below the emitters’ voltage.') : undefined
   const idle = variant.feeds.every((f) => (moment?.figure(f.id, 'busA') ?? 0) <= 1e-9)
   const ended = moment && idle && !nothing ? 'Cut off: no power flows.' : nothing
 
@@ -272,7 +270,9 @@ function Loaded({ id }: { id: string }) {
             <PlaneChart key={planeDriver.node.id} light={light} variant={variantIndex} driver={planeDriver} edit={edit} several={nodesOf(variant, at).filter((p) => p.node.driver).length > 1}
               setCurrentA={planePart && ['linear', 'buck', 'voltage'].includes(planePart.family) ? (planeDriver.node.driver?.setCurrentA ?? planePart.setCurrentA) : undefined} />
           )}
-          {trace ? <RunChart light={light} variant={variant} at={at} trace={trace} t={slowT} stage={stage} /> : <Box sx={{ color: 'var(--ink-soft)' }}>The course in time follows.</Box>}
+          {nothing ? (
+            <Box sx={{ color: 'var(--ink-soft)', maxWidth: 460 }}>Nothing flows yet, so there is nothing to draw. Choose the cells, the driver and the emitters under the stages 1, 2 and 3, and say what carries the heat away under 5.</Box>
+          ) : trace ? <RunChart light={light} variant={variant} at={at} trace={trace} t={slowT} stage={stage} /> : <Box sx={{ color: 'var(--ink-soft)' }}>The course in time follows.</Box>}
           {stage === 'heat' && moment && (
             <Box>
               <Box component="h2" sx={{ fontSize: 14, m: 0 }}>From junction to air, {clock(t)}</Box>

@@ -7,7 +7,7 @@ import DialogTitle from '@mui/material/DialogTitle'
 import { useQuery } from '@tanstack/react-query'
 import { answer, api, type Light, type Part } from '../api/client'
 import { set } from '../document/pointer'
-import { freshId } from './tree'
+import { familyWord, freshId } from './tree'
 
 export type PartKind = 'emitter' | 'driver' | 'cell'
 
@@ -28,7 +28,7 @@ const blank: Record<PartKind, Omit<Part, 'id'>> = {
 
 function facts(p: Part): string {
   if (p.emitter) return `${p.emitter.forward.at(-1)?.voltageV ?? '?'} V at ${p.emitter.forward.at(-1)?.currentA ?? '?'} A${p.emitter.ratedCurrentA ? ` · rated ${p.emitter.ratedCurrentA} A` : ''}${p.emitter.fluxLm ? ` · ${p.emitter.fluxLm} lm` : ''}`
-  if (p.driver) return `${p.driver.family}${p.driver.setCurrentA ? ` · ${p.driver.setCurrentA} A` : ''}${p.driver.inputMaxV ? ` · up to ${p.driver.inputMaxV} V in` : ''}`
+  if (p.driver) return `${familyWord[p.driver.family]}${p.driver.setCurrentA ? ` · ${p.driver.setCurrentA} A` : ''}${p.driver.inputMaxV ? ` · up to ${p.driver.inputMaxV} V in` : ''}`
   if (p.cell) return `${p.cell.size ?? p.cell.chemistry} · ${p.cell.capacityAh} Ah · ${(p.cell.resistanceOhm * 1000).toFixed(0)} mΩ${p.cell.maxDischargeA ? ` · up to ${p.cell.maxDischargeA} A` : ''}`
   return ''
 }

@@ -91,6 +91,7 @@ function Drawing({ flows, width, upright, texts, open, moment, fullW, ambient, b
   }
   // A block's figure stands in it if it fits, else beside it.
   const inside = (a: number, v: number, h: number, text: string, colour: string, key: string) => {
+    if (upright && many) return
     if (upright) say(a + 28, h > 62 ? v + 6 : v + h + 6, text, colour, key, 'start', 13)
     else if (h > 22) say(a + 10, v + Math.min(h / 2, 40) + 5, text, colour, key)
     else if (!many) say(a + 10, v + h + 17, text, colour, key)
@@ -196,7 +197,7 @@ function Drawing({ flows, width, upright, texts, open, moment, fullW, ambient, b
     const v = v0 + flows.lanes.slice(0, lane).reduce((sum, l) => sum + Math.max(px(l.driverInW), l.driverInW > 0 ? 0 : 30) + laneGap, 0)
     return { p, a, v: v + Math.max(px(flows.lanes[lane]?.driverInW ?? 0), 8) / 2 }
   })
-  const textPlace = (i: number) => (upright ? { left: Math.min(thickness + 22, width * 0.36), top: u(starts[i]!) - 2, maxWidth: width - 190 } : { left: u(starts[i]!), top: 0, maxWidth: u(0.235) })
+  const textPlace = (i: number) => (upright ? { left: Math.max(thickness, laneV - v0) + v0 + (many ? 14 : 12), top: u(starts[i]!) - 2, maxWidth: width - Math.max(thickness, laneV - v0) - 110 } : { left: u(starts[i]!), top: 0, maxWidth: u(0.235) })
   return (
     <>
       <svg width={width} height={height} role="img" aria-label={`Power flow: ${labels.source} W from the source, ${labels.heat} W becomes heat`} style={{ display: 'block' }}>

@@ -42,3 +42,9 @@ export function freshId(wanted: string, taken: string[]): string {
   if (!taken.includes(base)) return base
   for (let n = 2; ; n++) if (!taken.includes(`${base}-${n}`)) return `${base}-${n}`
 }
+
+/** Driver families as people call them. */
+export const familyWord = { none: 'straight through', resistor: 'resistor', linear: 'linear', buck: 'step-down', voltage: 'supply' }
+
+/** The first letter made large: for sentences that stand alone. */
+export const capital = (s: string) => s.charAt(0).toUpperCase() + s.slice(1)

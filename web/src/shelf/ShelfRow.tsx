@@ -4,6 +4,7 @@ import { useQuery } from '@tanstack/react-query'
 import { Link } from 'react-router'
 import { answer, api, type Schemas, type Solution } from '../api/client'
 import { SeverityMark } from '../light/Findings'
+import { capital } from '../light/tree'
 import { useSettings } from '../settings/SettingsProvider'
 import { clock, show, text } from '../units/quantity'
 
@@ -17,7 +18,7 @@ export function ShelfRow({ entry, bin, onMove }: { entry: Schemas['ShelfLight'];
   const worst = glance.data?.findings[0]
   const at = Math.max(steps.indexOf(entry.progress), 0)
   return (
-    <Box component="li" sx={{ display: 'grid', gridTemplateColumns: { xs: '1fr auto', md: 'minmax(190px, 1.1fr) 210px 1fr 1fr 1.1fr minmax(160px, 1.2fr) auto' }, columnGap: 2, rowGap: 0.5, alignItems: 'center', px: 2, py: 1.25, borderTop: '1px solid var(--line)', '&:first-of-type': { borderTop: 0 } }}>
+    <Box component="li" sx={{ display: 'grid', gridTemplateColumns: { xs: '1fr 1fr', md: 'minmax(190px, 1.1fr) 210px 1fr 1fr 1.1fr minmax(160px, 1.2fr) auto' }, columnGap: 2, rowGap: 0.5, alignItems: 'center', px: 2, py: 1.25, borderTop: '1px solid var(--line)', '&:first-of-type': { borderTop: 0 } }}>
       <Box>
         {bin ? <strong>{entry.name}</strong> : <Box component={Link} to={`/lights/${entry.id}`} sx={{ fontWeight: 700, color: 'var(--ink)', fontSize: 15 }}>{entry.name}</Box>}
         <Box sx={{ display: 'flex', gap: 0.5, alignItems: 'center', fontSize: 12.5, color: 'var(--ink-soft)' }}>
@@ -30,7 +31,7 @@ export function ShelfRow({ entry, bin, onMove }: { entry: Schemas['ShelfLight'];
       <Box sx={{ gridColumn: { xs: '1 / -1', md: 'auto' }, gridRow: { xs: 2, md: 'auto' } }}>{glance.data ? <SmallRibbon solution={glance.data} /> : <Box sx={{ height: 34 }} />}</Box>
       <Answer name="Output" value={a?.fluxLm != null ? `${a.fluxLm.toFixed(0)} lm` : '—'} />
       <Answer name="Runtime" value={a?.endS != null ? clock(a.halfS ?? a.endS) : a?.runtimeWhy === 'it runs from a supply' ? 'supply' : '—'} />
-      <Answer name="Hottest" value={a?.junctionC != null ? `${text(show(a.junctionC, 'temperature', settings))}${a.touchC != null ? `, touch ${show(a.touchC, 'temperature', settings).number}` : ''}` : '—'} />
+      <Answer name="Hottest" value={a?.junctionC != null ? `${text(show(a.junctionC, 'temperature', settings))}${a.touchC != null ? ` · ${show(a.touchC, 'temperature', settings).number} touch` : ''}` : '—'} />
       <Box sx={{ display: 'flex', gap: 1, fontSize: 13, lineHeight: 1.3 }}>
         {worst && (
           <>
@@ -40,7 +41,7 @@ export function ShelfRow({ entry, bin, onMove }: { entry: Schemas['ShelfLight'];
         )}
         {glance.isError && 'Cannot be solved just now.'}
       </Box>
-      <Button color="inherit" sx={{ color: 'var(--ink-soft)', gridColumn: { xs: 2, md: 'auto' }, gridRow: { xs: 1, md: 'auto' } }} onClick={onMove} aria-label={bin ? `Put back: ${entry.name}` : `To the bin: ${entry.name}`}>
+      <Button color="inherit" sx={{ color: 'var(--ink-soft)', gridColumn: { xs: 2, md: 'auto' }, gridRow: { xs: 1, md: 'auto' }, justifySelf: 'end' }} onClick={onMove} aria-label={bin ? `Put back: ${entry.name}` : `To the bin: ${entry.name}`}>
         {bin ? 'Put back' : 'To the bin'}
       </Button>
     </Box>
@@ -49,7 +50,7 @@ export function ShelfRow({ entry, bin, onMove }: { entry: Schemas['ShelfLight'];
 
 function Answer({ name, value }: { name: string; value: string }) {
   return (
-    <Box sx={{ display: { xs: 'inline-flex', md: 'block' }, gap: 1, alignItems: 'baseline' }}>
+    <Box sx={{ minWidth: 0 }}>
       <Box sx={{ fontSize: 12, color: 'var(--ink-soft)' }}>{name}</Box>
       <Box className="figure" sx={{ fontSize: 16, fontWeight: 600 }}>
         {value}
@@ -62,15 +63,17 @@ function SmallRibbon({ solution }: { solution: Solution }) {
   const total = solution.figures.total
   const input = total?.inputW ?? 0
   const lit = total?.lightW ?? 0
-  if (input <= 0) return <Box sx={{ fontSize: 12.5, color: 'var(--ink-soft)' }}>{solution.missing[0]?.why ?? 'no power flows'}</Box>
+  if (input <= 0) return <Box sx={{ fontSize: 12.5, color: 'var(--ink-soft)' }}>{capital(solution.missing[0]?.why ?? 'no power flows')}</Box>
   const h = 26
   const light = Math.max((lit / input) * h, lit > 0 ? 1.5 : 0)
   return (
-    <svg width="100%" height="34" viewBox="0 0 200 34" preserveAspectRatio="none" role="img" aria-label={`${input.toFixed(1)} W in, ${lit.toFixed(1)} W light, the rest heat`}>
+    <Box sx={{ position: 'relative' }}>
+      <Box className="figure" sx={{ position: 'absolute', left: 8, top: 4, fontSize: 12.5 }}>{`${input.toFixed(1)} W`}</Box>
+      <svg width="100%" height="34" viewBox="0 0 200 34" preserveAspectRatio="none" role="img" aria-label={`${input.toFixed(1)} W in, ${lit.toFixed(1)} W light, the rest heat`}>
       <rect x="0" y="0" width="90" height={h} fill="var(--power-flow)" />
       <path d={`M90,0 L200,0 L200,${light} L90,${light} Z`} fill="var(--light-flow)" />
       <path d={`M90,${light} C150,${light} 150,${34 - (h - light)} 200,${34 - (h - light)} L200,34 C120,34 150,${h} 90,${h} Z`} fill="var(--heat-flow)" />
-      <text x="6" y="17" fontSize="12" fill="var(--ink)" className="figure">{`${input.toFixed(1)} W`}</text>
-    </svg>
+      </svg>
+    </Box>
   )
 }

@@ -286,7 +286,7 @@ export function OverviewBench(bench: BenchProps) {
       <BenchTitle title="What it must do" keyName="0" />
       <Field bench={bench} label="Output" pointer="/brief/outputLm" quantity="luminousFlux" fallback="not said" />
       <Field bench={bench} label="Hours to half light" pointer="/brief/runtimeH" quantity="count" fallback="not said" />
-      <Field bench={bench} label="Hottest touch" pointer="/brief/touchC" quantity="temperature" fallback={light.conditions.handheld ? '48 °C, held' : '65 °C, touched'} />
+      <Field bench={bench} label="Hottest touch" pointer="/brief/touchC" quantity="temperature" fallback={light.conditions.handheld ? '48 °C' : '65 °C'} />
       <Box component="h2" sx={{ fontSize: 15, m: 0, mt: 2 }}>Conditions</Box>
       <Field bench={bench} label="Air around it" pointer="/conditions/ambientC" quantity="temperature" required />
       <Field bench={bench} label="Charge at switch-on" pointer="/conditions/charge" quantity="fraction" fallback="full" />
