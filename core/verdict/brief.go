@@ -1,0 +1,29 @@
+package verdict
+
+import (
+	"fmt"
+
+	"photherm/core/units"
+)
+
+func (j *judge) brief() {
+	b, a := &j.light.Brief, &j.answers
+	if b.OutputLm != nil && a.FluxLm != nil && *a.FluxLm < *b.OutputLm {
+		j.add(Finding{Code: "output-short", Severity: Note, Stage: "light", Pointer: "/brief/outputLm", Title: "Less light than wanted",
+			Why: fmt.Sprintf("%.0f lm at 30 s, wanted %.0f lm.", *a.FluxLm, *b.OutputLm), Value: a.FluxLm, Limit: b.OutputLm, Unit: "lm"})
+	}
+	if b.RuntimeH != nil && a.HalfS != nil && *a.HalfS < *b.RuntimeH*3600 {
+		limit := *b.RuntimeH * 3600
+		j.add(Finding{Code: "runtime-short", Severity: Note, Stage: "source", Pointer: "/brief/runtimeH", Title: "Shorter than wanted",
+			Why: fmt.Sprintf("%s to half light, wanted %s.", units.Format(*a.HalfS, "duration", 2), units.Format(limit, "duration", 2)), Value: a.HalfS, Limit: &limit, Unit: "s"})
+	}
+	for i := range j.model.Variant().Feeds {
+		for _, s := range j.model.Variant().Feeds[i].Sources {
+			if s.Pack != nil && j.data(s.Pack.PartID).Cell != nil {
+				j.add(Finding{Code: "lithium-care", Severity: Note, Stage: "source", Node: s.ID, Title: "Lithium cells",
+					Why: "Tested and matched cells only, with protection and a fuse; never solder to a bare cell; connect outputs before the cell, one wire at a time; charge attended."})
+				return
+			}
+		}
+	}
+}

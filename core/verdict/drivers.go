@@ -1,0 +1,166 @@
+package verdict
+
+import (
+	"fmt"
+	"math"
+
+	"photherm/core/design"
+	"photherm/core/units"
+)
+
+func (j *judge) drivers() {
+	for _, id := range j.order {
+		p := j.nodes[id]
+		if p.node.Driver == nil {
+			continue
+		}
+		d := j.data(p.node.Driver.PartID).Driver
+		if d == nil {
+			continue
+		}
+		j.driverInput(id, p, d)
+		j.driverSetting(id, p, d)
+		if d.Family == "voltage" {
+			j.supplyRating(id, p, d)
+		}
+	}
+	for _, e := range j.run.Events {
+		p, ok := j.nodes[e.Node]
+		if e.Kind != "drop-out" || !ok {
+			continue
+		}
+		if p.node.Driver == nil || e.T <= 0 || e.T >= j.run.T[len(j.run.T)-1] {
+			continue
+		}
+		left := j.run.T[len(j.run.T)-1] - e.T
+		t := e.T
+		j.add(Finding{Code: "headroom-ends", Severity: Caution, Stage: "driver", Node: e.Node, Pointer: p.pointer + "/driver", Title: "Headroom ends before the pack does",
+			Why: fmt.Sprintf("From %s on the source is too low for %s and the light follows it down for %s.", units.Format(e.T, "duration", 2), name(p.node), units.Format(left, "duration", 2)), Value: &t, Unit: "s",
+			Fix: j.oneMoreCell(p)})
+	}
+}
+
+// Margins of a supply over its load: the two schools of common practice.
+const (
+	leastMargin = 1.1
+	goodMargin  = 1.25
+)
+
+// supplyRating judges a constant-voltage supply: its watts, its voltage setting,
+// and whether its output may be touched. Both of its knobs may allow more than its
+// rating does.
+func (j *judge) supplyRating(id string, p place, d *design.Driver) {
+	at := p.pointer + "/driver"
+	v, _ := j.highest(id, "outV")
+	a, _ := j.highest(id, "outA")
+	if w := v * a; d.MaxOutputW != nil && w > *d.MaxOutputW/leastMargin {
+		f := Finding{Code: "supply-margin", Severity: Caution, Stage: "driver", Node: id, Pointer: at, Title: "Supply has little to spare",
+			Why:   fmt.Sprintf("It gives %s and is rated %s, %.2f times that: 1.1 is the least that is advised and 1.25 the careful choice.", units.Format(w, "power", 3), units.Format(*d.MaxOutputW, "power", 3), *d.MaxOutputW/w),
+			Value: &w, Limit: d.MaxOutputW, Unit: "W"}
+		if w > *d.MaxOutputW*(1+1e-9) {
+			f.Code, f.Severity, f.Title = "supply-watts", Stop, "Supply above its rated watts"
+			f.Why = fmt.Sprintf("Its settings let it give %s; it is rated %s.", units.Format(w, "power", 3), units.Format(*d.MaxOutputW, "power", 3))
+		}
+		if limit := math.Floor(*d.MaxOutputW/goodMargin/v*100) / 100; limit > 0 {
+			f.Fix = &Fix{"Limit to " + amps(limit), []Patch{{"add", at + "/setCurrentA", limit}}}
+		}
+		j.add(f)
+	}
+	if set := p.node.Driver.SetVoltageV; set != nil && ((d.MaxVoltageV != nil && *set > *d.MaxVoltageV) || (d.MinVoltageV != nil && *set < *d.MinVoltageV)) {
+		limit := d.MaxVoltageV
+		if d.MinVoltageV != nil && *set < *d.MinVoltageV {
+			limit = d.MinVoltageV
+		}
+		j.add(Finding{Code: "supply-voltage-range", Severity: Stop, Stage: "driver", Node: id, Pointer: at + "/setVoltageV", Title: "Set beyond what the supply can",
+			Why: fmt.Sprintf("%s is set to %s; its range ends at %s.", name(p.node), volts(*set), volts(*limit)), Value: set, Limit: limit, Unit: "V",
+			Fix: &Fix{"Set " + volts(*limit), []Patch{{"add", at + "/setVoltageV", *limit}}}})
+	}
+	onMains := len(p.feed.Sources) > 0 && p.feed.Sources[0].Mains != nil
+	if onMains && d.Isolated != nil && !*d.Isolated && (j.light.Conditions.NearWater || j.touchableMetal()) {
+		j.add(Finding{Code: "not-isolated", Severity: Stop, Stage: "driver", Node: id, Pointer: at, Title: "Not isolated from the mains",
+			Why: "Its output is live, and there is metal to touch or water near: use an isolated supply."})
+	}
+}
+
+func (j *judge) touchableMetal() bool {
+	for _, b := range j.model.Variant().Bodies {
+		if b.Touchable {
+			return true
+		}
+	}
+	return false
+}
+
+func (j *judge) driverInput(id string, p place, d *design.Driver) {
+	direct := p.parent == nil || p.parent.Switch != nil
+	if !direct {
+		return
+	}
+	for k := range p.feed.Sources {
+		s := &p.feed.Sources[k]
+		low, high, ok := j.sourceRange(s)
+		if !ok {
+			continue
+		}
+		which := "the source"
+		if s.Name != "" {
+			which = s.Name
+		}
+		if d.InputMaxV != nil && high > *d.InputMaxV {
+			f := Finding{Code: "source-above-input", Severity: Stop, Stage: "driver", Node: id, Pointer: p.pointer + "/driver", Title: "Source too high for the driver",
+				Why: fmt.Sprintf("Fresh, %s gives %s; %s bears %s.", which, volts(high), name(p.node), volts(*d.InputMaxV)), Value: &high, Limit: d.InputMaxV, Unit: "V"}
+			if s.Pack != nil {
+				if n := math.Floor(*d.InputMaxV / (high / float64(s.Pack.Series))); n >= 1 {
+					f.Fix = &Fix{fmt.Sprintf("%.0f cells in series", n), []Patch{{"add", j.packPointer(p.feed, k) + "/series", n}}}
+				}
+			}
+			j.add(f)
+		}
+		if d.InputMinV != nil && high < *d.InputMinV {
+			j.add(Finding{Code: "source-below-input", Severity: Stop, Stage: "driver", Node: id, Pointer: p.pointer + "/driver", Title: "Source too low for the driver",
+				Why: fmt.Sprintf("Even fresh, %s gives %s; %s starts at %s.", which, volts(high), name(p.node), volts(*d.InputMinV)), Value: &high, Limit: d.InputMinV, Unit: "V"})
+		} else if d.InputMinV != nil && low < *d.InputMinV {
+			j.add(Finding{Code: "source-below-input", Severity: Caution, Stage: "driver", Node: id, Pointer: p.pointer + "/driver", Title: "Driver stops before the pack is empty",
+				Why: fmt.Sprintf("Drained, %s gives %s; %s stops at %s and charge is left over.", which, volts(low), name(p.node), volts(*d.InputMinV)), Value: &low, Limit: d.InputMinV, Unit: "V"})
+		}
+	}
+	out, _ := j.highest(id, "outA")
+	set := d.SetCurrentA
+	if p.node.Driver.SetCurrentA != nil {
+		set = p.node.Driver.SetCurrentA
+	}
+	if regulates := d.Family == "linear" || d.Family == "buck"; regulates && set != nil && *set > 0 && out > 0 && out < *set*(1-1e-6) {
+		j.add(Finding{Code: "no-headroom", Severity: Caution, Stage: "driver", Node: id, Pointer: p.pointer + "/driver", Title: "Not enough headroom",
+			Why: fmt.Sprintf("%s never reaches its %s: the source is too low for the emitters and the driver's drop; the most is %s.", name(p.node), amps(*set), amps(out)), Value: &out, Limit: set, Unit: "A",
+			Fix: j.oneMoreCell(p)})
+	}
+}
+
+func (j *judge) driverSetting(id string, p place, d *design.Driver) {
+	at := p.pointer + "/driver/setCurrentA"
+	if set := p.node.Driver.SetCurrentA; set != nil {
+		if d.MaxCurrentA != nil && *set > *d.MaxCurrentA {
+			j.add(Finding{Code: "driver-over-current", Severity: Stop, Stage: "driver", Node: id, Pointer: at, Title: "Set above what the driver can",
+				Why: fmt.Sprintf("%s is set to %s and gives %s at most.", name(p.node), amps(*set), amps(*d.MaxCurrentA)), Value: set, Limit: d.MaxCurrentA, Unit: "A",
+				Fix: &Fix{"Set " + amps(*d.MaxCurrentA), []Patch{{"add", at, *d.MaxCurrentA}}}})
+		}
+		if d.MinCurrentA != nil && *set < *d.MinCurrentA {
+			j.add(Finding{Code: "driver-under-current", Severity: Caution, Stage: "driver", Node: id, Pointer: at, Title: "Set below what the driver can",
+				Why: fmt.Sprintf("%s is set to %s and cannot go below %s.", name(p.node), amps(*set), amps(*d.MinCurrentA)), Value: set, Limit: d.MinCurrentA, Unit: "A",
+				Fix: &Fix{"Set " + amps(*d.MinCurrentA), []Patch{{"add", at, *d.MinCurrentA}}}})
+		}
+	}
+	if w, _ := j.highest(id, "lossW"); d.Family == "resistor" && d.RatedW != nil && w > *d.RatedW/2 {
+		limit := *d.RatedW / 2
+		severity := Caution
+		if w > *d.RatedW {
+			severity = Stop
+		}
+		j.add(Finding{Code: "resistor-watts", Severity: severity, Stage: "driver", Node: id, Pointer: p.pointer + "/driver", Title: "Resistor runs hot",
+			Why: fmt.Sprintf("It turns %s into heat; a resistor is used up to half its rating of %s (common practice).", units.Format(w, "power", 3), units.Format(*d.RatedW, "power", 2)), Value: &w, Limit: &limit, Unit: "W"})
+	}
+	if t, ok := j.highest(p.node.BodyID, "bodyC"); ok && d.MaxCaseC != nil && t > *d.MaxCaseC {
+		j.add(Finding{Code: "driver-temperature", Severity: Stop, Stage: "driver", Node: id, Pointer: p.pointer + "/bodyId", Title: "Driver too hot",
+			Why: fmt.Sprintf("What it sits on reaches %s; it bears %s.", kelvin(t), kelvin(*d.MaxCaseC)), Value: &t, Limit: d.MaxCaseC, Unit: "°C", Fix: j.lessCurrent(&p, p.node.BodyID, "bodyC", *d.MaxCaseC)})
+	}
+}

@@ -1,0 +1,62 @@
+package verdict
+
+import (
+	"fmt"
+)
+
+func (j *judge) emitters() {
+	for _, id := range j.order {
+		p := j.nodes[id]
+		a := p.node.Array
+		if a == nil {
+			continue
+		}
+		e := j.data(a.PartID).Emitter
+		if e == nil {
+			continue
+		}
+		i, _ := j.highest(id, "stringA")
+		strings := float64(a.Parallel * max(a.Count, 1))
+		over := func(code string, severity Severity, limit *float64, title, what string) {
+			f := Finding{Code: code, Severity: severity, Stage: "emitters", Node: id, Pointer: p.pointer + "/array", Title: title,
+				Why: fmt.Sprintf("Each emitter gets %s; %s is %s.", amps(i), what, amps(*limit)), Value: &i, Limit: limit, Unit: "A"}
+			if p.driver != nil && j.canSet(p.driver) {
+				set := *limit * strings
+				f.Fix = &Fix{"Set " + amps(set), []Patch{{"add", p.driver.pointer + "/driver/setCurrentA", set}}}
+			}
+			j.add(f)
+		}
+		switch {
+		case e.MaxCurrentA != nil && i > *e.MaxCurrentA*(1+1e-9):
+			over("over-max-current", Stop, e.MaxCurrentA, "Emitters over their maximum current", "the absolute maximum")
+		case e.RatedCurrentA != nil && i > *e.RatedCurrentA*(1+1e-9):
+			over("over-rated-current", Caution, e.RatedCurrentA, "Emitters over their rated current", "the rating")
+		}
+		if high := e.Forward[len(e.Forward)-1].CurrentA; i > high*(1+1e-9) {
+			j.add(Finding{Code: "beyond-curve", Severity: Note, Stage: "emitters", Node: id, Pointer: p.pointer + "/array/partId", Title: "Beyond the data",
+				Why: fmt.Sprintf("The emitter's curve ends at %s; %s is beyond it and less sure.", amps(high), amps(i)), Value: &i, Limit: &high, Unit: "A"})
+		}
+		if len(e.Forward) < 3 {
+			j.add(Finding{Code: "assumed-curve", Severity: Note, Stage: "emitters", Node: id, Pointer: p.pointer + "/array/partId", Title: "Forward curve is a guess",
+				Why: "Fewer than three points of forward voltage are known; three readings make a usable curve."})
+		}
+		if t, ok := j.highest(id, "junctionC"); ok && e.MaxJunctionC != nil {
+			switch limit := *e.MaxJunctionC; {
+			case t > limit:
+				j.add(Finding{Code: "junction-limit", Severity: Stop, Stage: "heat", Node: id, Pointer: p.pointer + "/array", Title: "Junction too hot",
+					Why: fmt.Sprintf("The junction reaches %s and may reach %s.", kelvin(t), kelvin(limit)), Value: &t, Limit: &limit, Unit: "°C", Fix: j.lessCurrent(p.driver, id, "junctionC", limit-10)})
+			case t > limit-15:
+				j.add(Finding{Code: "junction-close", Severity: Caution, Stage: "heat", Node: id, Pointer: p.pointer + "/array", Title: "Junction close to its limit",
+					Why: fmt.Sprintf("The junction reaches %s; its limit of %s leaves little for a warm day or a poor joint.", kelvin(t), kelvin(limit)), Value: &t, Limit: &limit, Unit: "°C"})
+			}
+		}
+		if t, ok := j.highest(id, "caseC"); ok && a.Joint != nil && a.Joint.MaxC != nil && t > *a.Joint.MaxC {
+			j.add(Finding{Code: "joint-limit", Severity: Stop, Stage: "heat", Node: id, Pointer: p.pointer + "/array/joint/maxC", Title: "Joint material too hot",
+				Why: fmt.Sprintf("Under the emitters it is %s; the joint's material bears %s and lets go.", kelvin(t), kelvin(*a.Joint.MaxC)), Value: &t, Limit: a.Joint.MaxC, Unit: "°C", Fix: j.lessCurrent(p.driver, id, "caseC", *a.Joint.MaxC)})
+		}
+		if flux, _ := j.highest(id, "fluxLm"); flux > 300 && a.BeamDeg != nil && *a.BeamDeg < 40 {
+			j.add(Finding{Code: "eyes", Severity: Note, Stage: "light", Node: id, Title: "Do not look into the beam",
+				Why: "Light this bright in a narrow beam harms eyes at close range; IEC 62471 is the standard to classify it by."})
+		}
+	}
+}

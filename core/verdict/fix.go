@@ -1,0 +1,98 @@
+package verdict
+
+import (
+	"fmt"
+	"math"
+
+	"photherm/core/chain"
+	"photherm/core/design"
+	"photherm/core/root"
+)
+
+func (j *judge) packPointer(f *design.Feed, source int) string {
+	for i := range j.model.Variant().Feeds {
+		if &j.model.Variant().Feeds[i] == f {
+			return fmt.Sprintf("%s/feeds/%d/sources/%d/pack", j.at, i, source)
+		}
+	}
+	return ""
+}
+
+// oneMoreCell is the fix for a source too low, if the driver bears it.
+func (j *judge) oneMoreCell(p place) *Fix {
+	if len(p.feed.Sources) == 0 || p.feed.Sources[0].Pack == nil {
+		return nil
+	}
+	pack := p.feed.Sources[0].Pack
+	_, high, ok := j.sourceRange(&p.feed.Sources[0])
+	d := j.data(p.node.Driver.PartID).Driver
+	if !ok || (d.InputMaxV != nil && high*float64(pack.Series+1)/float64(pack.Series) > *d.InputMaxV) {
+		return nil
+	}
+	return &Fix{fmt.Sprintf("%d cells in series", pack.Series+1), []Patch{{"add", j.packPointer(p.feed, 0) + "/series", float64(pack.Series + 1)}}}
+}
+
+func (j *judge) canSet(p *place) bool {
+	d := j.data(p.node.Driver.PartID).Driver
+	return d != nil && (d.Family == "linear" || d.Family == "buck" || d.Family == "voltage")
+}
+
+// anyDriver is the driver whose set current is turned down to cool a body: the
+// only one there is.
+func (j *judge) anyDriver() *place {
+	var found *place
+	for _, id := range j.order {
+		p := j.nodes[id]
+		if p.node.Driver != nil && j.canSet(&p) {
+			if found != nil {
+				return nil
+			}
+			found = &p
+		}
+	}
+	return found
+}
+
+// lessCurrent looks for the set current at which a figure settles at its limit,
+// by asking the same solver with the current varied, rounded down to two digits.
+func (j *judge) lessCurrent(p *place, owner, figure string, limit float64) *Fix {
+	if p == nil || !j.canSet(p) {
+		return nil
+	}
+	c, ok := j.column[[2]string{owner, figure}]
+	if !ok {
+		return nil
+	}
+	pointer := p.pointer + "/driver/setCurrentA"
+	now := j.data(p.node.Driver.PartID).Driver.SetCurrentA
+	if p.node.Driver.SetCurrentA != nil {
+		now = p.node.Driver.SetCurrentA
+	}
+	if now == nil || *now <= 0 {
+		return nil
+	}
+	s := j.model.Solver()
+	over := func(a float64) float64 {
+		if s.Vary(chain.Variation{Pointer: pointer, Op: chain.Set, Value: a}) != nil {
+			return math.NaN()
+		}
+		st, err := s.Steady(j.ctx)
+		if err != nil || !st.Converged {
+			return 1e3
+		}
+		return st.Record[c] - limit
+	}
+	low, high := 0.02**now, *now
+	fl, fh := over(low), over(high)
+	if !(fl < 0) || !(fh > 0) {
+		return nil
+	}
+	a := root.Bracketed(over, low, fl, high, fh, 1e-3**now)
+	digit := math.Pow(10, math.Floor(math.Log10(a))-1)
+	a = math.Floor(a/digit*(1+1e-9)) * digit
+	if d := j.data(p.node.Driver.PartID).Driver; d.MinCurrentA != nil && a < *d.MinCurrentA {
+		return nil
+	}
+	a = math.Round(a*1e6) / 1e6
+	return &Fix{"Set " + amps(a), []Patch{{"add", pointer, a}}}
+}

@@ -1,0 +1,122 @@
+package verdict
+
+import (
+	"fmt"
+	"math"
+
+	"photherm/core/design"
+)
+
+// HazardousV is where direct voltage becomes dangerous to touch: 60 V, the limit
+// of safety extra-low voltage without ripple (IEC 61140, from memory).
+const HazardousV = 60
+
+func (j *judge) sources() {
+	v := j.model.Variant()
+	for i := range v.Feeds {
+		f := &v.Feeds[i]
+		for k := range f.Sources {
+			j.cells(f, &f.Sources[k], fmt.Sprintf("%s/feeds/%d/sources/%d", j.at, i, k), k == 0)
+		}
+		for _, id := range j.order {
+			p := j.nodes[id]
+			if s := p.node.Switch; p.feed == f && s != nil && s.RatingA != nil {
+				if a, _ := j.highest(id, "outA"); a > *s.RatingA {
+					j.add(Finding{Code: "switch-rating", Severity: Stop, Stage: "source", Node: id, Pointer: p.pointer + "/switch/ratingA", Title: "Switch overloaded",
+						Why: fmt.Sprintf("%s carries %s and is rated %s.", name(p.node), amps(a), amps(*s.RatingA)), Value: &a, Limit: s.RatingA, Unit: "A"})
+				}
+			}
+		}
+		if len(f.Sources) > 0 && f.Sources[0].Mains != nil {
+			j.mains(f)
+		} else if v, _ := j.highest(f.ID, "busV"); v > HazardousV {
+			j.hazard(f.ID, "source", v)
+		}
+	}
+	for _, id := range j.order {
+		p := j.nodes[id]
+		if p.node.Switch != nil && p.parent != nil && p.parent.Driver != nil {
+			if d := j.data(p.parent.Driver.PartID).Driver; d != nil && (d.Family == "linear" || d.Family == "buck") {
+				j.add(Finding{Code: "switch-after-driver", Severity: Caution, Stage: "driver", Node: id, Pointer: p.pointer, Title: "Switch after a current driver",
+					Why: fmt.Sprintf("%s opens the current that %s holds: off load its output climbs, and the emitters get the surge when it closes. Put the switch before the driver.", name(p.node), name(p.parent))})
+			}
+		}
+		if v, ok := j.highest(id, "outV"); ok && p.node.Driver != nil && v > HazardousV {
+			j.hazard(id, "driver", v)
+		}
+	}
+}
+
+// mains says the usual caution where a light hangs on the wall.
+func (j *judge) mains(f *design.Feed) {
+	j.add(Finding{Code: "mains", Severity: Caution, Stage: "source", Node: f.ID, Title: "Mains",
+		Why: "Isolate before work, earth the metal, insulate joints twice; first power through a series lamp or a limited isolating source, behind a residual-current device, hands off. Local codes and a licensed person decide."})
+}
+
+func (j *judge) hazard(node, stage string, v float64) {
+	limit := float64(HazardousV)
+	j.add(Finding{Code: "hazardous-voltage", Severity: Caution, Stage: stage, Node: node, Title: "Hazardous voltage",
+		Why: fmt.Sprintf("%s here is above 60 V DC, dangerous to touch even without mains: enclose it, discharge it before work, and follow the local code.", volts(v)), Value: &v, Limit: &limit, Unit: "V"})
+}
+
+func (j *judge) cells(f *design.Feed, s *design.Source, at string, inUse bool) {
+	if s.Supply != nil {
+		if a, _ := j.highest(f.ID, "busA"); inUse && s.Supply.MaxCurrentA != nil && a >= *s.Supply.MaxCurrentA*(1-1e-9) && a > 0 {
+			j.add(Finding{Code: "supply-limit", Severity: Caution, Stage: "source", Node: s.ID, Pointer: at + "/supply/maxCurrentA", Title: "Supply at its limit",
+				Why: fmt.Sprintf("The light takes all of the %s the supply can give; the light is then set by the supply, not by the driver.", amps(a)), Value: &a, Limit: s.Supply.MaxCurrentA, Unit: "A"})
+		}
+		return
+	}
+	if s.Pack == nil || !inUse {
+		return
+	}
+	cell := j.data(s.Pack.PartID).Cell
+	if cell == nil {
+		return
+	}
+	if a, _ := j.highest(f.ID, "busA"); cell.MaxDischargeA != nil {
+		if each := a / float64(s.Pack.Parallel); each > *cell.MaxDischargeA {
+			need := math.Ceil(a / *cell.MaxDischargeA)
+			j.add(Finding{Code: "cell-discharge", Severity: Stop, Stage: "source", Node: s.ID, Pointer: at + "/pack/parallel", Title: "Cells overloaded",
+				Why:   fmt.Sprintf("Each cell gives up to %s and may give %s: it overheats and ages fast.", amps(each), amps(*cell.MaxDischargeA)),
+				Value: &each, Limit: cell.MaxDischargeA, Unit: "A",
+				Fix: &Fix{fmt.Sprintf("%.0f cells in parallel", need), []Patch{{"add", at + "/pack/parallel", need}}}})
+		}
+	}
+	limit := 60.0
+	if cell.MaxC != nil {
+		limit = *cell.MaxC
+	}
+	if t, ok := j.highest(s.Pack.BodyID, "bodyC"); ok && t > limit {
+		j.add(Finding{Code: "cell-temperature", Severity: Stop, Stage: "source", Node: s.ID, Pointer: at + "/pack/bodyId", Title: "Cells too hot",
+			Why: fmt.Sprintf("The cells reach %s with their body; they must stay below %s.", kelvin(t), kelvin(limit)), Value: &t, Limit: &limit, Unit: "°C"})
+	}
+}
+
+// sourceRange is the highest and lowest voltage of a source: full and at cut-off.
+func (j *judge) sourceRange(s *design.Source) (low, high float64, ok bool) {
+	switch {
+	case s.Mains != nil:
+		return s.Mains.VoltageV, s.Mains.VoltageV, true
+	case s.Supply != nil:
+		return s.Supply.VoltageV, s.Supply.VoltageV, true
+	case s.Pack != nil:
+		cell := j.data(s.Pack.PartID).Cell
+		if cell == nil {
+			return 0, 0, false
+		}
+		full := 4.2
+		if n := len(cell.OCV); n > 0 {
+			full = cell.OCV[n-1].VoltageV
+		}
+		empty := 2.8
+		if cell.MinV != nil {
+			empty = *cell.MinV
+		}
+		if s.Pack.CutoffCellV != nil {
+			empty = *s.Pack.CutoffCellV
+		}
+		return float64(s.Pack.Series) * empty, float64(s.Pack.Series) * full, true
+	}
+	return 0, 0, false
+}

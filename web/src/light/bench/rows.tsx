@@ -1,0 +1,28 @@
+import Box from '@mui/material/Box'
+import Button from '@mui/material/Button'
+import type { LightNode } from '../../api/client'
+import { digits } from '../../units/quantity'
+import { nodeName, partOf, type Placed } from '../tree'
+import type { BenchProps } from './fields'
+
+/** A computed figure with its unit; a dash where there is none. */
+export const x = (n: number | undefined, unit: string, figures = 3) => (n === undefined ? '—' : `${digits(n, figures)} ${unit}`)
+
+/** The part in use, or what is still to be chosen, with the way to change it. */
+export function PartLine({ bench, kind, id, usedAt, empty }: { bench: BenchProps; kind: 'emitter' | 'driver' | 'cell'; id: string | undefined; usedAt: string; empty: string }) {
+  const part = partOf(bench.light, id)?.part
+  return (
+    <Box sx={{ display: 'flex', alignItems: 'baseline', gap: 1, borderBottom: '1px solid var(--line)', py: 0.35 }}>
+      <Box sx={{ flex: 1, fontWeight: part ? 600 : 400, color: part ? 'inherit' : 'var(--caution-ink)' }}>
+        {part?.name ?? empty}
+        {part?.basis && <Box component="span" sx={{ ml: 1, fontSize: 11.5, fontWeight: 400, color: 'var(--ink-soft)' }}>{part.basis}</Box>}
+      </Box>
+      <Button sx={{ p: 0, minWidth: 0 }} onClick={() => bench.onParts(kind, usedAt)}>
+        {part ? 'Change…' : 'Choose…'}
+      </Button>
+    </Box>
+  )
+}
+
+/** The name of a node, where there are several of its kind. */
+export const several = (list: Placed[], node: LightNode) => (list.length > 1 ? <Box component="h3" sx={{ fontSize: 13, m: 0, mt: 1.5 }}>{nodeName(node)}</Box> : null)
