@@ -131,6 +131,14 @@ func TestSolveAndTrace(t *testing.T) {
 			t.Fatalf("%s.%s has %d values", s.Owner, s.Figure, len(s.Values))
 		}
 	}
+	var plane chain.Plane
+	ask(t, "POST", "/api/plane?node=driver", file).read(t, &plane)
+	if len(plane.Envelopes) != 3 || len(plane.Loads) != 2 || math.Abs(plane.Points[0].OutA-1.5) > 1e-9 {
+		t.Errorf("plane %+v", plane.Points)
+	}
+	if r := ask(t, "POST", "/api/plane?node=emitters", file); r.status != 422 {
+		t.Errorf("the plane of an array: %d", r.status)
+	}
 	csv := ask(t, "POST", "/api/trace.csv", file)
 	if lines := strings.Count(string(csv.body), "\n"); lines != len(trace.T)+1 || !strings.HasPrefix(string(csv.body), "t [s],power.sourceW [W]") {
 		t.Errorf("CSV of %d lines: %.60s", lines, csv.body)

@@ -10,6 +10,7 @@ import (
 	"photherm/app/exchange"
 	"photherm/app/solution"
 	"photherm/core/chain"
+	"photherm/core/design"
 )
 
 type solveInput struct {
@@ -28,7 +29,7 @@ func (s *server) solving(api huma.API) {
 		OperationID: "solve", Method: http.MethodPost, Path: "/api/solve", Summary: "Answers, figures at one instant and findings of a posted light",
 		MaxBodyBytes: maxBody, SkipValidateBody: true, Errors: []int{400, 413, 422},
 	}, func(ctx context.Context, in *solveInput) (*struct{ Body *solution.Solution }, error) {
-		answer, _, err := s.solve(ctx, in.Body, solution.Query{Variant: in.Variant, AtS: in.AtS})
+		answer, err := s.solve(ctx, in.Body, solution.Query{Variant: in.Variant, AtS: in.AtS})
 		if err != nil {
 			return nil, err
 		}
@@ -38,7 +39,7 @@ func (s *server) solving(api huma.API) {
 		OperationID: "trace", Method: http.MethodPost, Path: "/api/trace", Summary: "The course in time of a posted light, at most 300 instants",
 		MaxBodyBytes: maxBody, SkipValidateBody: true, Errors: []int{400, 413, 422},
 	}, func(ctx context.Context, in *traceInput) (*struct{ Body *chain.Trace }, error) {
-		_, run, err := s.solve(ctx, in.Body, solution.Query{Variant: in.Variant})
+		run, err := s.course(ctx, in)
 		if err != nil {
 			return nil, err
 		}
@@ -56,7 +57,7 @@ func (s *server) solving(api huma.API) {
 		ContentType string `header:"Content-Type"`
 		Body        []byte
 	}, error) {
-		_, run, err := s.solve(ctx, in.Body, solution.Query{Variant: in.Variant})
+		run, err := s.course(ctx, in)
 		if err != nil {
 			return nil, err
 		}
@@ -78,13 +79,13 @@ type planeInput struct {
 }
 
 func (s *server) plane(ctx context.Context, in *planeInput) (*struct{ Body *chain.Plane }, error) {
-	light, err := in.Body.decode()
+	light, err := s.read(ctx, in.Body, in.Variant)
 	if err != nil {
-		return nil, s.failure(ctx, err)
+		return nil, err
 	}
 	model, err := chain.Compile(light, chain.Options{Variant: in.Variant})
 	if err != nil {
-		return nil, huma.Error422UnprocessableEntity("This light has no such variant.")
+		return nil, s.failure(ctx, err)
 	}
 	plane, err := model.Solver().Plane(ctx, in.Node)
 	if err != nil {
@@ -93,17 +94,38 @@ func (s *server) plane(ctx context.Context, in *planeInput) (*struct{ Body *chai
 	return &struct{ Body *chain.Plane }{plane}, nil
 }
 
-func (s *server) solve(ctx context.Context, d Document, q solution.Query) (*solution.Solution, *chain.Run, error) {
+func (s *server) solve(ctx context.Context, d Document, q solution.Query) (*solution.Solution, error) {
+	light, err := s.read(ctx, d, q.Variant)
+	if err != nil {
+		return nil, err
+	}
+	answer, _, err := solution.Solve(ctx, light, q)
+	if err != nil {
+		return nil, s.failure(ctx, err)
+	}
+	return answer, nil
+}
+
+func (s *server) course(ctx context.Context, in *traceInput) (*chain.Run, error) {
+	light, err := s.read(ctx, in.Body, in.Variant)
+	if err != nil {
+		return nil, err
+	}
+	run, err := solution.Course(ctx, light, in.Variant)
+	if err != nil {
+		return nil, s.failure(ctx, err)
+	}
+	return run, nil
+}
+
+// read decodes a posted light that has the variant asked for.
+func (s *server) read(ctx context.Context, d Document, variant int) (*design.Light, error) {
 	light, err := d.decode()
 	if err != nil {
-		return nil, nil, s.failure(ctx, err)
+		return nil, s.failure(ctx, err)
 	}
-	if q.Variant >= len(light.Variants) {
-		return nil, nil, huma.Error422UnprocessableEntity("This light has no such variant.", &huma.ErrorDetail{Location: "query.variant", Message: "no such variant"})
+	if variant >= len(light.Variants) {
+		return nil, huma.Error422UnprocessableEntity("This light has no such variant.", &huma.ErrorDetail{Location: "query.variant", Message: "no such variant"})
 	}
-	answer, run, err := solution.Solve(ctx, light, q)
-	if err != nil {
-		return nil, nil, s.failure(ctx, err)
-	}
-	return answer, run, nil
+	return light, nil
 }

@@ -53,6 +53,9 @@ type Steady struct {
 // ErrTooLong is returned when a solution takes longer than its context allows.
 var ErrTooLong = errors.New("this light takes too long to calculate")
 
+// longest bounds the work on one light.
+const longest = 20 * time.Second
+
 // Solve answers a query on a light that design.Decode accepted.
 func Solve(ctx context.Context, light *design.Light, q Query) (*Solution, *chain.Run, error) {
 	if q.AmbientC != nil {
@@ -60,7 +63,7 @@ func Solve(ctx context.Context, light *design.Light, q Query) (*Solution, *chain
 		l.Conditions.AmbientC = *q.AmbientC
 		light = &l
 	}
-	ctx, cancel := context.WithTimeout(ctx, 20*time.Second)
+	ctx, cancel := context.WithTimeout(ctx, longest)
 	defer cancel()
 	model, err := chain.Compile(light, chain.Options{Variant: q.Variant})
 	if err != nil {
@@ -99,6 +102,21 @@ func Solve(ctx context.Context, light *design.Light, q Query) (*Solution, *chain
 		}
 	}
 	return s, run, nil
+}
+
+// Course solves the course in time alone.
+func Course(ctx context.Context, light *design.Light, variant int) (*chain.Run, error) {
+	ctx, cancel := context.WithTimeout(ctx, longest)
+	defer cancel()
+	model, err := chain.Compile(light, chain.Options{Variant: variant})
+	if err != nil {
+		return nil, fmt.Errorf("compiling %q: %w", light.Name, err)
+	}
+	run, err := model.Solver().Run(ctx)
+	if err != nil {
+		return nil, tooLong(err)
+	}
+	return run, nil
 }
 
 func tooLong(err error) error {

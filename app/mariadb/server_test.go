@@ -1,0 +1,76 @@
+package mariadb
+
+import (
+	"context"
+	"database/sql"
+	"errors"
+	"os"
+	"path/filepath"
+	"strings"
+	"testing"
+)
+
+// A server keeps to itself: its folder is private, it listens on loopback with a
+// password of its own, a second one on the folder is refused at once, and what was
+// written is there after a stop and a start.
+func TestPrivateServer(t *testing.T) {
+	ctx := context.Background()
+	dir := filepath.Join(t.TempDir(), "data")
+	s, err := Start(ctx, Options{Dir: dir, Throwaway: true})
+	if err != nil {
+		t.Fatal(err)
+	}
+	defer func() { s.Stop() }()
+	for name, mode := range map[string]os.FileMode{"": 0o700, "password": 0o600} {
+		info, err := os.Stat(filepath.Join(dir, name))
+		if err != nil || info.Mode().Perm() != mode {
+			t.Errorf("%q has mode %v: %v", name, info.Mode(), err)
+		}
+	}
+	if _, err := Start(ctx, Options{Dir: dir, Throwaway: true}); !errors.Is(err, ErrInUse) {
+		t.Errorf("a second server on the folder: %v", err)
+	}
+	exec := func(dsn, query string) error {
+		db, err := sql.Open("mysql", dsn)
+		if err != nil {
+			return err
+		}
+		defer db.Close()
+		_, err = db.ExecContext(ctx, query)
+		return err
+	}
+	if err := exec(s.DSN(""), "CREATE TABLE kept (n INT)"); err != nil {
+		t.Fatal(err)
+	}
+	if err := exec(strings.Replace(s.DSN(""), s.password, "guess", 1), "SELECT 1"); err == nil || !strings.Contains(err.Error(), "denied") {
+		t.Errorf("a wrong password: %v", err)
+	}
+	if !strings.Contains(s.DSN(""), "tcp(127.0.0.1:") {
+		t.Errorf("it listens at %s", strings.Replace(s.DSN(""), s.password, "…", 1))
+	}
+	s.Stop()
+	if s, err = Start(ctx, Options{Dir: dir, Throwaway: true}); err != nil {
+		t.Fatal(err)
+	}
+	if err := exec(s.DSN(""), "INSERT INTO kept VALUES (1)"); err != nil {
+		t.Errorf("after a stop and a start: %v", err)
+	}
+}
+
+// Making the database is withdrawn half way: the next start makes it anew.
+func TestHalfMadeIsMadeAgain(t *testing.T) {
+	dir := filepath.Join(t.TempDir(), "data")
+	if err := os.MkdirAll(filepath.Join(dir, "data.init", "mysql"), 0o700); err != nil {
+		t.Fatal(err)
+	}
+	ctx, cancel := context.WithCancel(context.Background())
+	cancel()
+	if _, err := Start(ctx, Options{Dir: dir, Throwaway: true}); err == nil {
+		t.Fatal("a withdrawn start succeeds")
+	}
+	s, err := Start(context.Background(), Options{Dir: dir, Throwaway: true})
+	if err != nil {
+		t.Fatal(err)
+	}
+	s.Stop()
+}
