@@ -3,6 +3,6 @@ import { defineConfig } from 'vite'
 
 export default defineConfig({
   plugins: [react()],
-  build: { chunkSizeWarningLimit: 700 },
+  build: { chunkSizeWarningLimit: 800 },
   server: { proxy: { '/api': 'http://127.0.0.1:8640' } },
 })

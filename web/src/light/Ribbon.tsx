@@ -101,7 +101,14 @@ function Drawing({ flows, width, upright, texts, open, moment, fullW, ambient, b
     const h = px(w)
     if (h <= 0) return
     const land = a + (upright ? 6 : 14) + nudge
-    behind.push(<path key={key} d={drop(a, v, h, land)} fill="var(--heat-flow)" opacity={0.9} />)
+    if (w * scale < hairline) {
+      // Too little to be drawn to scale: a dashed hairline says so.
+      behind.push(
+        <path key={key} d={`M${pt(a, v)} C${pt(land, v)} ${pt(land, v)} ${pt(land, heatV)}`} fill="none" stroke="var(--heat-flow)" strokeWidth={hairline} strokeDasharray="4 3">
+          <title>{`${w.toPrecision(2)} W, too little to draw to scale`}</title>
+        </path>,
+      )
+    } else behind.push(<path key={key} d={drop(a, v, h, land)} fill="var(--heat-flow)" opacity={0.9} />)
     drops.push({ u: land, w, label })
   }
 
