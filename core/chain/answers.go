@@ -1,6 +1,10 @@
 package chain
 
-import "math"
+import (
+	"math"
+
+	"photherm/core/heat"
+)
 
 // Answers are the figures asked for first. An absent one is null, and Why says
 // why.
@@ -20,6 +24,7 @@ type Answers struct {
 	TouchC        *float64 `json:"touchC" doc:"Hottest touchable body of the whole run, °C"`
 	TouchBody     string   `json:"touchBody" doc:"Where"`
 	TouchAtS      float64  `json:"touchAtS" doc:"When, s"`
+	TouchLimitC   float64  `json:"touchLimitC" doc:"What a hand bears here: the brief's figure, or the usual one for what is held or only touched, °C"`
 	EnergyPerDayW float64  `json:"energyPerDayWh" doc:"Energy a day if lit without a break, Wh"`
 }
 
@@ -30,6 +35,7 @@ func (r *Run) Answers() Answers {
 	n := len(at30)
 	a := Answers{EndsBy: r.End.Kind, InputW: at30[n-totalInputW]}
 	a.EnergyPerDayW = 24 * a.InputW
+	a.TouchLimitC = heat.TouchLimitC(&r.Model.light.Brief, r.Model.light.Conditions.Handheld)
 	switch flux := at30[n-totalFluxLm]; {
 	case flux > 0:
 		a.FluxLm = &flux

@@ -3,7 +3,6 @@ package verdict
 import (
 	"fmt"
 
-	"photherm/core/heat"
 	"photherm/core/units"
 )
 
@@ -19,7 +18,7 @@ func (j *judge) heat() {
 			j.add(Finding{Code: "body-limit", Severity: Stop, Stage: "heat", Node: b.ID, Pointer: at + "/maxC", Title: "Body too hot for its material",
 				Why: fmt.Sprintf("%s reaches %s; its material bears %s.", b.Name, kelvin(t), kelvin(*b.MaxC)), Value: &t, Limit: b.MaxC, Unit: "°C", Fix: j.lessCurrent(j.anyDriver(), b.ID, "bodyC", *b.MaxC)})
 		}
-		limit := heat.TouchLimitC(&j.light.Brief, j.light.Conditions.Handheld)
+		limit := j.answers.TouchLimitC
 		if !b.Touchable || t <= limit {
 			continue
 		}

@@ -258,6 +258,11 @@ export interface components {
              * @description Hottest touchable body of the whole run, °C
              */
             touchC: number | null;
+            /**
+             * Format: double
+             * @description What a hand bears here: the brief's figure, or the usual one for what is held or only touched, °C
+             */
+            touchLimitC: number;
         };
         Array: {
             /**

@@ -75,7 +75,7 @@ export function Answers({ light, solution, before, moment, endS, stale }: Props)
   const temperature = (c: number) => show(c, 'temperature', settings)
   const junctionNow = a?.junctionNode ? moment?.figure(a.junctionNode, 'junctionC') : undefined
   const touchNow = a?.touchBody ? moment?.figure(a.touchBody, 'bodyC') : undefined
-  const limitC = brief.touchC ?? (light.conditions.handheld ? 48 : 65)
+  const limitC = a?.touchLimitC ?? 0
   // What the run still comes to, where the clock does not stand there.
   const most = (x: NonNullable<typeof a>) => {
     if (endS <= 0 || x.touchC == null || touchNow === undefined || x.touchC - touchNow < 1) return ''

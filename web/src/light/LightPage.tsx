@@ -277,7 +277,7 @@ function Loaded({ id }: { id: string }) {
           )}
           {nothing ? (
             <Box sx={{ color: 'var(--ink-soft)', maxWidth: 460 }}>Nothing flows yet, so there is nothing to draw. Choose the cells, the driver and the emitters under the stages 1, 2 and 3, and say what carries the heat away under 5.</Box>
-          ) : trace ? <RunChart light={light} variant={variant} at={at} trace={trace} t={slowT} stage={stage} /> : <Box sx={{ color: 'var(--ink-soft)' }}>The course in time follows.</Box>}
+          ) : trace ? <RunChart light={light} variant={variant} at={at} trace={trace} t={slowT} stage={stage} touchLimitC={solution?.answers.touchLimitC} /> : <Box sx={{ color: 'var(--ink-soft)' }}>The course in time follows.</Box>}
           {stage === 'heat' && moment && (
             <Box>
               <Box component="h2" sx={{ fontSize: 14, m: 0 }}>From junction to air, {clock(t)}</Box>

@@ -13,10 +13,11 @@ interface Props {
   trace: Trace
   t: number
   stage: Stage
+  touchLimitC: number | undefined
 }
 
 /** The course in time, with the figures that matter to the open stage. */
-export function RunChart({ light, variant, at, trace, t, stage }: Props) {
+export function RunChart({ light, variant, at, trace, t, stage, touchLimitC }: Props) {
   const { settings } = useSettings()
   const chart = useMemo(() => {
     const lines: Line[] = []
@@ -62,8 +63,8 @@ export function RunChart({ light, variant, at, trace, t, stage }: Props) {
       title = 'Temperatures over the run'
       y = [hot]
       temperatures(0)
-      const limit = light.brief.touchC ?? (light.conditions.handheld ? 48 : 65)
-      levels.push({ value: settings.fahrenheit ? limit * 1.8 + 32 : limit, axis: 0, name: light.conditions.handheld ? 'a hand holds' : 'a hand touches', colour: '--caution-ink' })
+      const limit = touchLimitC
+      if (limit !== undefined) levels.push({ value: settings.fahrenheit ? limit * 1.8 + 32 : limit, axis: 0, name: light.conditions.handheld ? 'a hand holds' : 'a hand touches', colour: '--caution-ink' })
     } else if (stage === 'light') {
       title = 'Light over the run'
       y = [light0]
@@ -85,6 +86,6 @@ export function RunChart({ light, variant, at, trace, t, stage }: Props) {
       }
     }
     return { title, y, lines, levels, x: { name: 'Time since switch-on', max: trace.endS, format: (s: number) => (s === 0 ? '0' : clock(s)) } }
-  }, [light, variant, at, trace, stage, settings.fahrenheit])
+  }, [light, variant, at, trace, stage, touchLimitC, settings.fahrenheit])
   return <Chart {...chart} height={268} cursor={Math.min(t, trace.endS)} />
 }
