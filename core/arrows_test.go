@@ -28,7 +28,6 @@ func TestArrowsPointOneWay(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	// Standard library packages that do I/O, tell time or hold state of their own.
 	for line := range strings.Lines(string(out)) {
 		words := strings.Fields(line)
 		pkg := words[0]
