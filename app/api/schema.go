@@ -1,6 +1,7 @@
 package api
 
 import (
+	"fmt"
 	"reflect"
 
 	"github.com/danielgtaylor/huma/v2"
@@ -15,7 +16,7 @@ func LightSchema() map[string]any {
 	root := registry.Schema(reflect.TypeFor[design.Light](), true, "Light")
 	return map[string]any{
 		"$schema": "https://json-schema.org/draft/2020-12/schema",
-		"title":   "Photherm light file, version 1",
+		"title":   fmt.Sprintf("Photherm light file, version %d", design.Version),
 		"$ref":    root.Ref,
 		"$defs":   registry.Map(),
 	}

@@ -7,33 +7,44 @@ import (
 
 	"photherm/core/design"
 	"photherm/core/emitter"
-	"photherm/core/root"
 )
 
-// A Law is an array of S × P emitters on each of count equal boards, all at one
-// junction temperature. Strings differ only by faults.
+// A Law is an array of S × P emitters on each of count equal boards. Junction
+// temperatures are given for the array as a whole; a group may be hotter by a
+// fixed step.
 type Law struct {
 	Emitter emitter.Model
 	Series  int
-	Groups  []Group // healthy strings first, then each kind of faulty one
+	Groups  []Group // the ordinary strings first, then each kind that differs
 }
 
 // A Group is a number of alike strings.
 type Group struct {
-	Strings int
-	Live    int // emitters in the string that are not shorted; 0 in a dead short
-	Open    bool
+	Strings    int
+	Live       int // emitters in the string that are not shorted; 0 in a dead short
+	Open       bool
+	OffsetV    float64 // of each emitter, above the model's forward voltage
+	HotterK    float64
+	BallastOhm float64
 }
 
 // New makes a law from the document.
 func New(a *design.Array, e emitter.Model) Law {
-	healthy := a.Parallel * max(a.Count, 1)
+	ordinary := a.Parallel * max(a.Count, 1)
 	l := Law{Emitter: e, Series: a.Series, Groups: []Group{{}}}
-	for _, f := range a.Faults {
-		healthy -= f.Strings
-		l.Groups = append(l.Groups, Group{Strings: f.Strings, Live: a.Series - f.Shorted, Open: f.Open})
+	ballast := 0.0
+	if a.BallastOhm != nil {
+		ballast = *a.BallastOhm
 	}
-	l.Groups[0] = Group{Strings: healthy, Live: a.Series}
+	for _, u := range a.Unequal {
+		ordinary -= u.Strings
+		g := Group{Strings: u.Strings, Live: a.Series - u.Shorted, Open: u.Open, OffsetV: u.OffsetV, HotterK: u.HotterK, BallastOhm: ballast}
+		if u.BallastOhm != nil {
+			g.BallastOhm = *u.BallastOhm
+		}
+		l.Groups = append(l.Groups, g)
+	}
+	l.Groups[0] = Group{Strings: ordinary, Live: a.Series, BallastOhm: ballast}
 	return l
 }
 
@@ -78,10 +89,37 @@ func (l *Law) stringA(g int, voltageV, seriesOhm, junctionC float64) float64 {
 	case group.Open || group.Strings <= 0:
 		return 0
 	case group.Live <= 0:
-		return voltageV / (shortOhm + seriesOhm)
+		return voltageV / (shortOhm + seriesOhm + group.BallastOhm)
 	}
 	n := float64(group.Live)
-	return l.Emitter.Current(voltageV/n, seriesOhm/n, junctionC)
+	return l.Emitter.Current(voltageV/n-group.OffsetV, (seriesOhm+group.BallastOhm)/n, junctionC+group.HotterK)
+}
+
+// CurrentOf is the current of one string of group g on a bus, A.
+func (l *Law) CurrentOf(g int, voltageV, junctionC float64) float64 {
+	return l.stringA(g, voltageV, 0, junctionC)
+}
+
+// StringV is the voltage of a string of group g at a current > 0, V.
+func (l *Law) StringV(g int, currentA, junctionC float64) float64 {
+	group := &l.Groups[g]
+	if group.Live <= 0 {
+		return currentA * (shortOhm + group.BallastOhm)
+	}
+	return float64(group.Live)*(l.Emitter.Voltage(currentA, junctionC+group.HotterK)+group.OffsetV) + currentA*group.BallastOhm
+}
+
+// BallastW is what the ballast resistors take at a voltage and current of the
+// array, W.
+func (l *Law) BallastW(voltageV, currentA, junctionC float64) float64 {
+	w := 0.0
+	for g := range l.Groups {
+		if r := l.Groups[g].BallastOhm; r > 0 {
+			i := l.ShareA(g, voltageV, currentA, junctionC)
+			w += float64(l.Groups[g].Strings) * i * i * r
+		}
+	}
+	return w
 }
 
 // CurrentA is the current of the whole array, A, driven by a voltage through a
@@ -94,21 +132,67 @@ func (l *Law) CurrentA(voltageV, seriesOhm, junctionC float64) float64 {
 		n := float64(l.Groups[0].Strings)
 		return n * l.stringA(0, voltageV, n*seriesOhm, junctionC)
 	}
-	v := voltageV
-	if seriesOhm > 0 {
-		f := func(v float64) float64 { return (voltageV-v)/seriesOhm - l.sum(v, junctionC) }
-		v = root.Bracketed(f, 0, f(0), voltageV, f(voltageV), 1e-12*voltageV)
-		return (voltageV - v) / seriesOhm
+	if seriesOhm <= 0 {
+		total, _ := l.sum(voltageV, junctionC)
+		return total
 	}
-	return l.sum(v, junctionC)
+	// Near where it would stand if all strings were like the largest group.
+	near, n := 0, float64(l.Strings())
+	for g := range l.Groups {
+		if !l.Groups[g].Open && l.Groups[g].Strings > l.Groups[near].Strings {
+			near = g
+		}
+	}
+	start := voltageV - n*l.stringA(near, voltageV, n*seriesOhm, junctionC)*seriesOhm
+	v := l.meet(0, voltageV, start, junctionC, func(v float64) (float64, float64) { return (voltageV - v) / seriesOhm, 1 / seriesOhm })
+	return (voltageV - v) / seriesOhm
 }
 
-func (l *Law) sum(v, junctionC float64) float64 {
-	total := 0.0
+// sum is the current of all strings at a voltage and its slope, A/V.
+func (l *Law) sum(v, junctionC float64) (total, slope float64) {
 	for g := range l.Groups {
-		total += float64(l.Groups[g].Strings) * l.stringA(g, v, 0, junctionC)
+		i := l.stringA(g, v, 0, junctionC)
+		if i <= 0 {
+			continue
+		}
+		group := &l.Groups[g]
+		n := float64(group.Strings)
+		total += n * i
+		ohm := shortOhm + group.BallastOhm
+		if group.Live > 0 {
+			ohm = float64(group.Live)*l.Emitter.DifferentialOhm(i) + group.BallastOhm
+		}
+		slope += n / ohm
 	}
-	return total
+	return total, slope
+}
+
+// meet finds the voltage between low and high at which the strings take what is
+// offered there, a falling line given by its value and the size of its slope: by
+// Newton's steps, halving where they leave the bracket.
+func (l *Law) meet(low, high, v, junctionC float64, offer func(v float64) (a, slope float64)) float64 {
+	for range 100 {
+		i, slope := l.sum(v, junctionC)
+		offered, falls := offer(v)
+		f := i - offered
+		if f > 0 {
+			high = v
+		} else {
+			low = v
+		}
+		if high-low <= 1e-14*high {
+			break
+		}
+		next := v - f/(slope+falls)
+		if !(next > low && next < high) {
+			next = (low + high) / 2
+		}
+		if math.Abs(next-v) <= 1e-12*next {
+			return next
+		}
+		v = next
+	}
+	return v
 }
 
 // VoltageV is the voltage at which the array takes a current ≥ 0, V. It is +Inf
@@ -122,17 +206,19 @@ func (l *Law) VoltageV(currentA, junctionC float64) float64 {
 		if g.Strings <= 0 || g.Open {
 			return math.Inf(1)
 		}
-		return float64(g.Live) * l.Emitter.Voltage(currentA/float64(g.Strings), junctionC)
+		return l.StringV(0, currentA/float64(g.Strings), junctionC)
 	}
-	low, high := 0.0, 1.0
-	for l.sum(high, junctionC) < currentA {
-		low, high = high, 2*high
-		if high > 1e6 {
-			return math.Inf(1)
+	// No string stands higher than it would with all of the current in it.
+	high := math.Inf(1)
+	for g := range l.Groups {
+		if group := &l.Groups[g]; !group.Open && group.Strings > 0 {
+			high = min(high, l.StringV(g, currentA/float64(group.Strings), junctionC))
 		}
 	}
-	f := func(v float64) float64 { return l.sum(v, junctionC) - currentA }
-	return root.Bracketed(f, low, f(low), high, f(high), 1e-12*high)
+	if math.IsInf(high, 1) {
+		return high
+	}
+	return l.meet(0, high, high, junctionC, func(float64) (float64, float64) { return currentA, 0 })
 }
 
 // Light is the flux, lm, and radiated power, W, of the whole array at its voltage
@@ -141,8 +227,9 @@ func (l *Law) Light(voltageV, currentA, junctionC float64) (fluxLm, radiantW flo
 	for g := range l.Groups {
 		n := float64(l.Groups[g].Strings * l.Groups[g].Live)
 		if i := l.ShareA(g, voltageV, currentA, junctionC); i > 0 && n > 0 {
-			fluxLm += n * l.Emitter.FluxLm(i, junctionC)
-			radiantW += n * l.Emitter.RadiantW(i, junctionC)
+			t := junctionC + l.Groups[g].HotterK
+			fluxLm += n * l.Emitter.FluxLm(i, t)
+			radiantW += n * l.Emitter.RadiantW(i, t)
 		}
 	}
 	return fluxLm, radiantW

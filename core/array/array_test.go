@@ -25,9 +25,11 @@ func TestSeriesAndParallel(t *testing.T) {
 	for name, a := range map[string]design.Array{
 		"one":        {Series: 1, Parallel: 1},
 		"3 × 4 × 5":  {Series: 3, Parallel: 4, Count: 5},
-		"one dead":   {Series: 3, Parallel: 4, Faults: []design.LEDFaults{{Strings: 1, Shorted: 1}}},
-		"one open":   {Series: 3, Parallel: 4, Faults: []design.LEDFaults{{Strings: 1, Open: true}}},
-		"all faulty": {Series: 2, Parallel: 2, Faults: []design.LEDFaults{{Strings: 2, Shorted: 1}}},
+		"one dead":   {Series: 3, Parallel: 4, Unequal: []design.Strings{{Strings: 1, Shorted: 1}}},
+		"one open":   {Series: 3, Parallel: 4, Unequal: []design.Strings{{Strings: 1, Open: true}}},
+		"ballast":    {Series: 3, Parallel: 4, BallastOhm: new(2.2)},
+		"unlike":     {Series: 3, Parallel: 4, BallastOhm: new(1.0), Unequal: []design.Strings{{Strings: 1, OffsetV: -0.05}, {Strings: 1, HotterK: 30, BallastOhm: new(3.0)}}},
+		"all faulty": {Series: 2, Parallel: 2, Unequal: []design.Strings{{Strings: 2, Shorted: 1}}},
 	} {
 		l := New(&a, m)
 		for _, each := range []float64{0.01, 0.2, 0.9} {
@@ -56,7 +58,7 @@ func TestSeriesAndParallel(t *testing.T) {
 
 // A string with a shorted emitter takes more than its share, the others less.
 func TestShortedEmitterHogs(t *testing.T) {
-	l := New(&design.Array{Series: 3, Parallel: 4, Faults: []design.LEDFaults{{Strings: 1, Shorted: 1}}}, led(t))
+	l := New(&design.Array{Series: 3, Parallel: 4, Unequal: []design.Strings{{Strings: 1, Shorted: 1}}}, led(t))
 	v := l.VoltageV(1.4, 25)
 	if healthy, hog := l.ShareA(0, v, 1.4, 25), l.ShareA(1, v, 1.4, 25); hog < 2*healthy || l.Emitters() != 11 {
 		t.Errorf("healthy strings %g A, the faulty one %g A", healthy, hog)
@@ -64,7 +66,7 @@ func TestShortedEmitterHogs(t *testing.T) {
 }
 
 func TestNothingConducts(t *testing.T) {
-	l := New(&design.Array{Series: 1, Parallel: 1, Faults: []design.LEDFaults{{Strings: 1, Open: true}}}, led(t))
+	l := New(&design.Array{Series: 1, Parallel: 1, Unequal: []design.Strings{{Strings: 1, Open: true}}}, led(t))
 	if v := l.VoltageV(0.1, 25); !math.IsInf(v, 1) || l.CurrentA(5, 0, 25) != 0 {
 		t.Errorf("an open string at 0.1 A stands at %g V", v)
 	}

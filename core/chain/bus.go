@@ -178,7 +178,7 @@ func (s *Solver) onlyArray(lo, hi int) (arr int, ohm float64, ok bool) {
 		ohm += n.seriesOhm
 		switch n.kind {
 		case arrayNode:
-			return lo, ohm, n.chosen && n.arr.Uniform()
+			return lo, ohm, n.chosen
 		case switchNode:
 			if n.open != 0 {
 				return 0, 0, false
@@ -223,16 +223,7 @@ func (s *Solver) addBreaks(lo, hi int) {
 				s.addBreaks(n.kidLo, n.kidHi)
 			}
 		case driverNode:
-			if n.drv.Regulates() && n.kidHi > n.kidLo {
-				// The input at which its headroom ends, if any source lifts it there.
-				if v, a := s.output(k, s.topV+n.drv.HeadroomV); a >= n.drv.SetA {
-					s.breaks = append(s.breaks, v+n.drv.HeadroomV)
-				}
-			} else if n.drv.Family == driver.Voltage {
-				s.breaks = append(s.breaks, n.drv.SetV+n.drv.HeadroomV)
-			} else if !n.drv.Regulates() {
-				s.addBreaks(n.kidLo, n.kidHi)
-			}
+			s.driverBreaks(k)
 		case loadNode:
 			for i := range n.load {
 				s.breaks = append(s.breaks, n.load[i].VoltageV)
@@ -243,5 +234,31 @@ func (s *Solver) addBreaks(lo, hi int) {
 				s.breaks = append(s.breaks, math.Nextafter(n.startV, 0))
 			}
 		}
+	}
+}
+
+func (s *Solver) driverBreaks(k int) {
+	n := &s.nodes[k]
+	switch {
+	case n.kidHi == n.kidLo || s.locked[k]:
+	case n.drv.NeedsHeadroom():
+		// The input at which its headroom ends, if any source lifts it there.
+		if v, a := s.output(k, s.topV+n.drv.HeadroomV); a >= n.drv.LimitA() {
+			s.breaks = append(s.breaks, v+n.drv.HeadroomV)
+		}
+	case n.drv.Family == driver.Voltage:
+		s.breaks = append(s.breaks, n.drv.SetV+n.drv.HeadroomV, n.drv.SetV)
+		if v, _ := s.output(k, s.topV); v < n.drv.SetV {
+			s.breaks = append(s.breaks, v, v+n.drv.HeadroomV)
+		}
+	case n.drv.Regulates():
+		// Where its input passes its output, and where it begins to conduct.
+		v, a := s.held(k, n.drv.Envelope(s.topV))
+		s.breaks = append(s.breaks, v)
+		if through, ok := n.drv.Through(s.topV); ok {
+			s.breaks = append(s.breaks, v+s.topV-through.OpenV, v+s.topV-through.OpenV+through.SeriesOhm*a)
+		}
+	default:
+		s.addBreaks(n.kidLo, n.kidHi)
 	}
 }

@@ -247,6 +247,8 @@ func (n *node) risingDraw() bool {
 		return true
 	case switchNode:
 		return n.kidsMonotone
+	case stripNode:
+		return true
 	case driverNode:
 		return !n.drv.Switches() && n.kidsMonotone
 	case loadNode:
@@ -278,6 +280,12 @@ func (c *compiler) node(n *design.Node, at string, feed, parent int) error {
 		}
 		c.slot(at+"/switch/contactOhm", func(s *Solver) *float64 { return &s.nodes[k].contactOhm })
 		c.slot(at+"/switch/open", func(s *Solver) *float64 { return &s.nodes[k].open })
+	case n.Dimmer != nil:
+		out.kind, out.dimmer, out.level = switchNode, true, n.Dimmer.Level
+		c.slot(at+"/dimmer/level", func(s *Solver) *float64 { return &s.nodes[k].level })
+	case n.Strip != nil:
+		out.kind = stripNode
+		c.strip(&out, n.Strip, k, at+"/strip")
 	case n.Driver != nil:
 		out.kind = driverNode
 		c.driver(&out, n.Driver, k, at+"/driver")
@@ -316,7 +324,9 @@ func (c *compiler) driver(out *node, use *design.DriverUse, k int, at string) {
 	for _, why := range missing {
 		c.lacks(out.id, at, "%s", why)
 	}
-	out.drv = d
+	out.drv, out.level = d, d.Level
+	c.slot(at+"/dimming/current", func(s *Solver) *float64 { return &s.nodes[k].level })
+	c.slot(at+"/dimming/duty", func(s *Solver) *float64 { return &s.nodes[k].drv.Duty })
 	set := func(s *Solver) *float64 { return &s.nodes[k].drv.SetA }
 	c.slot(at+"/setCurrentA", set)
 	if use.SetCurrentA == nil && from != "" {
@@ -329,6 +339,20 @@ func (c *compiler) driver(out *node, use *design.DriverUse, k int, at string) {
 		c.slot(from+"/efficiency", func(s *Solver) *float64 { return &s.nodes[k].drv.Efficiency })
 		c.slot(from+"/quiescentA", func(s *Solver) *float64 { return &s.nodes[k].drv.QuiescentA })
 	}
+}
+
+func (c *compiler) strip(out *node, use *design.StripUse, k int, at string) {
+	part := c.parts[use.PartID]
+	if part == nil {
+		c.lacks(out.id, at+"/partId", "no strip is chosen yet")
+		return
+	}
+	strip, missing := array.NewStrip(part.Strip, use)
+	for _, why := range missing {
+		c.lacks(out.id, c.partAt[part.ID]+"/strip", "%s", why)
+	}
+	out.strip, out.chosen = strip, true
+	c.slot(at+"/leadOhm", func(s *Solver) *float64 { return &s.nodes[k].strip.LeadOhm })
 }
 
 // Heat capacities where the data are silent, J/K for one emitter (common
@@ -350,8 +374,21 @@ func (c *compiler) array(out *node, n *design.Node, k int, at string) error {
 		return fmt.Errorf("emitter %q: %w", part.Name, err)
 	}
 	from := c.partAt[part.ID] + "/emitter"
+	if rows := max(part.Emitter.Rows, 1); a.PackageRows > 0 && a.PackageRows != rows {
+		e.Resize(float64(a.PackageRows) / float64(rows))
+	}
 	out.chosen = true
 	out.arr = array.New(a, e)
+	if r := part.Emitter.RatedCurrentA; r != nil {
+		out.ratedA = *r * e.Size
+	}
+	if part.Emitter.VfBinV != nil {
+		out.binV = *part.Emitter.VfBinV
+	}
+	out.sameBin = a.SameBin
+	if a.BoardKPerW != nil {
+		out.ownKPerW = *a.BoardKPerW
+	}
 	out.countsHeat = c.light.Conditions.HeatSchool == "all-input"
 	if !e.KnowsFlux() {
 		c.lacks(n.ID, from+"/fluxLm", "the light of %s is not known", part.Name)
@@ -365,6 +402,14 @@ func (c *compiler) array(out *node, n *design.Node, k int, at string) error {
 	c.slot(from+"/vfOffsetV", func(s *Solver) *float64 { return &law(s).Emitter.VfOffsetV })
 	c.slot(from+"/fluxScale", func(s *Solver) *float64 { return &law(s).Emitter.FluxScale })
 	c.slot(from+"/vfTempCoeffVPerK", func(s *Solver) *float64 { return &law(s).Emitter.VfVPerK })
+	for g := range out.arr.Groups {
+		where := at
+		if g > 0 {
+			where = fmt.Sprintf("%s/unequal/%d", at, g-1)
+		}
+		c.slot(where+"/vfOffsetV", func(s *Solver) *float64 { return &law(s).Groups[g].OffsetV })
+		c.slot(where+"/ballastOhm", func(s *Solver) *float64 { return &law(s).Groups[g].BallastOhm })
+	}
 	c.slot(at+"/opticEfficiency", func(s *Solver) *float64 { return &s.nodes[k].optic })
 
 	if out.body == noBody {

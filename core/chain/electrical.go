@@ -10,8 +10,74 @@ import (
 // electrical solves the power tree for the temperatures and charges in y and
 // leaves the operating point in s.point and s.feedAt. Lock-out latches are taken
 // as they stand.
+//
+// What is switched by duty is not followed edge by edge: all of it goes on at the
+// same moment, each goes off after its duty, and the instants in between are
+// solved and averaged by their share of the period.
 func (s *Solver) electrical(y []float64) {
 	copy(s.y, y)
+	if len(s.duties) == 0 {
+		s.instant(y)
+		return
+	}
+	clear(s.sum)
+	clear(s.sumFeed)
+	from := 0.0
+	for i := range len(s.duties) + 1 {
+		to := 1.0
+		if i < len(s.duties) {
+			to = s.duties[i]
+		}
+		for k := range s.nodes {
+			s.nodes[k].drv.Off = s.nodes[k].drv.Duty <= from && s.nodes[k].drv.Duty < 1
+		}
+		s.instant(y)
+		if i == 0 {
+			copy(s.allOn, s.point)
+			copy(s.allOnFed, s.feedAt)
+		}
+		for k := range s.point {
+			s.sum[k].add(&s.point[k], to-from)
+		}
+		for k := range s.feedAt {
+			s.sumFeed[k].add(&s.feedAt[k], to-from)
+		}
+		from = to
+	}
+	for k := range s.point {
+		s.nodes[k].drv.Off = false
+		s.sum[k].mode, s.sum[k].known = s.allOn[k].mode, known{}
+	}
+	copy(s.point, s.sum)
+	copy(s.feedAt, s.sumFeed)
+}
+
+func (p *nodePoint) add(q *nodePoint, share float64) {
+	p.inV += share * q.inV
+	p.innerV += share * q.innerV
+	p.inA += share * q.inA
+	p.inW += share * q.inW
+	p.outV += share * q.outV
+	p.outA += share * q.outA
+	p.outW += share * q.outW
+	p.lossW += share * q.lossW
+	p.jointW += share * q.jointW
+	p.fluxLm += share * q.fluxLm
+	p.radiantW += share * q.radiantW
+	p.opticW += share * q.opticW
+	p.farV += share * q.farV
+}
+
+func (p *feedPoint) add(q *feedPoint, share float64) {
+	p.openV += share * q.openV
+	p.busV += share * q.busV
+	p.busA += share * q.busA
+	p.busW += share * q.busW
+	p.lossW += share * q.lossW
+}
+
+// instant solves the tree with everything as it is switched at one moment.
+func (s *Solver) instant(y []float64) {
 	for i := range s.point {
 		s.point[i].known = known{}
 	}
@@ -25,6 +91,7 @@ func (s *Solver) electrical(y []float64) {
 			p.busA += s.settle(k, v)
 		}
 		p.lossW = p.busA * p.busA * env.SeriesOhm
+		p.busW = p.busV * p.busA
 	}
 }
 
@@ -99,6 +166,11 @@ func (s *Solver) drawInner(k int, v float64) float64 {
 			return 0
 		}
 		return n.arr.CurrentA(v, 0, s.lumpC(s.y, n.junction))
+	case stripNode:
+		if !n.chosen {
+			return 0
+		}
+		return n.strip.CurrentA(v)
 	case loadNode:
 		return n.scale * loadA(n.load, n.loadCP, v)
 	}
@@ -112,12 +184,26 @@ func (s *Solver) drawInner(k int, v float64) float64 {
 	return n.scale * current * min(1, v/auxKneeV)
 }
 
-// output is the bus a driver makes at an input voltage. Where it regulates into
+// output is the bus a driver makes at an input voltage. A step-up driver cannot
+// hold back a load that its input can feed without it.
+func (s *Solver) output(k int, inV float64) (outV, outA float64) {
+	n := &s.nodes[k]
+	outV, outA = s.held(k, n.drv.Envelope(inV))
+	if through, ok := n.drv.Through(inV); ok && outV < through.OpenV-through.SeriesOhm*outA {
+		return s.bus(through, n.kidLo, n.kidHi)
+	}
+	return outV, outA
+}
+
+// held is the bus a driver makes within its envelope. Where it regulates into
 // loads that draw more the higher the voltage, that bus does not depend on the
 // input, and is found once.
-func (s *Solver) output(k int, inV float64) (outV, outA float64) {
+func (s *Solver) held(k int, env driver.Envelope) (outV, outA float64) {
 	n, p := &s.nodes[k], &s.point[k]
-	env := n.drv.Envelope(inV)
+	if env == p.heldBy {
+		return p.heldV, p.heldA
+	}
+	defer func() { p.heldBy, p.heldV, p.heldA = env, outV, outA }()
 	if !n.drv.Regulates() || !n.kidsMonotone || env.LimitA <= 0 || n.kidLo == n.kidHi {
 		return s.bus(env, n.kidLo, n.kidHi)
 	}
@@ -172,6 +258,7 @@ func (s *Solver) settle(k int, v float64) float64 {
 		if n.fault == faultShort && v > 0 {
 			p.inA = v / (shortOhm + n.seriesOhm)
 			p.lossW = v * p.inA
+			p.inW = p.lossW
 		}
 		s.darken(n.kidLo, n.kidHi)
 		return p.inA
@@ -180,6 +267,7 @@ func (s *Solver) settle(k int, v float64) float64 {
 	if n.seriesOhm > 0 {
 		inner, _ = s.behindJoint(k, v)
 	}
+	p.innerV = inner
 	switch n.kind {
 	case switchNode:
 		if n.open != 0 {
@@ -194,6 +282,9 @@ func (s *Solver) settle(k int, v float64) float64 {
 		switch {
 		case s.locked[k]:
 			p.mode = driver.LockedOut
+			if n.drv.Family == driver.Window {
+				p.mode = driver.Hiccup
+			}
 			s.darken(n.kidLo, n.kidHi)
 		case n.drv.Family == driver.Absent:
 			s.darken(n.kidLo, n.kidHi)
@@ -201,10 +292,17 @@ func (s *Solver) settle(k int, v float64) float64 {
 			p.outV, _ = s.output(k, inner)
 			p.outA = s.settleAll(n.kidLo, n.kidHi, p.outV)
 			p.inA, p.lossW = n.drv.Input(inner, p.outV, p.outA)
-			p.mode = n.drv.Mode(p.outA)
+			p.mode = n.drv.Mode(inner, p.outV, p.outA)
 		}
 	case arrayNode:
 		s.settleArray(n, p, inner)
+	case stripNode:
+		if !n.chosen {
+			break
+		}
+		p.inA = s.drawInner(k, inner)
+		p.lossW = p.inA * inner
+		p.fluxLm, p.farV = n.strip.Light(inner)
 	case loadNode:
 		p.inA = s.drawInner(k, inner)
 		p.lossW = p.inA * inner
@@ -213,7 +311,10 @@ func (s *Solver) settle(k int, v float64) float64 {
 		p.inA = s.drawInner(k, inner)
 		p.lossW = p.inA * inner
 	}
-	p.lossW += n.seriesOhm * p.inA * p.inA
+	joint := n.seriesOhm * p.inA * p.inA
+	p.lossW += joint
+	p.jointW += joint
+	p.inW, p.outW = v*p.inA, p.outV*p.outA
 	return p.inA
 }
 
@@ -243,6 +344,7 @@ func (s *Solver) settleArray(n *node, p *nodePoint, v float64) {
 	p.radiantW = radiant - p.opticW
 	p.fluxLm *= n.optic
 	p.lossW = p.inA*v - radiant
+	p.jointW = n.arr.BallastW(v, p.inA, t)
 }
 
 func (n *node) loadLight(v float64) float64 {

@@ -52,9 +52,8 @@ func (s *Solver) heatInto() {
 	for k := range s.nodes {
 		n, p := &s.nodes[k], &s.point[k]
 		if n.kind == arrayNode && n.junction >= 0 {
-			joint := n.seriesOhm * p.inA * p.inA
-			s.lumpW[n.junction] += p.lossW - joint
-			add(n.body, p.opticW+joint)
+			s.lumpW[n.junction] += p.lossW - p.jointW
+			add(n.body, p.opticW+p.jointW)
 			continue
 		}
 		add(n.body, p.lossW+p.opticW)

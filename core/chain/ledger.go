@@ -50,7 +50,7 @@ func (s *Solver) powerLedger(rec []float64) Ledger {
 			}
 			in += open * p.busA
 		} else {
-			in += p.busV * p.busA
+			in += p.busW
 		}
 	}
 	return newLedger("W", 1e-9, []Entry{{"sources", in}}, []Entry{

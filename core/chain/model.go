@@ -20,6 +20,7 @@ const (
 	switchNode nodeKind = iota
 	driverNode
 	arrayNode
+	stripNode
 	loadNode
 	auxNode
 )
@@ -48,15 +49,23 @@ type node struct {
 
 	contactOhm float64 // switch
 	open       float64 // switch: 1 is open
+	dimmer     bool    // a switchNode that is a phase-cut dimmer
 
-	drv driver.Driver
+	drv   driver.Driver
+	level float64 // driver: to what it is dimmed itself; dimmer: where it stands
+
+	strip array.Strip
 
 	arr        array.Law
 	chosen     bool // array: an emitter is chosen
 	optic      float64
 	junction   int // thermal nodes; -1: not known
 	board      int
-	countsHeat bool // all input is heat
+	countsHeat bool    // all input is heat
+	ratedA     float64 // of the emitter as mounted; 0: unknown
+	binV       float64 // spread of its forward voltage, ±
+	sameBin    bool
+	ownKPerW   float64 // case to where heat is shared with other strings
 
 	load     []design.LoadPoint
 	loadCP   bool

@@ -189,7 +189,7 @@ func TestBranchesOnOneBusAgainstNgspice(t *testing.T) {
 // A dead emitter and an open string in an array driven by a current.
 func TestLEDFaultsAgainstNgspice(t *testing.T) {
 	a := arrayNodeOf("a", 3, 4)
-	a.Array.Faults = []design.LEDFaults{{Strings: 1, Shorted: 1}, {Strings: 1, Open: true}}
+	a.Array.Unequal = []design.Strings{{Strings: 1, Shorted: 1}, {Strings: 1, Open: true}}
 	parts := []design.Part{ledPart(), {ID: "lin", Name: "Linear", Driver: &design.Driver{Family: "linear", HeadroomV: ptr(0.4)}}}
 	figure := at(t, supplyLight(14, 0.01, parts, driverNodeOf("d", "lin", design.DriverUse{SetCurrentA: ptr(1.2)}, a)))
 	netlist := header + "i1 0 x 1.2\nv1 x a 0\nv2 x k 0\nv3 x m 0\n" + leds(3, "a", "0") + leds(3, "k", "0") + leds(2, "m", "0") + ".control\nop\nprint v(x) i(v1) i(v3)\n.endc\n.end\n"

@@ -13,7 +13,7 @@ import (
 // point is where the load's curve meets the driver's envelope.
 type Plane struct {
 	Node      string       `json:"node" doc:"Id of the driver"`
-	Loads     []PlaneCurve `json:"loads" nullable:"false" doc:"What the load draws at a voltage, cold and warmed up"`
+	Loads     []PlaneCurve `json:"loads" nullable:"false" doc:"What the load draws at a voltage: cold, warm, and warm at both ends of the spread of forward voltage"`
 	Envelopes []PlaneCurve `json:"envelopes" nullable:"false" doc:"What the driver offers, with the source full, half and at its cut-off"`
 	Points    []PlanePoint `json:"points" nullable:"false" doc:"Where they meet, warmed up"`
 }
@@ -89,7 +89,29 @@ func (s *Solver) Plane(ctx context.Context, id string) (*Plane, error) {
 	}{{"cold", cold}, {"warm", warm}} {
 		p.Loads = append(p.Loads, PlaneCurve{Name: c.name, Points: s.loadCurve(k, c.y, top, 1.25*most)})
 	}
+	for _, side := range []struct {
+		name string
+		sign float64
+	}{{"low bin", -1}, {"high bin", 1}} {
+		if s.shiftBins(k, side.sign) {
+			p.Loads = append(p.Loads, PlaneCurve{Name: side.name, Points: s.loadCurve(k, warm, top, 1.25*most)})
+			s.shiftBins(k, -side.sign)
+		}
+	}
 	return p, nil
+}
+
+// shiftBins moves the forward voltage of all arrays below a node to an end of their
+// spread; it tells whether there is any.
+func (s *Solver) shiftBins(k int, sign float64) (any bool) {
+	for j := s.nodes[k].kidLo; j < s.nodes[k].kidHi; j++ {
+		if n := &s.nodes[j]; n.kind == arrayNode && n.binV > 0 {
+			n.arr.Emitter.VfOffsetV += sign * n.binV
+			any = true
+		}
+		any = s.shiftBins(j, sign) || any
+	}
+	return any
 }
 
 // chargeAtCutoff is the charge at which the resting voltage stands at the cut-off,

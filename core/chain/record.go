@@ -6,7 +6,7 @@ import "photherm/core/driver"
 // node or body, or empty for the light as a whole.
 type Column struct {
 	Owner  string `json:"owner" doc:"Id of the feed, node or body; empty: the whole light"`
-	Figure string `json:"figure" doc:"sourceW openV busV busA lossW charge cellV inV inA outV outA stringA mode fluxLm lightW opticW junctionC caseC bodyC heatW airW inputW"`
+	Figure string `json:"figure" doc:"sourceW openV busV busA lossW charge cellV inV inA inW outV outA outW peakV peakA stringA mode fluxLm farV farLight lightW opticW junctionC caseC bodyC heatW airW inputW"`
 	Unit   string `json:"unit" doc:"Unit of the values"`
 }
 
@@ -26,10 +26,12 @@ func (m *Model) layout() {
 	}
 	for k := range m.nodes {
 		n := &m.nodes[k]
-		add(n.id, "inV", "V", "inA", "A", "lossW", "W")
+		add(n.id, "inV", "V", "inA", "A", "inW", "W", "lossW", "W")
 		switch n.kind {
 		case switchNode, driverNode:
-			add(n.id, "outV", "V", "outA", "A", "mode", "1")
+			add(n.id, "outV", "V", "outA", "A", "outW", "W", "peakV", "V", "peakA", "A", "mode", "1")
+		case stripNode:
+			add(n.id, "fluxLm", "lm", "farV", "V", "farLight", "1")
 		case loadNode:
 			add(n.id, "fluxLm", "lm")
 		case arrayNode:
@@ -76,7 +78,7 @@ func (s *Solver) record(dst []float64) {
 	for k := range s.feeds {
 		f, p := &s.feeds[k], &s.feedAt[k]
 		loss := s.packHeatW(k)
-		source := p.busV*p.busA + loss
+		source := p.busW + loss
 		put(source, p.openV, p.busV, p.busA, loss)
 		inputW += source
 		heat(f.body, loss)
@@ -86,18 +88,20 @@ func (s *Solver) record(dst []float64) {
 	}
 	for k := range s.nodes {
 		n, p := &s.nodes[k], &s.point[k]
-		put(p.inV, p.inA, p.lossW)
+		put(p.inV, p.inA, p.inW, p.lossW)
 		fluxLm += p.fluxLm
 		lightW += p.radiantW
 		switch n.kind {
 		case switchNode, driverNode:
-			put(p.outV, p.outA, float64(p.mode))
+			put(p.outV, p.outA, p.outW, s.on[k].outV, s.on[k].outA, float64(p.mode))
+		case stripNode:
+			put(p.fluxLm, s.on[k].farV, n.strip.FarLight(s.on[k].farV))
 		case loadNode:
 			put(p.fluxLm)
 		case arrayNode:
 			string0 := 0.0
-			if n.chosen && p.inA > 0 {
-				string0 = n.arr.ShareA(0, p.outV, p.inA, s.lumpC(s.y, n.junction))
+			if q := &s.on[k]; n.chosen && q.inA > 0 {
+				string0 = n.arr.ShareA(0, q.outV, q.inA, s.lumpC(s.y, n.junction))
 			}
 			put(string0, p.fluxLm, p.radiantW, p.opticW)
 			if n.junction >= 0 {

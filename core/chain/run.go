@@ -6,6 +6,7 @@ import (
 	"math"
 	"slices"
 
+	"photherm/core/driver"
 	"photherm/core/ode"
 	"photherm/core/root"
 )
@@ -13,7 +14,7 @@ import (
 // An Event is something that happens during a run.
 type Event struct {
 	T    float64 `json:"t" doc:"Seconds after switch-on"`
-	Kind string  `json:"kind" enum:"drop-out,regulates,half-light,tenth-light,cut-off,empty,lock-out,cycling,dark,settled,overheat,time-limit" doc:"What happens"`
+	Kind string  `json:"kind" enum:"drop-out,regulates,half-light,tenth-light,cut-off,empty,lock-out,hiccup,cycling,dark,settled,overheat,time-limit" doc:"What happens"`
 	Node string  `json:"node" doc:"Id of the node or feed"`
 	Text string  `json:"text" doc:"One sentence"`
 }
@@ -37,6 +38,7 @@ const (
 	// A step that ends at the reference may miss it by rounding.
 	almostReferenceS = referenceS * (1 - 1e-12)
 
+	jumpStepS   = 1e-3 // where a source collapses, no finer than this is followed
 	longestS    = 400 * 86400
 	maxRunSteps = 20000
 )
@@ -115,7 +117,7 @@ func (r *runner) do(ctx context.Context) (*Run, error) {
 	r.watchAll()
 	r.append(0)
 	r.st = r.newStepper()
-	r.st.MinStep, r.st.Evals = 1e-7, 0
+	r.st.MinStep, r.st.JumpStep, r.st.Evals = 1e-7, jumpStepS, 0
 	r.st.Start(0, r.y, 1e-3)
 	if r.cycling >= 0 {
 		r.end("cycling", r.cycling, 0)
@@ -220,14 +222,17 @@ func (r *runner) watchAll() {
 	}
 	for k := range r.nodes {
 		n := &r.nodes[k]
-		if n.kind != driverNode || r.locked[k] || r.point[k].inV <= 0 {
+		if n.kind != driverNode || r.locked[k] || r.on[k].inV <= 0 {
 			continue
 		}
-		if n.drv.InputMinV > 0 {
+		if n.drv.InputMinV > 0 || n.drv.Switches() {
 			r.watches = append(r.watches, watch{"lock-out", k, 0})
 		}
-		if n.drv.Regulates() {
+		if n.drv.NeedsHeadroom() {
 			r.watches = append(r.watches, watch{"drop-out", k, 0})
+		}
+		if n.drv.Family == driver.Window {
+			r.watches = append(r.watches, watch{"hiccup", k, 0})
 		}
 	}
 	if r.flux30 > 0 {
@@ -250,14 +255,23 @@ func (r *runner) measureWatches() {
 func (r *runner) value(w *watch) float64 {
 	switch w.kind {
 	case "cut-off":
-		f, p := &r.feeds[w.node], &r.feedAt[w.node]
+		f, p := &r.feeds[w.node], &r.onFeed[w.node]
 		return (p.busV+p.busA*f.pack.ContactOhm)/float64(f.pack.Series) - f.pack.CutoffV
 	case "empty":
 		return r.Solver.y[r.feeds[w.node].charge]
 	case "lock-out":
-		return r.point[w.node].inV - r.nodes[w.node].drv.InputMinV
+		if r.tooLow(w.node) {
+			return min(r.on[w.node].innerV-r.nodes[w.node].drv.InputMinV, -1e-9)
+		}
+		return max(r.on[w.node].innerV-r.nodes[w.node].drv.InputMinV, 1e-9)
+	case "hiccup":
+		d, p := &r.nodes[w.node].drv, &r.on[w.node]
+		if d.InsideWindow(p.outV, p.outA) {
+			return max(p.outV-d.MinV, 1e-9)
+		}
+		return -1
 	case "drop-out":
-		p := &r.point[w.node]
+		p := &r.on[w.node]
 		return p.inV - r.nodes[w.node].drv.HeadroomV - p.outV
 	}
 	level := 0.5
@@ -307,7 +321,7 @@ func (r *runner) happen(event int, at float64) bool {
 	case "cut-off", "empty":
 		r.note(w.kind, w.node, at)
 		r.feeds[w.node].cut = true
-	case "lock-out":
+	case "lock-out", "hiccup":
 		r.note(w.kind, w.node, at)
 		r.locked[w.node] = true
 	case "drop-out":
@@ -324,7 +338,7 @@ func (r *runner) happen(event int, at float64) bool {
 	}
 	lit := r.total(len(r.run.T)-1, totalFluxLm) > 0
 	r.electrical(r.y)
-	if w.kind == "lock-out" && r.point[w.node].inV >= r.nodes[w.node].drv.RestartV {
+	if w.kind == "lock-out" && r.on[w.node].innerV >= r.nodes[w.node].drv.RestartV {
 		r.cycling = w.node
 	}
 	r.append(at)
@@ -405,7 +419,7 @@ func (r *runner) note(kind string, node int, at float64) {
 	switch kind {
 	case "cut-off", "empty":
 		e.Node = r.m.feeds[node].id
-	case "drop-out", "regulates", "lock-out", "cycling", "dark":
+	case "drop-out", "regulates", "lock-out", "hiccup", "cycling", "dark":
 		e.Node = r.m.nodes[node].id
 	}
 	e.Text = eventText[kind]
@@ -425,6 +439,7 @@ var eventText = map[string]string{
 	"cut-off":     "the cells reach their cut-off voltage",
 	"empty":       "the cells are empty",
 	"lock-out":    "the driver locks out below its lowest input",
+	"hiccup":      "the emitters' voltage leaves the driver's window: it stops and tries again, over and over",
 	"cycling":     "the driver locks out, the source recovers, it starts again, over and over",
 	"dark":        "no light is left",
 	"settled":     "temperatures have settled",

@@ -22,7 +22,7 @@ const (
 //
 // Beside the document's own figures some places exist only as slots, neutral
 // unless varied: …/emitter/vfOffsetV, …/emitter/fluxScale,
-// …/cell/openCircuitOffsetV, …/load/scale, …/auxiliary/scale, …/fault/seriesOhm
+// …/array/vfOffsetV, …/cell/openCircuitOffsetV, …/load/scale, …/auxiliary/scale, …/fault/seriesOhm
 // and …/fault/state (0 ok, 1 short, 2 open) of every node.
 type Variation struct {
 	Pointer string  `json:"pointer" doc:"JSON Pointer of the figure"`

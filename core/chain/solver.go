@@ -19,9 +19,19 @@ type Solver struct {
 	startC   float64
 	charge   float64
 
-	y          []float64 // state at the operating point below
-	point      []nodePoint
-	feedAt     []feedPoint
+	y      []float64 // state at the operating point below
+	point  []nodePoint
+	feedAt []feedPoint
+	// Where something is switched on and off by duty, point and feedAt are averages
+	// over a period, and on and onFeed hold the instant when all is on. Otherwise
+	// they are the same.
+	on         []nodePoint
+	onFeed     []feedPoint
+	duties     []float64 // where a period is parted, rising, 0 and 1 not among them
+	sum        []nodePoint
+	sumFeed    []feedPoint
+	allOn      []nodePoint
+	allOnFed   []feedPoint
 	locked     []bool
 	cycling    int // node that locks out and restarts at once; -1: none
 	lumpW      []float64
@@ -36,8 +46,11 @@ type Solver struct {
 // nodePoint is the operating point of a node.
 type nodePoint struct {
 	inV, inA, outV, outA, lossW float64
+	innerV                      float64 // at the node itself, behind a bad joint
 	mode                        driver.Mode
+	inW, outW, jointW           float64 // jointW: of lossW, in a bad joint or ballast
 	fluxLm, radiantW, opticW    float64 // leaving the emitters; lost in the optic
+	farV                        float64 // strip: the lowest voltage at a segment
 	known
 }
 
@@ -48,17 +61,19 @@ type known struct {
 	atV, atA        float64 // array: a voltage whose current is known
 	regulatedV      float64 // driver: its output at its set current
 	regulated       bool
+	heldBy          driver.Envelope // driver: its output within this envelope
+	heldV, heldA    float64
 }
 
 type feedPoint struct {
-	openV, busV, busA, lossW float64
+	openV, busV, busA, lossW, busW float64
 }
 
 // Solver makes a solver with the model's own figures.
 func (m *Model) Solver() *Solver {
 	n := m.states + len(m.lumps)
 	s := &Solver{
-		m: m, nodes: slices.Clone(m.nodes), feeds: slices.Clone(m.feeds), links: slices.Clone(m.links),
+		m: m, nodes: cloneNodes(m.nodes), feeds: slices.Clone(m.feeds), links: slices.Clone(m.links),
 		ambientC: m.ambientC, startC: m.startC, charge: m.charge, cycling: -1,
 		jPerK: make([]float64, len(m.lumps)), point: make([]nodePoint, len(m.nodes)), feedAt: make([]feedPoint, len(m.feeds)),
 		locked: make([]bool, len(m.nodes)), lumpW: make([]float64, len(m.lumps)), y: make([]float64, n),
@@ -73,8 +88,31 @@ func (m *Model) Solver() *Solver {
 
 // prepare works out what follows from the figures after they changed.
 func (s *Solver) prepare() {
+	s.duties = s.duties[:0]
 	for i := range s.nodes {
-		s.nodes[i].drv.Prepare()
+		n := &s.nodes[i]
+		if n.kind != driverNode {
+			continue
+		}
+		n.drv.Level = n.level
+		for up := n.parent; up >= 0 && n.drv.FollowsCut; up = s.nodes[up].parent {
+			if s.nodes[up].dimmer {
+				n.drv.Level *= s.nodes[up].level
+			}
+		}
+		n.drv.Prepare()
+		if d := n.drv.Duty; d < 1 && n.drv.Family != driver.Absent && !slices.Contains(s.duties, d) {
+			s.duties = append(s.duties, d)
+		}
+	}
+	slices.Sort(s.duties)
+	s.on, s.onFeed = s.point, s.feedAt
+	if len(s.duties) > 0 {
+		if s.allOn == nil {
+			s.sum, s.allOn = make([]nodePoint, len(s.point)), make([]nodePoint, len(s.point))
+			s.sumFeed, s.allOnFed = make([]feedPoint, len(s.feedAt)), make([]feedPoint, len(s.feedAt))
+		}
+		s.on, s.onFeed = s.allOn, s.allOnFed
 	}
 	for i := range s.feeds {
 		f := &s.feeds[i]
@@ -94,6 +132,15 @@ func (s *Solver) prepare() {
 	for i := range s.jPerK {
 		s.jPerK[i] = max(s.jPerK[i], leastJPerK)
 	}
+}
+
+// cloneNodes copies nodes so that varying one solver leaves the model alone.
+func cloneNodes(nodes []node) []node {
+	out := slices.Clone(nodes)
+	for i := range out {
+		out[i].arr.Groups = slices.Clone(out[i].arr.Groups)
+	}
+	return out
 }
 
 // reach tells whether there are switches among nodes and what hangs on them, and
@@ -154,15 +201,7 @@ func (s *Solver) bodyC(y []float64, body int) float64 {
 // given, and writes the record to dst, which has one place for each column. It
 // does not allocate; matching and search ask it.
 func (s *Solver) OperatingPoint(charge, temperatureC float64, dst []float64) {
-	s.start(s.scratch)
-	for i := range s.feeds {
-		if k := s.feeds[i].charge; k >= 0 {
-			s.scratch[k] = charge
-		}
-	}
-	for i := s.m.states; i < len(s.scratch); i++ {
-		s.scratch[i] = temperatureC
-	}
+	s.atConditions(charge, temperatureC)
 	s.electrical(s.scratch)
 	s.record(dst)
 }

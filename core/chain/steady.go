@@ -54,7 +54,7 @@ func (s *Solver) Steady(ctx context.Context) (*SteadyState, error) {
 	st.Ledger = s.powerLedger(st.Record)
 	if s.cycling >= 0 {
 		n := &s.nodes[s.cycling]
-		st.Reason = fmt.Sprintf("it cycles: %s locks out below %.3g V, the source recovers above %.3g V without its load, and it starts again", nodeName(n), n.drv.InputMinV, n.drv.RestartV)
+		st.Reason = fmt.Sprintf("it cycles: %s locks out below %.3g V, the source recovers above %.3g V without its load, and it starts again", nodeName(n), max(n.drv.InputMinV, collapsedV), n.drv.RestartV)
 		return st, nil
 	}
 	st.Converged = true
@@ -160,7 +160,7 @@ func (s *Solver) relax(ctx context.Context, y []float64) error {
 	s.holdCharge = true
 	defer func() { s.holdCharge = false }()
 	st := s.newStepper()
-	st.MinStep = 1e-6
+	st.MinStep, st.JumpStep = 1e-6, jumpStepS
 	st.Start(0, y, 1e-3)
 	for steps := 0; st.T < 3e6; steps++ {
 		if err := ctx.Err(); err != nil {

@@ -17,16 +17,16 @@ type Series struct {
 // sides of each jump at the same t, and every figure of the tree at each. Values
 // in between are found by straight interpolation, so sums still add.
 type Trace struct {
-	T      []float64 `json:"t" nullable:"false" doc:"Seconds after switch-on, rising; a jump stands twice"`
-	Series []Series  `json:"series" nullable:"false"`
-	Modes  []Mode    `json:"modes" nullable:"false" doc:"Names of the values of mode columns"`
-	Events []Event   `json:"events" nullable:"false"`
-	EndS   float64   `json:"endS" doc:"Length of the run, s"`
-	EndsBy string    `json:"endsBy" doc:"Kind of the event that ended it"`
+	T      []float64   `json:"t" nullable:"false" doc:"Seconds after switch-on, rising; a jump stands twice"`
+	Series []Series    `json:"series" nullable:"false"`
+	Modes  []NamedMode `json:"modes" nullable:"false" doc:"Names of the values of mode columns"`
+	Events []Event     `json:"events" nullable:"false"`
+	EndS   float64     `json:"endS" doc:"Length of the run, s"`
+	EndsBy string      `json:"endsBy" doc:"Kind of the event that ended it"`
 }
 
-// A Mode names a value of mode columns.
-type Mode struct {
+// A NamedMode names a value of mode columns.
+type NamedMode struct {
 	Value int    `json:"value"`
 	Name  string `json:"name"`
 }
@@ -44,8 +44,8 @@ func (r *Run) Trace() *Trace {
 	if t.Events == nil {
 		t.Events = []Event{}
 	}
-	for i := range int(driver.ConstantVoltage) + 1 {
-		t.Modes = append(t.Modes, Mode{i, ModeName(float64(i))})
+	for i := range driver.Modes {
+		t.Modes = append(t.Modes, NamedMode{i, ModeName(float64(i))})
 	}
 	for i, k := range keep {
 		t.T[i] = tidy(r.T[k])

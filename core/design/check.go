@@ -43,13 +43,13 @@ func Check(light *Light) error {
 
 func (c *checker) part(p *Part, at string) {
 	kinds := 0
-	for _, set := range []bool{p.Emitter != nil, p.Driver != nil, p.Cell != nil} {
+	for _, set := range []bool{p.Emitter != nil, p.Driver != nil, p.Cell != nil, p.Strip != nil} {
 		if set {
 			kinds++
 		}
 	}
 	if kinds != 1 {
-		c.add(at, "must hold the data of exactly one of emitter, driver, cell")
+		c.add(at, "must hold the data of exactly one of emitter, driver, cell, strip")
 	}
 	if e := p.Emitter; e != nil {
 		for k := 1; k < len(e.Forward); k++ {
@@ -63,9 +63,30 @@ func (c *checker) part(p *Part, at string) {
 		}
 		c.rising(e.FluxCurrent, at+"/emitter/fluxAgainstCurrent")
 		c.rising(e.FluxTemp, at+"/emitter/fluxAgainstTemp")
+		if e.Spectrum != nil {
+			c.spectrum(e.Spectrum, at+"/emitter/spectrum")
+		}
 	}
-	if d := p.Driver; d != nil && d.InputMinV != nil && d.InputMaxV != nil && *d.InputMinV > *d.InputMaxV {
-		c.add(at+"/driver/inputMinV", "the lowest input %v V lies above the highest, %v V", *d.InputMinV, *d.InputMaxV)
+	if s := p.Strip; s != nil && s.KneeV != nil && *s.KneeV >= s.VoltageV {
+		c.add(at+"/strip/kneeV", "a strip that begins to light at %v V cannot be rated %v V", *s.KneeV, s.VoltageV)
+	}
+	if d := p.Driver; d != nil {
+		for _, pair := range []struct {
+			field, what, unit string
+			low, high         *float64
+		}{
+			{"inputMinV", "input", "V", d.InputMinV, d.InputMaxV}, {"minVoltageV", "output voltage", "V", d.MinVoltageV, d.MaxVoltageV},
+			{"minCurrentA", "current", "A", d.MinCurrentA, d.MaxCurrentA}, {"analogOnV", "control voltage", "V", d.AnalogOnV, d.AnalogFullV},
+		} {
+			if pair.low != nil && pair.high != nil && *pair.low > *pair.high {
+				c.add(at+"/driver/"+pair.field, "the lowest %s %v %s lies above the highest, %v %s", pair.what, *pair.low, pair.unit, *pair.high, pair.unit)
+			}
+		}
+		for k, a := range d.JumperA {
+			if a < 0 || a > 200 {
+				c.add(fmt.Sprintf("%s/driver/jumperCurrentsA/%d", at, k), "a current lies between 0 and 200 A, not at %v A", a)
+			}
+		}
 	}
 	if cell := p.Cell; cell != nil {
 		for k := 1; k < len(cell.OCV); k++ {
@@ -76,6 +97,28 @@ func (c *checker) part(p *Part, at string) {
 		if len(cell.OCV) == 1 {
 			c.add(at+"/cell/openCircuit", "needs at least two points")
 		}
+	}
+}
+
+func (c *checker) spectrum(s *Spectrum, at string) {
+	kinds := 0
+	for _, set := range []bool{s.PeakNm != nil, s.WhiteK != nil, len(s.Table) > 0} {
+		if set {
+			kinds++
+		}
+	}
+	if kinds != 1 {
+		c.add(at, "is exactly one of a peak, a white and a table")
+	}
+	lit := len(s.Table) == 0
+	for k, p := range s.Table {
+		if k > 0 && p.Nm <= s.Table[k-1].Nm {
+			c.add(fmt.Sprintf("%s/table/%d", at, k), "wavelength must rise from point to point: %v nm comes after %v nm", p.Nm, s.Table[k-1].Nm)
+		}
+		lit = lit || p.Relative > 0
+	}
+	if !lit {
+		c.add(at+"/table", "radiates nothing at any wavelength")
 	}
 }
 
@@ -136,6 +179,14 @@ func (c *variantCheck) variant(v *Variant, at string) {
 		}
 		c.loads(f.Loads, here, 0)
 	}
+	done := map[[2]string]bool{}
+	for i, d := range v.SetUp {
+		if key := [2]string{d.Node, d.Step}; done[key] {
+			c.add(fmt.Sprintf("%s/setUp/%d", at, i), "step %q of %q is recorded twice", d.Step, d.Node)
+		} else {
+			done[key] = true
+		}
+	}
 	if c.nodes > MaxNodes {
 		c.add(at+"/feeds", "has %d nodes; at most %d are possible", c.nodes, MaxNodes)
 	}
@@ -152,19 +203,28 @@ func (c *variantCheck) loads(nodes []Node, at string, depth int) {
 		c.id(n.ID, here)
 		c.body(n.BodyID, here+"/bodyId")
 		kinds := 0
-		for _, set := range []bool{n.Switch != nil, n.Driver != nil, n.Array != nil, n.Load != nil, n.Aux != nil} {
+		for _, set := range []bool{n.Switch != nil, n.Driver != nil, n.Dimmer != nil, n.Array != nil, n.Strip != nil, n.Load != nil, n.Aux != nil} {
 			if set {
 				kinds++
 			}
 		}
 		if kinds != 1 {
-			c.add(here, "must be exactly one of switch, driver, array, load, auxiliary")
+			c.add(here, "must be exactly one of switch, driver, dimmer, array, strip, load, auxiliary")
 		}
-		if len(n.Loads) > 0 && n.Switch == nil && n.Driver == nil {
-			c.add(here+"/loads", "only a switch or a driver can feed other nodes")
+		if len(n.Loads) > 0 && n.Switch == nil && n.Driver == nil && n.Dimmer == nil {
+			c.add(here+"/loads", "only a switch, a dimmer or a driver can feed other nodes")
 		}
 		if n.Driver != nil {
 			c.ref(n.Driver.PartID, here+"/driver/partId", "a driver", func(p *Part) bool { return p.Driver != nil })
+			c.modes(n.Driver, here+"/driver")
+		}
+		if n.Strip != nil {
+			c.ref(n.Strip.PartID, here+"/strip/partId", "a strip", func(p *Part) bool { return p.Strip != nil })
+			for k, m := range n.Strip.PiecesM {
+				if m <= 0 || m > 100 {
+					c.add(fmt.Sprintf("%s/strip/piecesM/%d", here, k), "a piece is longer than nothing and at most 100 m, not %v m", m)
+				}
+			}
 		}
 		if n.Array != nil {
 			c.array(n.Array, here+"/array")
@@ -180,20 +240,33 @@ func (c *variantCheck) loads(nodes []Node, at string, depth int) {
 	}
 }
 
+func (c *variantCheck) modes(d *DriverUse, at string) {
+	names := map[string]bool{}
+	for k, m := range d.Modes {
+		if names[m.Name] {
+			c.add(fmt.Sprintf("%s/modes/%d/name", at, k), "%q is the name of another mode too", m.Name)
+		}
+		names[m.Name] = true
+	}
+	if d.Mode != "" && !names[d.Mode] {
+		c.add(at+"/mode", "there is no mode %q", d.Mode)
+	}
+}
+
 func (c *variantCheck) array(a *Array, at string) {
 	c.ref(a.PartID, at+"/partId", "an emitter", func(p *Part) bool { return p.Emitter != nil })
 	if a.Joint != nil {
 		c.joint(a.Joint, at+"/joint")
 	}
-	faulty := 0
-	for i, f := range a.Faults {
-		faulty += f.Strings
+	named := 0
+	for i, f := range a.Unequal {
+		named += f.Strings
 		if f.Shorted > a.Series {
-			c.add(fmt.Sprintf("%s/faults/%d/shorted", at, i), "%d emitters cannot be shorted in a string of %d", f.Shorted, a.Series)
+			c.add(fmt.Sprintf("%s/unequal/%d/shorted", at, i), "%d emitters cannot be shorted in a string of %d", f.Shorted, a.Series)
 		}
 	}
-	if total := a.Parallel * max(a.Count, 1); faulty > total {
-		c.add(at+"/faults", "names %d strings; the array has %d", faulty, total)
+	if total := a.Parallel * max(a.Count, 1); named > total {
+		c.add(at+"/unequal", "names %d strings; the array has %d", named, total)
 	}
 }
 

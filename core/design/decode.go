@@ -54,8 +54,17 @@ func Decode(data []byte) (*Light, error) {
 	if err != nil {
 		return nil, err
 	}
-	if err := checkHeader(tree); err != nil {
+	version, err := checkHeader(tree)
+	if err != nil {
 		return nil, err
+	}
+	if version < Version {
+		if data, err = upgrade(data, version); err != nil {
+			return nil, err
+		}
+		if tree, err = parse(data); err != nil {
+			return nil, err
+		}
 	}
 	c := checker{}
 	c.value(tree, reflect.TypeFor[Light](), "", "")
@@ -83,23 +92,24 @@ func Encode(light *Light) ([]byte, error) {
 	return append(data, '\n'), nil
 }
 
-func checkHeader(tree any) error {
+// checkHeader reads the version a file was written in.
+func checkHeader(tree any) (int, error) {
 	o, ok := tree.(*object)
 	if !ok {
-		return Problems{{"", "a light file holds one JSON object"}}
+		return 0, Problems{{"", "a light file holds one JSON object"}}
 	}
 	if f, _ := o.values["format"].(string); f != Format {
-		return Problems{{"/format", fmt.Sprintf("this is not a light file: format must be %q", Format)}}
+		return 0, Problems{{"/format", fmt.Sprintf("this is not a light file: format must be %q", Format)}}
 	}
 	n, ok := o.values["version"].(json.Number)
 	version, err := strconv.Atoi(string(n))
 	if !ok || err != nil || version < 1 {
-		return Problems{{"/version", "version must be a whole number from 1"}}
+		return 0, Problems{{"/version", "version must be a whole number from 1"}}
 	}
 	if version > Version {
-		return Problems{{"/version", fmt.Sprintf("made by a newer Photherm (file version %d, this program reads up to %d)", version, Version)}}
+		return 0, Problems{{"/version", fmt.Sprintf("made by a newer Photherm (file version %d, this program reads up to %d)", version, Version)}}
 	}
-	return nil
+	return version, nil
 }
 
 type object struct {

@@ -13,7 +13,7 @@ package design
 // raises Version.
 const (
 	Format  = "photherm/light"
-	Version = 1
+	Version = 2
 )
 
 // A Light is the whole document. It is self-contained: parts are copied in, so
@@ -58,6 +58,8 @@ type Part struct {
 	Emitter *Emitter `json:"emitter,omitempty"`
 	Driver  *Driver  `json:"driver,omitempty"`
 	Cell    *Cell    `json:"cell,omitempty"`
+	Strip   *Strip   `json:"strip,omitempty"`
+	Price   *float64 `json:"price,omitempty" minimum:"0" maximum:"1e6" doc:"What one costs, in the builder's own money (a strip: a metre)"`
 }
 
 // Origin names the cabinet part a copy was made from and its state at the time.
@@ -73,6 +75,15 @@ type Variant struct {
 	Name   string `json:"name" minLength:"1" maxLength:"120" doc:"Descriptive name"`
 	Bodies []Body `json:"bodies" nullable:"false" maxItems:"50" doc:"Sinks, housings, tubes"`
 	Feeds  []Feed `json:"feeds" nullable:"false" maxItems:"20" doc:"Where power comes in, each with the tree it feeds"`
+	SetUp  []Done `json:"setUp,omitempty" nullable:"false" maxItems:"500" doc:"Steps of setting up that were done, with what was read"`
+}
+
+// Done records a step of a set-up procedure.
+type Done struct {
+	Node    string   `json:"node" minLength:"1" maxLength:"64" doc:"Id of the driver"`
+	Step    string   `json:"step" minLength:"1" maxLength:"64" doc:"Name of the step"`
+	Ticked  bool     `json:"ticked,omitempty" doc:"Whether it was done"`
+	Reading *float64 `json:"reading,omitempty" minimum:"-1e6" maximum:"1e6" doc:"What the meter showed, in the unit of the step"`
 }
 
 // A Feed is a place where power enters: the sources it must accept and what
@@ -115,6 +126,8 @@ type Supply struct {
 	VoltageV      float64  `json:"voltageV" minimum:"0" maximum:"1000" doc:"Voltage without load, V"`
 	ResistanceOhm float64  `json:"resistanceOhm,omitempty" minimum:"0" maximum:"1000" doc:"Source resistance, Ω"`
 	MaxCurrentA   *float64 `json:"maxCurrentA,omitempty" minimum:"0" maximum:"1000" doc:"Current limit or rating, A"`
+	Unit          string   `json:"unit,omitempty" maxLength:"64" doc:"Name of the supply this is a rail of; rails of one name share its rating"`
+	UnitMaxW      *float64 `json:"unitMaxW,omitempty" minimum:"0" maximum:"1e5" doc:"What all rails of that supply may give together, W"`
 }
 
 // A Node hangs on a bus, two wires at one voltage, and may make a bus of its own
@@ -126,7 +139,9 @@ type Node struct {
 	Fault  *Fault        `json:"fault,omitempty" doc:"A fault put in on purpose"`
 	Switch *Switch       `json:"switch,omitempty"`
 	Driver *DriverUse    `json:"driver,omitempty"`
+	Dimmer *Dimmer       `json:"dimmer,omitempty"`
 	Array  *Array        `json:"array,omitempty"`
+	Strip  *StripUse     `json:"strip,omitempty"`
 	Load   *MeasuredLoad `json:"load,omitempty"`
 	Aux    *Auxiliary    `json:"auxiliary,omitempty"`
 	Loads  []Node        `json:"loads,omitempty" nullable:"false" maxItems:"50" doc:"What hangs on the bus this node makes"`
@@ -151,28 +166,71 @@ type DriverUse struct {
 	SetCurrentA   *float64 `json:"setCurrentA,omitempty" minimum:"0" maximum:"200" doc:"Set output current, A; absent: the part's own"`
 	SetVoltageV   *float64 `json:"setVoltageV,omitempty" minimum:"0" maximum:"1000" doc:"Set output voltage, V (family voltage); absent: the part's own"`
 	ResistanceOhm *float64 `json:"resistanceOhm,omitempty" minimum:"0" maximum:"1e6" doc:"Series resistor, Ω (family resistor); absent: the part's own"`
+	ProgramOhm    *float64 `json:"programOhm,omitempty" minimum:"0.0001" maximum:"1e8" doc:"Resistance fitted to set the current, Ω; wins over setCurrentA"`
+	TiedChannels  int      `json:"tiedChannels,omitempty" minimum:"0" maximum:"64" doc:"Channels tied together on this output; 0 is taken as 1"`
+	Unearthed     bool     `json:"unearthed,omitempty" doc:"The earth terminal is left open"`
+	Dimming       *Level   `json:"dimming,omitempty" doc:"How far it is dimmed"`
+	Modes         []Mode   `json:"modes,omitempty" nullable:"false" maxItems:"20" doc:"Named levels to switch between: high, low, strobe"`
+	Mode          string   `json:"mode,omitempty" maxLength:"60" doc:"Name of the mode in use; absent: dimming as above"`
+}
+
+// A Level is how far something is dimmed: its current lowered, or switched on and
+// off, or both.
+type Level struct {
+	Current     *float64 `json:"current,omitempty" minimum:"0" maximum:"1" doc:"Share of the set current; absent: 1"`
+	Duty        *float64 `json:"duty,omitempty" minimum:"0" maximum:"1" doc:"Share of the time it is on; absent: 1"`
+	FrequencyHz *float64 `json:"frequencyHz,omitempty" minimum:"0.1" maximum:"1e7" doc:"How often it is switched a second, Hz"`
+}
+
+// A Mode is a named level.
+type Mode struct {
+	Name  string `json:"name" minLength:"1" maxLength:"60" doc:"What it is called"`
+	Level Level  `json:"level"`
+}
+
+// A Dimmer is a phase-cut mains dimmer. Dimmable drivers below it follow its
+// level.
+type Dimmer struct {
+	Level    float64  `json:"level" minimum:"0" maximum:"1" doc:"Where it stands"`
+	Edge     string   `json:"edge,omitempty" enum:"leading,trailing" doc:"Which side of the wave it cuts"`
+	MinLoadW *float64 `json:"minLoadW,omitempty" minimum:"0" maximum:"1e5" doc:"Least load it works with, W"`
+	MaxLoadW *float64 `json:"maxLoadW,omitempty" minimum:"0" maximum:"1e5" doc:"Greatest load, W"`
+}
+
+// A StripUse is strip cut to pieces, all in parallel on the bus.
+type StripUse struct {
+	PartID   string    `json:"partId,omitempty" maxLength:"64" doc:"The strip; absent: not chosen yet"`
+	PiecesM  []float64 `json:"piecesM" nullable:"false" minItems:"1" maxItems:"50" doc:"Length of each piece, m"`
+	BothEnds bool      `json:"bothEnds,omitempty" doc:"Whether each piece is fed from both its ends"`
+	LeadOhm  *float64  `json:"leadOhm,omitempty" minimum:"0" maximum:"100" doc:"Leads to each fed end, there and back, Ω"`
 }
 
 // An Array is emitters in series × parallel on a board, count equal boards in
 // parallel on the bus, an optic, and the way its heat takes to a body.
 type Array struct {
-	PartID         string      `json:"partId,omitempty" maxLength:"64" doc:"The emitter; absent: not chosen yet"`
-	Series         int         `json:"series" minimum:"1" maximum:"500" doc:"Emitters in series in a string"`
-	Parallel       int         `json:"parallel" minimum:"1" maximum:"500" doc:"Strings in parallel on a board"`
-	Count          int         `json:"count,omitempty" minimum:"0" maximum:"500" doc:"Equal boards in parallel; 0 is taken as 1"`
-	BoardKPerW     *float64    `json:"boardKPerW,omitempty" minimum:"0" maximum:"1000" doc:"One emitter's share of board or star, case to joint, K/W"`
-	BoardJPerK     *float64    `json:"boardJPerK,omitempty" minimum:"0" maximum:"1e5" doc:"Heat capacity of one board with its emitters, J/K"`
-	Joint          *Joint      `json:"joint,omitempty" doc:"Between one board and the body"`
-	OpticEfficient *float64    `json:"opticEfficiency,omitempty" minimum:"0" maximum:"1" doc:"Share of the light that leaves the optic; absent: 1"`
-	BeamDeg        *float64    `json:"beamDeg,omitempty" minimum:"0.1" maximum:"180" doc:"Full width of the beam at half maximum, degrees"`
-	Faults         []LEDFaults `json:"faults,omitempty" nullable:"false" maxItems:"500" doc:"Strings with dead or shorted emitters"`
+	PartID         string    `json:"partId,omitempty" maxLength:"64" doc:"The emitter; absent: not chosen yet"`
+	Series         int       `json:"series" minimum:"1" maximum:"500" doc:"Emitters in series in a string"`
+	Parallel       int       `json:"parallel" minimum:"1" maximum:"500" doc:"Strings in parallel on a board"`
+	Count          int       `json:"count,omitempty" minimum:"0" maximum:"500" doc:"Equal boards in parallel; 0 is taken as 1"`
+	BoardKPerW     *float64  `json:"boardKPerW,omitempty" minimum:"0" maximum:"1000" doc:"One emitter's share of board or star, case to joint, K/W"`
+	BoardJPerK     *float64  `json:"boardJPerK,omitempty" minimum:"0" maximum:"1e5" doc:"Heat capacity of one board with its emitters, J/K"`
+	Joint          *Joint    `json:"joint,omitempty" doc:"Between one board and the body"`
+	OpticEfficient *float64  `json:"opticEfficiency,omitempty" minimum:"0" maximum:"1" doc:"Share of the light that leaves the optic; absent: 1"`
+	BeamDeg        *float64  `json:"beamDeg,omitempty" minimum:"0.1" maximum:"180" doc:"Full width of the beam at half maximum, degrees"`
+	PackageRows    int       `json:"packageRows,omitempty" minimum:"0" maximum:"400" doc:"Rows of dies of the package really mounted, where it is a larger or smaller one of the same make; 0: as the part"`
+	BallastOhm     *float64  `json:"ballastOhm,omitempty" minimum:"0" maximum:"1e5" doc:"Resistor in series with each string, Ω"`
+	SameBin        bool      `json:"sameBin,omitempty" doc:"Whether all emitters come from one bin or bag: half of the spread is then taken"`
+	Unequal        []Strings `json:"unequal,omitempty" nullable:"false" maxItems:"500" doc:"Strings that differ from the rest"`
 }
 
-// LEDFaults says what is wrong in one string of one board.
-type LEDFaults struct {
-	Strings int  `json:"strings" minimum:"1" maximum:"250000" doc:"How many strings are like this"`
-	Shorted int  `json:"shorted,omitempty" minimum:"0" maximum:"500" doc:"Emitters in the string that conduct like a wire"`
-	Open    bool `json:"open,omitempty" doc:"An emitter or joint in the string is open: the string is dark"`
+// Strings says how some strings of an array differ from the rest.
+type Strings struct {
+	Strings    int      `json:"strings" minimum:"1" maximum:"250000" doc:"How many strings are like this"`
+	Shorted    int      `json:"shorted,omitempty" minimum:"0" maximum:"500" doc:"Emitters in the string that conduct like a wire"`
+	Open       bool     `json:"open,omitempty" doc:"An emitter or joint in the string is open: the string is dark"`
+	OffsetV    float64  `json:"vfOffsetV,omitempty" minimum:"-2" maximum:"2" doc:"Forward voltage of each emitter above the part's, V"`
+	HotterK    float64  `json:"hotterK,omitempty" minimum:"-100" maximum:"200" doc:"Junctions hotter than the rest by, K"`
+	BallastOhm *float64 `json:"ballastOhm,omitempty" minimum:"0" maximum:"1e5" doc:"Resistor in series with the string, Ω; absent: the array's"`
 }
 
 // A Joint is a thermal interface: either its K/W is known, or it is a layer.

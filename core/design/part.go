@@ -20,6 +20,49 @@ type Emitter struct {
 	RthKPerW       *float64       `json:"rThKPerW,omitempty" minimum:"0" maximum:"1000" doc:"Thermal resistance junction to case, K/W"`
 	RthBasis       string         `json:"rThBasis,omitempty" enum:"electric,real" doc:"Watts it is quoted per: electric input, or real heat (JESD51-51); absent: real"`
 	HeatJPerK      *float64       `json:"heatCapacityJPerK,omitempty" minimum:"0" maximum:"1000" doc:"Heat capacity of die and package, J/K"`
+	Rows           int            `json:"rows,omitempty" minimum:"0" maximum:"400" doc:"Rows of dies in parallel inside the package; 0 is taken as 1"`
+	VfBinV         *float64       `json:"vfBinV,omitempty" minimum:"0" maximum:"5" doc:"Forward voltage spreads by ± this, V"`
+	FluxBin        *float64       `json:"fluxBin,omitempty" minimum:"0" maximum:"1" doc:"Flux spreads by ± this share"`
+	Size           string         `json:"size,omitempty" maxLength:"30" doc:"Generic size code such as 3535"`
+	LensMount      string         `json:"lensMount,omitempty" maxLength:"60" doc:"What lens or reflector fits it"`
+	Maintenance    []Maintenance  `json:"lumenMaintenance,omitempty" nullable:"false" maxItems:"200" doc:"Tested lumen maintenance, for each case temperature hours rising"`
+	Spectrum       *Spectrum      `json:"spectrum,omitempty" doc:"What it radiates; used if no radiationEfficacyLmPerW is given"`
+}
+
+// Maintenance is one reading of a test of lumen maintenance (LM-80).
+type Maintenance struct {
+	CaseC float64 `json:"caseC" minimum:"0" maximum:"200" doc:"Case temperature of the test, °C"`
+	Hours float64 `json:"hours" minimum:"0" maximum:"1e6" doc:"Hours lit"`
+	Ratio float64 `json:"ratio" minimum:"0.01" maximum:"2" doc:"Light over that at the start"`
+}
+
+// A Spectrum is the shape of what an emitter radiates: exactly one of a line, a
+// white or a table.
+type Spectrum struct {
+	PeakNm  *float64        `json:"peakNm,omitempty" minimum:"200" maximum:"1100" doc:"Monochromatic: wavelength of the peak, nm"`
+	WidthNm *float64        `json:"widthNm,omitempty" minimum:"1" maximum:"300" doc:"Its full width at half maximum, nm; absent: 20"`
+	WhiteK  *float64        `json:"whiteK,omitempty" minimum:"1800" maximum:"12000" doc:"White: correlated colour temperature, K"`
+	Table   []SpectrumPoint `json:"table,omitempty" nullable:"false" maxItems:"1000" doc:"Measured: relative power, wavelength rising"`
+}
+
+// A SpectrumPoint is one point of a measured spectrum.
+type SpectrumPoint struct {
+	Nm       float64 `json:"nm" minimum:"200" maximum:"1100" doc:"Wavelength, nm"`
+	Relative float64 `json:"relative" minimum:"0" maximum:"1e9" doc:"Power per nm, any scale"`
+}
+
+// A Strip is flexible strip sold by the metre: segments of LEDs and resistors in
+// parallel along two copper tracks, to be cut between segments.
+type Strip struct {
+	VoltageV  float64  `json:"voltageV" minimum:"1" maximum:"400" doc:"Rated voltage, V"`
+	PerMetreW *float64 `json:"powerWPerM,omitempty" minimum:"0.01" maximum:"200" doc:"Power of a short piece at the rated voltage, W/m"`
+	PerMetreA *float64 `json:"currentAPerM,omitempty" minimum:"0.0001" maximum:"50" doc:"Or its current, A/m"`
+	CutM      float64  `json:"cutM" minimum:"0.001" maximum:"5" doc:"Length of a segment: where it may be cut, m"`
+	LoopOhm   *float64 `json:"loopOhmPerM,omitempty" minimum:"0" maximum:"100" doc:"Copper, there and back, Ω/m; absent: the drop along it is not known"`
+	KneeV     *float64 `json:"kneeV,omitempty" minimum:"0" maximum:"400" doc:"Voltage at which a segment begins to light, V; absent: 77 % of the rated voltage"`
+	FluxLmPer *float64 `json:"fluxLmPerM,omitempty" minimum:"0" maximum:"1e5" doc:"Light of a short piece at the rated voltage, lm/m"`
+	WidthM    *float64 `json:"widthM,omitempty" minimum:"0.001" maximum:"1" doc:"Width, m"`
+	LongestM  *float64 `json:"longestRunM,omitempty" minimum:"0.01" maximum:"100" doc:"Longest run the maker allows from one end, m"`
 }
 
 // A ForwardPoint is one point of a forward curve.
@@ -37,13 +80,14 @@ type RatioPoint struct {
 // A Driver is what stands between a source and emitters: one of the families of
 // package driver.
 type Driver struct {
-	Family        string   `json:"family" enum:"none,resistor,linear,buck,voltage" doc:"none: straight through; resistor; linear: constant current, series pass; buck: constant current, step-down switching; voltage: constant voltage with a current limit, from the mains or stepping down"`
-	SetCurrentA   *float64 `json:"setCurrentA,omitempty" minimum:"0" maximum:"200" doc:"Output current as supplied, A"`
+	Family        string   `json:"family" enum:"none,resistor,dropper,linear,buck,boost,buck-boost,window,voltage" doc:"none: straight through; resistor; dropper: a fixed voltage in series; linear: constant current, series pass; buck, boost, buck-boost: constant current, switching down, up, both ways; window: constant current from the mains inside a window of output voltage; voltage: constant voltage with a current limit"`
+	Topology      string   `json:"topology,omitempty" enum:"step-down,step-up,either" doc:"Family voltage: which way it can go from its input; absent: step-down"`
+	SetCurrentA   *float64 `json:"setCurrentA,omitempty" minimum:"0" maximum:"200" doc:"Output current as supplied, A; of one channel"`
 	MinCurrentA   *float64 `json:"minCurrentA,omitempty" minimum:"0" maximum:"200" doc:"Lowest current it can be set to, A"`
 	MaxCurrentA   *float64 `json:"maxCurrentA,omitempty" minimum:"0" maximum:"200" doc:"Highest current it can be set to or bears, A"`
 	SetVoltageV   *float64 `json:"setVoltageV,omitempty" minimum:"0" maximum:"1000" doc:"Output voltage as supplied, V (family voltage)"`
-	MinVoltageV   *float64 `json:"minVoltageV,omitempty" minimum:"0" maximum:"1000" doc:"Lowest voltage it can be set to, V"`
-	MaxVoltageV   *float64 `json:"maxVoltageV,omitempty" minimum:"0" maximum:"1000" doc:"Highest voltage it can be set to, V"`
+	MinVoltageV   *float64 `json:"minVoltageV,omitempty" minimum:"0" maximum:"1000" doc:"Lowest output voltage: of its setting, or of its window, V"`
+	MaxVoltageV   *float64 `json:"maxVoltageV,omitempty" minimum:"0" maximum:"1000" doc:"Highest output voltage: of its setting, or of its window, V"`
 	MaxOutputW    *float64 `json:"maxOutputW,omitempty" minimum:"0" maximum:"1e5" doc:"Rated output, W: not held by the supply itself"`
 	PowerFactor   *float64 `json:"powerFactor,omitempty" minimum:"0.1" maximum:"1" doc:"Watts over volt-amperes on the mains"`
 	Isolated      *bool    `json:"isolated,omitempty" doc:"Whether its output is isolated from the mains"`
@@ -59,11 +103,33 @@ type Driver struct {
 	EfficiencyOut *float64 `json:"efficiencyAtOutputV,omitempty" minimum:"0" maximum:"1000" doc:"Output voltage it holds at, V"`
 	QuiescentA    *float64 `json:"quiescentA,omitempty" minimum:"0" maximum:"10" doc:"Its own draw beside the current it passes, A"`
 	MaxCaseC      *float64 `json:"maxCaseC,omitempty" minimum:"20" maximum:"300" doc:"Highest temperature of the body it sits on, °C"`
+
+	DropV       *float64  `json:"dropV,omitempty" minimum:"0" maximum:"400" doc:"Voltage that a dropper takes, V"`
+	Channels    int       `json:"channels,omitempty" minimum:"0" maximum:"64" doc:"Equal channels; 0 is taken as 1"`
+	Tieable     bool      `json:"tieable,omitempty" doc:"Whether channels may be tied to add their currents"`
+	Tolerance   *float64  `json:"tolerance,omitempty" minimum:"0" maximum:"1" doc:"Set current is within ± this share"`
+	LineRegPerV *float64  `json:"lineRegulationPerV,omitempty" minimum:"0" maximum:"1" doc:"Share by which the output changes for each volt of input"`
+	Dimming     string    `json:"dimming,omitempty" enum:"none,pots,three-in-one,analog,pwm,phase-cut" doc:"How it can be dimmed"`
+	DimFloor    *float64  `json:"dimFloor,omitempty" minimum:"0" maximum:"1" doc:"Lowest share of the set current it can be dimmed to, stated or measured"`
+	AnalogOnV   *float64  `json:"analogOnV,omitempty" minimum:"0" maximum:"50" doc:"Control voltage at which it begins, V"`
+	AnalogFullV *float64  `json:"analogFullV,omitempty" minimum:"0" maximum:"50" doc:"Control voltage at which it is full on, V"`
+	PWMMaxHz    *float64  `json:"pwmMaxHz,omitempty" minimum:"1" maximum:"1e7" doc:"Highest switching frequency its enable follows, Hz"`
+	RiseS       *float64  `json:"riseS,omitempty" minimum:"0" maximum:"1" doc:"Time its current needs to rise, s"`
+	ProgramV    *float64  `json:"programV,omitempty" minimum:"0.0001" maximum:"1e5" doc:"Set current times the resistor that sets it, k·Vref, V"`
+	ProgramTol  *float64  `json:"programTolerance,omitempty" minimum:"0" maximum:"1" doc:"Tolerance of that voltage, share"`
+	JumperA     []float64 `json:"jumperCurrentsA,omitempty" nullable:"false" maxItems:"32" doc:"Currents its jumpers choose from, A"`
+	MinLoadW    *float64  `json:"minLoadW,omitempty" minimum:"0" maximum:"1e5" doc:"Least load it needs, W"`
+	OpenOutputV *float64  `json:"openOutputV,omitempty" minimum:"0" maximum:"1000" doc:"Output voltage without load, V"`
+	Class       string    `json:"class,omitempty" enum:"I,II,III" doc:"Protection class (IEC 61140): I needs the earth, II is doubly insulated, III runs from safety extra-low voltage"`
+	Protections []string  `json:"protections,omitempty" nullable:"false" maxItems:"12" doc:"Against what it protects itself: short, open, reverse, heat"`
+	StandbyW    *float64  `json:"standbyW,omitempty" minimum:"0" maximum:"1000" doc:"Draw while it is fed and dimmed to nothing, W"`
+	Ripple      *float64  `json:"ripple,omitempty" minimum:"0" maximum:"1" doc:"Modulation of its light at twice the line frequency, (max − min)/(max + min)"`
+	Note        string    `json:"note,omitempty" maxLength:"500" doc:"What it does outside its window, and whatever else matters"`
 }
 
 // A Cell is one cell of a pack.
 type Cell struct {
-	Chemistry     string     `json:"chemistry" enum:"li-ion-4.2" doc:"Chemistry: gives the open-circuit voltage against charge"`
+	Chemistry     string     `json:"chemistry" enum:"li-ion-4.2,li-ion-4.35,lifepo4,nimh,alkaline,lithium-3.0,lithium-1.5" doc:"Chemistry: gives the open-circuit voltage against charge"`
 	Size          string     `json:"size,omitempty" maxLength:"30" doc:"Generic size code such as 18650"`
 	CapacityAh    float64    `json:"capacityAh" minimum:"0.001" maximum:"10000" doc:"Capacity, Ah, measured or rated"`
 	Health        *float64   `json:"health,omitempty" minimum:"0.05" maximum:"1.2" doc:"Share of the capacity still there; absent: 1"`
@@ -71,7 +137,7 @@ type Cell struct {
 	PolarOhm      *float64   `json:"polarisationOhm,omitempty" minimum:"0" maximum:"100" doc:"Slow part of the resistance (R1), Ω"`
 	PolarS        *float64   `json:"polarisationS,omitempty" minimum:"0.1" maximum:"1e5" doc:"Its time constant (R1·C1), s"`
 	OCV           []OCVPoint `json:"openCircuit,omitempty" nullable:"false" maxItems:"200" doc:"Measured open-circuit curve; absent: typical of the chemistry"`
-	MinV          *float64   `json:"minV,omitempty" minimum:"0" maximum:"5" doc:"Lowest voltage it may be drained to, V; absent: 2.8"`
+	MinV          *float64   `json:"minV,omitempty" minimum:"0" maximum:"5" doc:"Lowest voltage it may be drained to, V; absent: usual for the chemistry"`
 	MaxDischargeA *float64   `json:"maxDischargeA,omitempty" minimum:"0" maximum:"1000" doc:"Highest continuous discharge current, A"`
 	MaxC          *float64   `json:"maxC,omitempty" minimum:"0" maximum:"150" doc:"Highest cell temperature, °C; absent: 60"`
 	MassKg        *float64   `json:"massKg,omitempty" minimum:"0" maximum:"50" doc:"Mass, kg"`

@@ -26,12 +26,20 @@ func TestLawsAreContinuousAndClose(t *testing.T) {
 		"buck":     make1(t, design.Driver{Family: "buck", HeadroomV: p(1), Efficiency: p(0.9), EfficiencyInV: p(12), EfficiencyOut: p(6)}, design.DriverUse{SetCurrentA: p(1)}),
 		"resistor": make1(t, design.Driver{Family: "resistor", ResistanceOhm: p(3)}, design.DriverUse{}),
 		"none":     make1(t, design.Driver{Family: "none"}, design.DriverUse{}),
+		"dropper":  make1(t, design.Driver{Family: "dropper", DropV: p(1)}, design.DriverUse{}),
+		"boost":    make1(t, design.Driver{Family: "boost", Efficiency: p(0.9), EfficiencyInV: p(4), EfficiencyOut: p(6)}, design.DriverUse{SetCurrentA: p(1)}),
+		"both":     make1(t, design.Driver{Family: "buck-boost", Efficiency: p(0.85), EfficiencyInV: p(6), EfficiencyOut: p(6)}, design.DriverUse{SetCurrentA: p(1)}),
+		"dimmed":   make1(t, design.Driver{Family: "linear", DimFloor: p(0.1)}, design.DriverUse{SetCurrentA: p(1), Dimming: &design.Level{Current: p(0.3)}}),
+		"module":   make1(t, design.Driver{Family: "voltage", Topology: "either", Efficiency: p(0.9), EfficiencyInV: p(6), SetVoltageV: p(6.2), MaxCurrentA: p(1)}, design.DriverUse{}),
 	} {
 		const outV = 6.0
 		var lastA, lastIn float64
 		for k := range 800 {
 			inV := 5.9 + float64(k)*0.005
 			outA := max(0, min(d.Envelope(inV).CurrentA(outV), 5))
+			if e, ok := d.Through(inV); ok {
+				outA = max(outA, e.CurrentA(outV)) // a step-up cannot hold its load back
+			}
 			inA, loss := d.Input(inV, outV, outA)
 			if e := inV*inA - outV*outA - loss; math.Abs(e) > 1e-9 {
 				t.Fatalf("%s at %g V: %g W appear from nowhere", name, inV, -e)
@@ -39,7 +47,7 @@ func TestLawsAreContinuousAndClose(t *testing.T) {
 			if loss < -1e-12 {
 				t.Fatalf("%s at %g V: a loss of %g W", name, inV, loss)
 			}
-			if k > 0 && d.Regulates() && (math.Abs(outA-lastA) > 0.03 || math.Abs(inA-lastIn) > 0.03) {
+			if k > 0 && d.Regulates() && (math.Abs(outA-lastA) > 0.06 || math.Abs(inA-lastIn) > 0.06) {
 				t.Errorf("%s jumps at %g V: out %g → %g A, in %g → %g A", name, inV, lastA, outA, lastIn, inA)
 			}
 			lastA, lastIn = outA, inA
@@ -66,10 +74,10 @@ func TestOneKnownEfficiency(t *testing.T) {
 
 func TestModesAndMissing(t *testing.T) {
 	d := make1(t, design.Driver{Family: "linear"}, design.DriverUse{SetCurrentA: p(0.5)})
-	if d.Mode(0.5) != ConstantCurrent || d.Mode(0.4) != DropOut || d.Mode(0.4).String() != "drop-out" {
+	if d.Mode(5, 3, 0.5) != ConstantCurrent || d.Mode(3.2, 3, 0.4) != DropOut || d.Mode(3.2, 3, 0.4).String() != "drop-out" {
 		t.Error("modes of a linear driver")
 	}
-	if d, missing := New(nil, &design.DriverUse{}); d.Mode(0) != Off || len(missing) == 0 || d.Envelope(12).CurrentA(3) != 0 {
+	if d, missing := New(nil, &design.DriverUse{}); d.Mode(0, 0, 0) != Off || len(missing) == 0 || d.Envelope(12).CurrentA(3) != 0 {
 		t.Error("without a driver nothing passes, and that is said")
 	}
 	if _, missing := New(&design.Driver{Family: "buck"}, &design.DriverUse{}); len(missing) != 2 {
@@ -99,7 +107,7 @@ func TestVoltageSupply(t *testing.T) {
 	if e.LimitA != 2 || math.Abs(e.OpenV-24) > 1e-12 || math.Abs(e.CornerV()-24) > 0.01 {
 		t.Errorf("envelope %+v", e)
 	}
-	if d.Mode(1) != ConstantVoltage || d.Mode(2) != ConstantCurrent {
+	if d.Mode(230, 24, 1) != ConstantVoltage || d.Mode(230, 20, 2) != ConstantCurrent {
 		t.Error("modes")
 	}
 	inA, loss := d.Input(230, 24, 2)
@@ -108,5 +116,131 @@ func TestVoltageSupply(t *testing.T) {
 	}
 	if low := d.Envelope(12); math.Abs(low.OpenV-(12-CommonBuckHeadroomV)) > 1e-12 {
 		t.Errorf("from 12 V it offers %g V", low.OpenV)
+	}
+}
+
+// A step-up that stands below its load holds its current from a falling input by
+// taking more; above its load it conducts and nothing limits it.
+func TestStepUp(t *testing.T) {
+	d := make1(t, design.Driver{Family: "boost", Efficiency: p(0.88), EfficiencyAtA: p(0.7), EfficiencyInV: p(3.7), EfficiencyOut: p(9.3)}, design.DriverUse{SetCurrentA: p(0.7)})
+	high, _ := d.Input(4.2, 9.3, 0.7)
+	low, loss := d.Input(3, 9.3, 0.7)
+	if low < 1.3*high || math.Abs(3*low-9.3*0.7-loss) > 1e-12 || d.Mode(3, 9.3, 0.7) != ConstantCurrent {
+		t.Errorf("input %g A at 4.2 V, %g A at 3 V", high, low)
+	}
+	if at, _ := d.Input(3.7, 9.3, 0.7); math.Abs(9.3*0.7/(3.7*at)-0.88) > 1e-12 {
+		t.Errorf("efficiency at its own condition %g", 9.3*0.7/(3.7*at))
+	}
+	if d.Mode(12, 9.3, 5) != Uncontrolled {
+		t.Error("12 V into a step-up for 9.3 V is under control")
+	}
+}
+
+func TestWindowAndTies(t *testing.T) {
+	d := make1(t, design.Driver{Family: "window", SetCurrentA: p(0.7), MinVoltageV: p(20), MaxVoltageV: p(40), Efficiency: p(0.9), EfficiencyInV: p(230), EfficiencyOut: p(36)}, design.DriverUse{})
+	for _, c := range []struct {
+		v, a   float64
+		inside bool
+	}{{19.9, 0.7, false}, {20, 0.7, true}, {39.9, 0.7, true}, {40, 0.5, false}} {
+		if d.InsideWindow(c.v, c.a) != c.inside {
+			t.Errorf("at %g V, %g A inside is %v", c.v, c.a, !c.inside)
+		}
+	}
+	// Common practice: four tied channels of 20 mA give 80 mA, 10 mA each over eight strings.
+	tied := make1(t, design.Driver{Family: "linear", SetCurrentA: p(0.02), Channels: 4, Tieable: true}, design.DriverUse{TiedChannels: 4})
+	if tied.LimitA() != 0.08 || tied.LimitA()/8 != 0.01 {
+		t.Errorf("four tied channels give %g A", tied.LimitA())
+	}
+	dim := make1(t, design.Driver{Family: "linear", DimFloor: p(0.27)}, design.DriverUse{SetCurrentA: p(1), Modes: []design.Mode{{Name: "low", Level: design.Level{Current: p(0.1)}}}, Mode: "low"})
+	if dim.LimitA() != 0.27 {
+		t.Errorf("dimmed below its floor it gives %g A", dim.LimitA())
+	}
+	// Fed but dimmed to nothing it draws its standby.
+	dim.Level, dim.StandbyW = 0, 0.4
+	if a, w := dim.Input(20, 0, 0); a != 0.02 || w != 0.4 {
+		t.Errorf("dimmed to nothing %g A, %g W", a, w)
+	}
+}
+
+// Common practice: a lithium charger's 1000 V over 18 kΩ give 55.6 mA; 0.4 V over
+// two of 3.48 Ω in series 57 mA; 0.1 V over 0.3 Ω 333 mA and over 0.1 Ω 1 A.
+func TestProgrammedCurrent(t *testing.T) {
+	for _, c := range []struct{ volts, ohm, want float64 }{{1000, 18e3, 0.0556}, {0.4, 2 * 3.48, 0.0575}, {0.1, 0.3, 0.333}, {0.1, 0.1, 1}} {
+		d := make1(t, design.Driver{Family: "linear", ProgramV: &c.volts}, design.DriverUse{ProgramOhm: &c.ohm, SetCurrentA: p(9)})
+		if math.Abs(d.LimitA()-c.want) > 0.002*c.want {
+			t.Errorf("%g V over %g Ω set %g A, want %g A", c.volts, c.ohm, d.LimitA(), c.want)
+		}
+	}
+}
+
+// IEC 60063: E24 has 3.0, 3.3, 3.9 where the geometric series has 3.16, 3.48, 3.83;
+// E96 is exact, 3.48 among it. E12 is every second of E24.
+func TestStandardValues(t *testing.T) {
+	for k, v := range E12 {
+		if E24[2*k] != v {
+			t.Errorf("E12 has %g where E24 has %g", v, E24[2*k])
+		}
+	}
+	if len(E24) != 24 || len(E96) != 96 {
+		t.Fatal("series of wrong length")
+	}
+	for k, v := range map[int]float64{0: 1, 1: 1.02, 2: 1.05, 24: 1.78, 48: 3.16, 52: 3.48, 95: 9.76} {
+		if E96[k] != v {
+			t.Errorf("E96[%d] = %g, IEC 60063 has %g", k, E96[k], v)
+		}
+	}
+	if r := NextHigher(E12, 8.3); r != 10 {
+		t.Errorf("above 8.3 Ω comes %g Ω", r)
+	}
+	if r := NextHigher(E24, 470); r != 470 {
+		t.Errorf("470 Ω is a standard value, not followed by %g Ω", r)
+	}
+	for _, c := range []struct {
+		ohm, single, pair float64
+		source            string
+		drawer            []float64
+	}{{0.143, 0.15, 0.1435, "E12", nil}, {6.96, 6.98, 6.96, "E96", nil}, {5, 4.7, 4.99, "drawer", []float64{4.7, 10, 9.96}}} {
+		f := Fit(c.ohm, c.source, c.drawer)
+		if len(f) != 2 || math.Abs(f[0].Whole-c.single) > 1e-9 || math.Abs(f[1].Off) > math.Abs(f[0].Off)+1e-12 || math.Abs(f[1].Whole-c.pair) > 0.003*c.pair {
+			t.Errorf("%g Ω from %s: %+v", c.ohm, c.source, f)
+		}
+	}
+	if len(Fit(10, "drawer", nil)) != 0 {
+		t.Error("an empty drawer fits")
+	}
+}
+
+// IEEE 1789-2015 (from memory): at 100 Hz up to 8 % is low risk and 3.33 % has no
+// effect; full modulation is of low risk from 1250 Hz and without effect from 3 kHz.
+func TestFlicker(t *testing.T) {
+	for _, c := range []struct {
+		modulation, hz float64
+		want           string
+	}{{0.03, 100, "no effect"}, {0.08, 100, "low risk"}, {0.09, 100, "risk"}, {0.012, 120, "no effect"}, {1, 1000, "risk"}, {1, 1250.1, "low risk"}, {1, 3000, "no effect"}, {0.02, 80, "low risk"}, {1, 8, "risk"}} {
+		if f := JudgeFlicker(c.modulation, c.hz); f.Verdict != c.want {
+			t.Errorf("%g %% at %g Hz: %+v, want %s", 100*c.modulation, c.hz, f, c.want)
+		}
+	}
+	// A camera: whole periods show nothing; 1/1000 s at 200 Hz sees only on or only off;
+	// 1/60 s at 1 kHz and half duty catches 16 or 17 pulses of ½ ms.
+	for _, c := range []struct{ duty, hz, shutter, want float64 }{{0.5, 1000, 0.01, 0}, {0.5, 200, 0.001, 1}, {0.5, 1000, 1.0 / 60, (1.0 / 3) / (16 + 2.0/3)}, {1, 50, 0.001, 0}} {
+		// Brute force: slide the open shutter over the wave.
+		low, high := math.Inf(1), 0.0
+		for k := range 400 {
+			on, n := 0.0, 20000
+			for i := range n {
+				if _, f := math.Modf((float64(k)/400/c.hz + c.shutter*(float64(i)+0.5)/float64(n)) * c.hz); f < c.duty {
+					on++
+				}
+			}
+			low, high = min(low, on), max(high, on)
+		}
+		got, slid := CameraBands(c.duty, c.hz, c.shutter), (high-low)/(high+low)
+		if math.Abs(got-c.want) > 1e-6 || math.Abs(got-slid) > 0.002 {
+			t.Errorf("duty %g at %g Hz, shutter %g s: %g, slid %g, want %g", c.duty, c.hz, c.shutter, got, slid, c.want)
+		}
+	}
+	if b := DutyBits(16e6, 4000); math.Abs(b-11.97) > 0.01 || LowestDuty(20e-6, 1000) != 0.04 {
+		t.Errorf("%g bits", b)
 	}
 }

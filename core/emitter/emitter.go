@@ -3,7 +3,10 @@
 package emitter
 
 import (
+	"math"
+
 	"photherm/core/design"
+	"photherm/core/photometry"
 )
 
 // A Model is an emitter ready for computing. The exported scales and offsets
@@ -15,6 +18,7 @@ type Model struct {
 	FluxScale   float64 // multiplies the light
 	EfficacyLmW float64 // lm per radiated watt; 0: unknown
 	RthKPerW    float64 // junction to case per real heat watt, K/W
+	Size        float64 // rows of dies of the package mounted over those of the part: the same current spreads over more or fewer
 
 	curve *curve
 	flux  *flux // nil: unknown
@@ -31,13 +35,19 @@ func New(e *design.Emitter) (Model, error) {
 	if err != nil {
 		return Model{}, err
 	}
-	m := Model{curve: c, VfRefC: e.VfRefTempC, FluxScale: 1}
+	m := Model{curve: c, VfRefC: e.VfRefTempC, FluxScale: 1, Size: 1}
 	m.VfVPerK = CommonVfVPerK * float64(max(e.JunctionsSer, 1))
 	if e.VfVPerK != nil {
 		m.VfVPerK = *e.VfVPerK
 	}
 	if e.EfficacyLmPerW != nil {
 		m.EfficacyLmW = *e.EfficacyLmPerW
+	} else if e.Spectrum != nil {
+		s, err := photometry.New(e.Spectrum)
+		if err != nil {
+			return Model{}, err
+		}
+		m.EfficacyLmW = s.EfficacyLmPerW()
 	}
 	if e.FluxLm != nil {
 		if m.flux, err = fitFlux(e); err != nil {
@@ -69,6 +79,30 @@ func (m *Model) KnowsFlux() bool { return m.flux != nil }
 // KnowsRadiant tells whether radiated power, and so heat, can be computed.
 func (m *Model) KnowsRadiant() bool { return m.flux != nil && m.EfficacyLmW > 0 }
 
+// Resize gives the package more or fewer rows of dies than the part's data are
+// for: light, current and heat spread over size times as many.
+func (m *Model) Resize(size float64) {
+	m.Size, m.RthKPerW = size, m.RthKPerW*m.Size/size
+}
+
+// Fit describes the forward curve: the diode with resistance that was fitted, and
+// how far the points lie from it.
+type Fit struct {
+	IdealityV float64   `json:"idealityV" doc:"n·Vt of V = n·Vt·ln(1 + I/Is) + I·Rs, V"`
+	SeriesOhm float64   `json:"seriesOhm" doc:"Rs, Ω"`
+	ResidualV []float64 `json:"residualV" nullable:"false" doc:"Measured less fitted voltage of each point, V"`
+	Assumed   bool      `json:"assumed" doc:"Fewer than three points: the shape is assumed"`
+}
+
+// Fitted describes the fit of a part's forward curve.
+func (m *Model) Fitted(points []design.ForwardPoint) Fit {
+	f := Fit{IdealityV: m.curve.nVt, SeriesOhm: m.curve.rs, ResidualV: make([]float64, len(points)), Assumed: m.curve.assumed}
+	for i, p := range points {
+		f.ResidualV[i] = p.VoltageV - m.curve.fitted(math.Log(p.CurrentA))
+	}
+	return f
+}
+
 // AssumedShape tells that fewer than three forward points were given.
 func (m *Model) AssumedShape() bool { return m.curve.assumed }
 
@@ -81,17 +115,19 @@ func (m *Model) Voltage(currentA, junctionC float64) float64 {
 	if currentA <= 0 {
 		return 0
 	}
-	return max(0, m.curve.voltage(currentA)+m.shift(junctionC))
+	return max(0, m.curve.voltage(currentA/m.Size)+m.shift(junctionC))
 }
 
 // Current is the current, A, that flows when voltage V drives the LED through a
 // resistance; 0 below its knee.
 func (m *Model) Current(voltageV, seriesOhm, junctionC float64) float64 {
-	return m.curve.current(voltageV-m.shift(junctionC), seriesOhm)
+	return m.Size * m.curve.current(voltageV-m.shift(junctionC), seriesOhm*m.Size)
 }
 
 // DifferentialOhm is dV/dI at a current, Ω.
-func (m *Model) DifferentialOhm(currentA float64) float64 { return m.curve.slope(currentA) }
+func (m *Model) DifferentialOhm(currentA float64) float64 {
+	return m.curve.slope(currentA/m.Size) / m.Size
+}
 
 func (m *Model) shift(junctionC float64) float64 {
 	return m.VfVPerK*(junctionC-m.VfRefC) + m.VfOffsetV
@@ -102,7 +138,7 @@ func (m *Model) FluxLm(currentA, junctionC float64) float64 {
 	if m.flux == nil {
 		return 0
 	}
-	return m.FluxScale * m.flux.at(currentA, junctionC)
+	return m.FluxScale * m.Size * m.flux.at(currentA/m.Size, junctionC)
 }
 
 // RadiantW is the radiated power, W: flux over the efficacy of the radiation,

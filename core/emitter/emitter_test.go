@@ -138,3 +138,61 @@ func TestUnknownLight(t *testing.T) {
 		t.Error("more watts out than in")
 	}
 }
+
+// TM-21 (from memory): an exponential is found again in its own points, the rate
+// between two temperatures lies on Arrhenius' line, and nothing is projected beyond
+// six times the test.
+func TestLife(t *testing.T) {
+	var points []design.Maintenance
+	add := func(caseC, b, alpha float64, hours ...float64) {
+		for _, h := range hours {
+			points = append(points, design.Maintenance{CaseC: caseC, Hours: h, Ratio: b * math.Exp(-alpha*h)})
+		}
+	}
+	add(55, 1.01, 8e-6, 500, 1000, 3000, 6000, 10000)
+	add(105, 1.02, 2.4e-5, 1000, 5000, 9000)
+	if h, bounded, ok := LifeH(points, 55); !ok || bounded || math.Abs(h-math.Log(1.01/0.7)/8e-6) > 1 {
+		t.Errorf("at 55 °C %g h, bounded %v", h, bounded)
+	}
+	if h, _, _ := LifeH(points, 140); math.Abs(h-math.Log(1.02/0.7)/2.4e-5) > 1 {
+		t.Errorf("above the hottest test %g h", h)
+	}
+	// Arrhenius between 55 and 105 °C at 85 °C: 1/T is 59.8 % … of the way.
+	t1, t2, tm := 328.15, 378.15, 358.15
+	x := (1/t1 - 1/tm) / (1/t1 - 1/t2)
+	want := math.Log(math.Sqrt(1.01*1.02)/0.7) / (8e-6 * math.Pow(3, x))
+	if h, _, _ := LifeH(points, 85); math.Abs(h/want-1) > 1e-9 {
+		t.Errorf("at 85 °C %g h, want %g h", h, want)
+	}
+	slow := []design.Maintenance{{CaseC: 55, Hours: 1000, Ratio: 1}, {CaseC: 55, Hours: 6000, Ratio: 0.9999}}
+	if h, bounded, ok := LifeH(slow, 55); !ok || !bounded || h != 36000 {
+		t.Errorf("a test of 6000 h projects to %g h, bounded %v", h, bounded)
+	}
+	if _, _, ok := LifeH(slow[:1], 55); ok {
+		t.Error("one point has a life")
+	}
+}
+
+// A spectrum gives the lumens a watt where none are stated; a package resized carries
+// the same current in more rows at a lower voltage, with the more light.
+func TestSpectrumAndSize(t *testing.T) {
+	e := design.Emitter{Forward: []design.ForwardPoint{{CurrentA: 0.1, VoltageV: 2.6}, {CurrentA: 0.5, VoltageV: 2.9}, {CurrentA: 1, VoltageV: 3.1}}, VfRefTempC: 25, FluxLm: new(100.0), FluxCurrentA: new(0.5), FluxRefTempC: 25, RthKPerW: new(6.0),
+		Spectrum: &design.Spectrum{WhiteK: new(4000.0)}}
+	m, err := New(&e)
+	if err != nil || m.EfficacyLmW < 300 || m.EfficacyLmW > 345 {
+		t.Fatalf("%g lm/W, %v", m.EfficacyLmW, err)
+	}
+	one := m.Voltage(0.5, 25)
+	m.Resize(2)
+	if math.Abs(m.Voltage(1, 25)-one) > 1e-12 || math.Abs(m.FluxLm(1, 25)-200) > 1e-9 || math.Abs(m.Current(one, 0, 25)-1) > 1e-9 || m.RthKPerW != 3 {
+		t.Errorf("twice the rows: %g V, %g lm, %g K/W", m.Voltage(1, 25), m.FluxLm(1, 25), m.RthKPerW)
+	}
+	h := 1e-6
+	if d := (m.Voltage(0.8+h, 25) - m.Voltage(0.8-h, 25)) / (2 * h); math.Abs(d/m.DifferentialOhm(0.8)-1) > 1e-5 {
+		t.Errorf("dV/dI %g, %g", d, m.DifferentialOhm(0.8))
+	}
+	f := m.Fitted(e.Forward)
+	if len(f.ResidualV) != 3 || f.Assumed || f.SeriesOhm < 0 || f.IdealityV <= 0 {
+		t.Errorf("%+v", f)
+	}
+}

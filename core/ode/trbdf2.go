@@ -37,6 +37,7 @@ type Stepper struct {
 	Tol        []float64 // error wanted per step, per component, absolute
 	MaxStep    float64   // largest step; 0: no bound
 	MinStep    float64   // a step this small is accepted whatever its error
+	JumpStep   float64   // a step this small in which f jumps goes straight over the jump
 	T          float64   // where the solution stands
 	Y          []float64 // the solution there
 	OldT       float64   // where the last step began
@@ -100,6 +101,13 @@ func (s *Stepper) Step(tEnd float64) error {
 		if ok {
 			rate = s.errorRatio(h)
 		}
+		if ok && (rate <= 1 || smallest) {
+			ok = s.confirm(h)
+			if !ok && fresh && (smallest || h <= s.JumpStep) {
+				s.crawl(h)
+				return nil
+			}
+		}
 		switch {
 		case ok && (rate <= 1 || smallest):
 			s.accept(h)
@@ -125,6 +133,35 @@ func (s *Stepper) Step(tEnd float64) error {
 		s.h = max(s.h, s.MinStep)
 	}
 	return ErrStep
+}
+
+// confirm tells whether the last stage is the derivative at the new point. Where f
+// jumps, simplified Newton with a Jacobian taken across the jump can settle on what
+// f nowhere is.
+func (s *Stepper) confirm(h float64) bool {
+	s.eval(s.T+h, s.y, s.res)
+	for i := range s.n {
+		if off := math.Abs(s.res[i]-s.k3[i]) * h * diag / s.Tol[i]; off > confirmed || math.IsNaN(off) {
+			return false
+		}
+	}
+	copy(s.k3, s.res)
+	return true
+}
+
+// confirmed is how far, in tolerances, a stage may be from the derivative.
+const confirmed = 0.05
+
+// crawl takes a small step straight on, with the slope from before: over a jump of
+// f that lies within the step.
+func (s *Stepper) crawl(h float64) {
+	for i := range s.n {
+		s.y[i] = s.Y[i] + h*s.k1[i]
+	}
+	s.eval(s.T+h, s.y, s.k3)
+	s.accept(h)
+	s.jacobian()
+	s.h = h
 }
 
 // Interpolate writes the solution at t, between OldT and T, to dst: the cubic

@@ -37,20 +37,13 @@ type ocvTable struct {
 
 const ocvSteps = 512
 
-// liIon42 is the resting voltage of a 4.2 V lithium-ion cell (graphite against
-// nickel or cobalt oxide) against charge: typical, common practice, from memory.
-// Single makes differ by ±30 mV.
-var liIon42 = []design.OCVPoint{
-	{Charge: 0, VoltageV: 3.00}, {Charge: 0.02, VoltageV: 3.20}, {Charge: 0.05, VoltageV: 3.37},
-	{Charge: 0.10, VoltageV: 3.49}, {Charge: 0.20, VoltageV: 3.60}, {Charge: 0.30, VoltageV: 3.66},
-	{Charge: 0.40, VoltageV: 3.71}, {Charge: 0.50, VoltageV: 3.78}, {Charge: 0.60, VoltageV: 3.86},
-	{Charge: 0.70, VoltageV: 3.94}, {Charge: 0.80, VoltageV: 4.02}, {Charge: 0.90, VoltageV: 4.09},
-	{Charge: 1.00, VoltageV: 4.19},
-}
-
 // New makes a cell from a part's data.
 func New(c *design.Cell) (Cell, error) {
-	m := Cell{table: new(ocvTable), CapacityAh: c.CapacityAh, Resistance: c.ResistanceOhm, MinV: 2.8, MaxC: 60}
+	chemistry, ok := chemistries[c.Chemistry]
+	if !ok && len(c.OCV) < 2 {
+		return Cell{}, fmt.Errorf("chemistry %q is not known", c.Chemistry)
+	}
+	m := Cell{table: new(ocvTable), CapacityAh: c.CapacityAh, Resistance: c.ResistanceOhm, MinV: chemistry.minV, MaxC: 60}
 	for _, p := range []struct {
 		from *float64
 		to   *float64
@@ -65,7 +58,7 @@ func New(c *design.Cell) (Cell, error) {
 	if c.PolarOhm != nil && *c.PolarOhm > 0 && c.PolarS != nil {
 		m.PolarOhm, m.PolarFarad = *c.PolarOhm, *c.PolarS / *c.PolarOhm
 	}
-	points := liIon42
+	points := chemistry.resting
 	if len(c.OCV) > 1 {
 		points, m.MeasuredOCV = c.OCV, true
 	}

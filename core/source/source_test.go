@@ -72,3 +72,36 @@ func TestResistance(t *testing.T) {
 		t.Error("4S2P: twice the resistance, twice the capacity, four times the voltage")
 	}
 }
+
+// Common practice: two 3 V lithium primaries give 6.4 V fresh, two lithium-ion cells
+// 8.4 V full, three fresh alkaline cells 4.8 V; iron phosphate is flat, within
+// 0.1 V from a fifth to nine tenths.
+func TestChemistries(t *testing.T) {
+	cell := func(chemistry string) Cell {
+		c, err := New(&design.Cell{Chemistry: chemistry, CapacityAh: 1, ResistanceOhm: 0.1})
+		if err != nil {
+			t.Fatal(err)
+		}
+		for q := 0.0; q < 1; q += 0.01 {
+			if c.OCV(q+0.01) < c.OCV(q) {
+				t.Errorf("%s: resting voltage falls with charge at %g", chemistry, q)
+			}
+		}
+		return c
+	}
+	for _, c := range []struct {
+		chemistry    string
+		cells, fresh float64
+	}{{"lithium-3.0", 2, 6.4}, {"li-ion-4.2", 2, 8.4}, {"li-ion-4.35", 1, 4.35}, {"alkaline", 3, 4.8}, {"nimh", 3, 4.2}, {"lithium-1.5", 2, 3.6}} {
+		one := cell(c.chemistry)
+		if v := c.cells * one.OCV(1); math.Abs(v-c.fresh) > 0.03 {
+			t.Errorf("%g × %s fresh: %g V, want %g V", c.cells, c.chemistry, v, c.fresh)
+		}
+	}
+	if flat := cell("lifepo4"); flat.OCV(0.9)-flat.OCV(0.2) > 0.12 || flat.MinV != 2.5 {
+		t.Error("iron phosphate is not flat")
+	}
+	if _, err := New(&design.Cell{Chemistry: "lead", CapacityAh: 1, ResistanceOhm: 1}); err == nil {
+		t.Error("an unknown chemistry is taken")
+	}
+}

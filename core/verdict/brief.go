@@ -2,6 +2,7 @@ package verdict
 
 import (
 	"fmt"
+	"strings"
 
 	"photherm/core/units"
 )
@@ -19,7 +20,10 @@ func (j *judge) brief() {
 	}
 	for i := range j.model.Variant().Feeds {
 		for _, s := range j.model.Variant().Feeds[i].Sources {
-			if s.Pack != nil && j.data(s.Pack.PartID).Cell != nil {
+			if s.Pack == nil || j.data(s.Pack.PartID).Cell == nil {
+				continue
+			}
+			if chemistry := j.data(s.Pack.PartID).Cell.Chemistry; strings.HasPrefix(chemistry, "li") {
 				j.add(Finding{Code: "lithium-care", Severity: Note, Stage: "source", Node: s.ID, Title: "Lithium cells",
 					Why: "Tested and matched cells only, with protection and a fuse; never solder to a bare cell; connect outputs before the cell, one wire at a time; charge attended."})
 				return

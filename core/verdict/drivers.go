@@ -5,12 +5,16 @@ import (
 	"math"
 
 	"photherm/core/design"
+	"photherm/core/driver"
 	"photherm/core/units"
 )
 
 func (j *judge) drivers() {
 	for _, id := range j.order {
 		p := j.nodes[id]
+		if p.node.Dimmer != nil {
+			j.dimmer(id, p)
+		}
 		if p.node.Driver == nil {
 			continue
 		}
@@ -20,6 +24,8 @@ func (j *judge) drivers() {
 		}
 		j.driverInput(id, p, d)
 		j.driverSetting(id, p, d)
+		j.family(id, p, d)
+		j.dimming(id, p, d)
 		if d.Family == "voltage" {
 			j.supplyRating(id, p, d)
 		}
@@ -51,8 +57,8 @@ const (
 // rating does.
 func (j *judge) supplyRating(id string, p place, d *design.Driver) {
 	at := p.pointer + "/driver"
-	v, _ := j.highest(id, "outV")
-	a, _ := j.highest(id, "outA")
+	v, _ := j.highest(id, "peakV")
+	a, _ := j.highest(id, "peakA")
 	if w := v * a; d.MaxOutputW != nil && w > *d.MaxOutputW/leastMargin {
 		f := Finding{Code: "supply-margin", Severity: Caution, Stage: "driver", Node: id, Pointer: at, Title: "Supply has little to spare",
 			Why:   fmt.Sprintf("It gives %s and is rated %s, %.2f times that: 1.1 is the least that is advised and 1.25 the careful choice.", units.Format(w, "power", 3), units.Format(*d.MaxOutputW, "power", 3), *d.MaxOutputW/w),
@@ -92,7 +98,7 @@ func (j *judge) touchableMetal() bool {
 }
 
 func (j *judge) driverInput(id string, p place, d *design.Driver) {
-	direct := p.parent == nil || p.parent.Switch != nil
+	direct := p.driver == nil
 	if !direct {
 		return
 	}
@@ -102,10 +108,7 @@ func (j *judge) driverInput(id string, p place, d *design.Driver) {
 		if !ok {
 			continue
 		}
-		which := "the source"
-		if s.Name != "" {
-			which = s.Name
-		}
+		which := sourceName(s)
 		if d.InputMaxV != nil && high > *d.InputMaxV {
 			f := Finding{Code: "source-above-input", Severity: Stop, Stage: "driver", Node: id, Pointer: p.pointer + "/driver", Title: "Source too high for the driver",
 				Why: fmt.Sprintf("Fresh, %s gives %s; %s bears %s.", which, volts(high), name(p.node), volts(*d.InputMaxV)), Value: &high, Limit: d.InputMaxV, Unit: "V"}
@@ -124,12 +127,12 @@ func (j *judge) driverInput(id string, p place, d *design.Driver) {
 				Why: fmt.Sprintf("Drained, %s gives %s; %s stops at %s and charge is left over.", which, volts(low), name(p.node), volts(*d.InputMinV)), Value: &low, Limit: d.InputMinV, Unit: "V"})
 		}
 	}
-	out, _ := j.highest(id, "outA")
-	set := d.SetCurrentA
-	if p.node.Driver.SetCurrentA != nil {
-		set = p.node.Driver.SetCurrentA
+	out, _ := j.highest(id, "peakA")
+	set := driver.SetCurrentA(d, p.node.Driver)
+	if l := driver.InUse(p.node.Driver).Current; set != nil && l != nil {
+		set = new(*set * max(*l, *orZero(d.DimFloor)))
 	}
-	if regulates := d.Family == "linear" || d.Family == "buck"; regulates && set != nil && *set > 0 && out > 0 && out < *set*(1-1e-6) {
+	if needs := d.Family == "linear" || d.Family == "buck"; needs && set != nil && *set > 0 && out > 0 && out < *set*(1-1e-6) {
 		j.add(Finding{Code: "no-headroom", Severity: Caution, Stage: "driver", Node: id, Pointer: p.pointer + "/driver", Title: "Not enough headroom",
 			Why: fmt.Sprintf("%s never reaches its %s: the source is too low for the emitters and the driver's drop; the most is %s.", name(p.node), amps(*set), amps(out)), Value: &out, Limit: set, Unit: "A",
 			Fix: j.oneMoreCell(p)})
@@ -163,4 +166,11 @@ func (j *judge) driverSetting(id string, p place, d *design.Driver) {
 		j.add(Finding{Code: "driver-temperature", Severity: Stop, Stage: "driver", Node: id, Pointer: p.pointer + "/bodyId", Title: "Driver too hot",
 			Why: fmt.Sprintf("What it sits on reaches %s; it bears %s.", kelvin(t), kelvin(*d.MaxCaseC)), Value: &t, Limit: d.MaxCaseC, Unit: "°C", Fix: j.lessCurrent(&p, p.node.BodyID, "bodyC", *d.MaxCaseC)})
 	}
+}
+
+func orZero(p *float64) *float64 {
+	if p == nil {
+		return new(0.0)
+	}
+	return p
 }

@@ -7,6 +7,9 @@ import (
 func (j *judge) emitters() {
 	for _, id := range j.order {
 		p := j.nodes[id]
+		if p.node.Strip != nil {
+			j.strip(id, p)
+		}
 		a := p.node.Array
 		if a == nil {
 			continue
@@ -16,10 +19,22 @@ func (j *judge) emitters() {
 			continue
 		}
 		i, _ := j.highest(id, "stringA")
-		strings := float64(a.Parallel * max(a.Count, 1))
+		strings, size := float64(a.Parallel*max(a.Count, 1)), rowsMounted(e, a)
+		j.colour(id, p, e)
+		each := "emitter"
+		if size != 1 {
+			each = fmt.Sprintf("package of %d rows", a.PackageRows)
+		}
+		times := func(limit *float64) *float64 {
+			if limit == nil {
+				return nil
+			}
+			return new(*limit * size)
+		}
+		most, rated := times(e.MaxCurrentA), times(e.RatedCurrentA)
 		over := func(code string, severity Severity, limit *float64, title, what string) {
 			f := Finding{Code: code, Severity: severity, Stage: "emitters", Node: id, Pointer: p.pointer + "/array", Title: title,
-				Why: fmt.Sprintf("Each emitter gets %s; %s is %s.", amps(i), what, amps(*limit)), Value: &i, Limit: limit, Unit: "A"}
+				Why: fmt.Sprintf("Each %s gets %s; %s is %s.", each, amps(i), what, amps(*limit)), Value: &i, Limit: limit, Unit: "A"}
 			if p.driver != nil && j.canSet(p.driver) {
 				set := *limit * strings
 				f.Fix = &Fix{"Set " + amps(set), []Patch{{"add", p.driver.pointer + "/driver/setCurrentA", set}}}
@@ -27,12 +42,14 @@ func (j *judge) emitters() {
 			j.add(f)
 		}
 		switch {
-		case e.MaxCurrentA != nil && i > *e.MaxCurrentA*(1+1e-9):
-			over("over-max-current", Stop, e.MaxCurrentA, "Emitters over their maximum current", "the absolute maximum")
-		case e.RatedCurrentA != nil && i > *e.RatedCurrentA*(1+1e-9):
-			over("over-rated-current", Caution, e.RatedCurrentA, "Emitters over their rated current", "the rating")
+		case most != nil && i > *most*(1+1e-9):
+			over("over-max-current", Stop, most, "Emitters over their maximum current", "the absolute maximum")
+		case size < 1 && rated != nil && i > *rated*(1+1e-9):
+			over("smaller-package", Stop, rated, "Package too small for this driver", "every row is over its current: the rating")
+		case rated != nil && i > *rated*(1+1e-9):
+			over("over-rated-current", Caution, rated, "Emitters over their rated current", "the rating")
 		}
-		if high := e.Forward[len(e.Forward)-1].CurrentA; i > high*(1+1e-9) {
+		if high := e.Forward[len(e.Forward)-1].CurrentA * size; i > high*(1+1e-9) {
 			j.add(Finding{Code: "beyond-curve", Severity: Note, Stage: "emitters", Node: id, Pointer: p.pointer + "/array/partId", Title: "Beyond the data",
 				Why: fmt.Sprintf("The emitter's curve ends at %s; %s is beyond it and less sure.", amps(high), amps(i)), Value: &i, Limit: &high, Unit: "A"})
 		}

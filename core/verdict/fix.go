@@ -29,12 +29,21 @@ func (j *judge) oneMoreCell(p place) *Fix {
 	if !ok || (d.InputMaxV != nil && high*float64(pack.Series+1)/float64(pack.Series) > *d.InputMaxV) {
 		return nil
 	}
-	return &Fix{fmt.Sprintf("%d cells in series", pack.Series+1), []Patch{{"add", j.packPointer(p.feed, 0) + "/series", float64(pack.Series + 1)}}}
+	return &Fix{fmt.Sprintf("%d cells in series", pack.Series+1), []Patch{{"add", j.packPointer(p.feed, 0) + "/series", pack.Series + 1}}}
 }
 
 func (j *judge) canSet(p *place) bool {
 	d := j.data(p.node.Driver.PartID).Driver
-	return d != nil && (d.Family == "linear" || d.Family == "buck" || d.Family == "voltage")
+	return d != nil && (holdsCurrent(d.Family) || d.Family == "voltage") && p.node.Driver.ProgramOhm == nil
+}
+
+// holdsCurrent tells whether a family regulates its output current.
+func holdsCurrent(family string) bool {
+	switch family {
+	case "linear", "buck", "boost", "buck-boost", "window":
+		return true
+	}
+	return false
 }
 
 // anyDriver is the driver whose set current is turned down to cool a body: the

@@ -5,6 +5,7 @@ import (
 	"math"
 
 	"photherm/core/design"
+	"photherm/core/source"
 )
 
 // HazardousV is where direct voltage becomes dangerous to touch: 60 V, the limit
@@ -36,7 +37,7 @@ func (j *judge) sources() {
 	for _, id := range j.order {
 		p := j.nodes[id]
 		if p.node.Switch != nil && p.parent != nil && p.parent.Driver != nil {
-			if d := j.data(p.parent.Driver.PartID).Driver; d != nil && (d.Family == "linear" || d.Family == "buck") {
+			if d := j.data(p.parent.Driver.PartID).Driver; d != nil && holdsCurrent(d.Family) {
 				j.add(Finding{Code: "switch-after-driver", Severity: Caution, Stage: "driver", Node: id, Pointer: p.pointer, Title: "Switch after a current driver",
 					Why: fmt.Sprintf("%s opens the current that %s holds: off load its output climbs, and the emitters get the surge when it closes. Put the switch before the driver.", name(p.node), name(p.parent))})
 			}
@@ -105,14 +106,7 @@ func (j *judge) sourceRange(s *design.Source) (low, high float64, ok bool) {
 		if cell == nil {
 			return 0, 0, false
 		}
-		full := 4.2
-		if n := len(cell.OCV); n > 0 {
-			full = cell.OCV[n-1].VoltageV
-		}
-		empty := 2.8
-		if cell.MinV != nil {
-			empty = *cell.MinV
-		}
+		empty, full := source.Range(cell)
 		if s.Pack.CutoffCellV != nil {
 			empty = *s.Pack.CutoffCellV
 		}

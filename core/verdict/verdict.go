@@ -48,9 +48,9 @@ type Fix struct {
 
 // Patch is one operation; op is always add, which also replaces.
 type Patch struct {
-	Op    string  `json:"op" enum:"add"`
-	Path  string  `json:"path" doc:"JSON Pointer"`
-	Value float64 `json:"value"`
+	Op    string `json:"op" enum:"add"`
+	Path  string `json:"path" doc:"JSON Pointer"`
+	Value any    `json:"value" doc:"A number, or true"`
 }
 
 type judge struct {
@@ -103,7 +103,11 @@ func Judge(ctx context.Context, run *chain.Run, variant int) ([]Finding, error) 
 	j.settling()
 	j.sources()
 	j.drivers()
+	j.rails()
 	j.emitters()
+	if err := j.strings(); err != nil {
+		return nil, err
+	}
 	j.heat()
 	j.brief()
 	for _, m := range j.model.Missing() {
@@ -137,7 +141,7 @@ func (j *judge) add(f Finding) { j.findings = append(j.findings, f) }
 func (j *judge) stage(id string) string {
 	if p, ok := j.nodes[id]; ok {
 		switch n := p.node; {
-		case n.Array != nil, n.Load != nil:
+		case n.Array != nil, n.Load != nil, n.Strip != nil:
 			return "emitters"
 		case n.Driver != nil:
 			return "driver"
@@ -185,5 +189,7 @@ func sentence(s string) string {
 	if s == "" {
 		return s
 	}
-	return strings.ToUpper(s[:1]) + s[1:] + "."
+	return capital(s) + "."
 }
+
+func capital(s string) string { return strings.ToUpper(s[:1]) + s[1:] }

@@ -5,6 +5,7 @@ import (
 	"encoding/json"
 	"os"
 	"slices"
+	"strconv"
 	"strings"
 	"testing"
 
@@ -159,9 +160,23 @@ func apply(t *testing.T, light *design.Light, fix *Fix) *design.Light {
 				here = list[i]
 				continue
 			}
-			here = here.(map[string]any)[step]
+			object := here.(map[string]any)
+			if object[step] == nil {
+				object[step] = map[string]any{}
+			}
+			here = object[step]
 		}
-		here.(map[string]any)[steps[len(steps)-1]] = change.Value
+		last := steps[len(steps)-1]
+		if list, ok := here.([]any); ok {
+			i, err := strconv.Atoi(last)
+			if err != nil || i >= len(list) {
+				t.Fatalf("no place %s", change.Path)
+			}
+			list[i] = change.Value
+			continue
+		}
+		// As the interface does, objects on the way are made.
+		here.(map[string]any)[last] = change.Value
 	}
 	if data, err = json.Marshal(doc); err != nil {
 		t.Fatal(err)

@@ -267,6 +267,11 @@ export interface components {
         Array: {
             /**
              * Format: double
+             * @description Resistor in series with each string, Ω
+             */
+            ballastOhm?: number;
+            /**
+             * Format: double
              * @description Full width of the beam at half maximum, degrees
              */
             beamDeg?: number;
@@ -285,8 +290,6 @@ export interface components {
              * @description Equal boards in parallel; 0 is taken as 1
              */
             count?: number;
-            /** @description Strings with dead or shorted emitters */
-            faults?: components["schemas"]["LEDFaults"][];
             /** @description Between one board and the body */
             joint?: components["schemas"]["Joint"];
             /**
@@ -296,16 +299,25 @@ export interface components {
             opticEfficiency?: number;
             /**
              * Format: int64
+             * @description Rows of dies of the package really mounted, where it is a larger or smaller one of the same make; 0: as the part
+             */
+            packageRows?: number;
+            /**
+             * Format: int64
              * @description Strings in parallel on a board
              */
             parallel: number;
             /** @description The emitter; absent: not chosen yet */
             partId?: string;
+            /** @description Whether all emitters come from one bin or bag: half of the spread is then taken */
+            sameBin?: boolean;
             /**
              * Format: int64
              * @description Emitters in series in a string
              */
             series: number;
+            /** @description Strings that differ from the rest */
+            unequal?: components["schemas"]["Strings"][];
         };
         Auxiliary: {
             /**
@@ -396,7 +408,7 @@ export interface components {
              * @description Chemistry: gives the open-circuit voltage against charge
              * @enum {string}
              */
-            chemistry: "li-ion-4.2";
+            chemistry: "li-ion-4.2" | "li-ion-4.35" | "lifepo4" | "nimh" | "alkaline" | "lithium-3.0" | "lithium-1.5";
             /**
              * Format: double
              * @description Share of the capacity still there; absent: 1
@@ -419,7 +431,7 @@ export interface components {
             maxDischargeA?: number;
             /**
              * Format: double
-             * @description Lowest voltage it may be drained to, V; absent: 2.8
+             * @description Lowest voltage it may be drained to, V; absent: usual for the chemistry
              */
             minV?: number;
             /** @description Measured open-circuit curve; absent: typical of the chemistry */
@@ -468,7 +480,77 @@ export interface components {
              */
             startC?: number;
         };
+        Dimmer: {
+            /**
+             * @description Which side of the wave it cuts
+             * @enum {string}
+             */
+            edge?: "leading" | "trailing";
+            /**
+             * Format: double
+             * @description Where it stands
+             */
+            level: number;
+            /**
+             * Format: double
+             * @description Greatest load, W
+             */
+            maxLoadW?: number;
+            /**
+             * Format: double
+             * @description Least load it works with, W
+             */
+            minLoadW?: number;
+        };
+        Done: {
+            /** @description Id of the driver */
+            node: string;
+            /**
+             * Format: double
+             * @description What the meter showed, in the unit of the step
+             */
+            reading?: number;
+            /** @description Name of the step */
+            step: string;
+            /** @description Whether it was done */
+            ticked?: boolean;
+        };
         Driver: {
+            /**
+             * Format: double
+             * @description Control voltage at which it is full on, V
+             */
+            analogFullV?: number;
+            /**
+             * Format: double
+             * @description Control voltage at which it begins, V
+             */
+            analogOnV?: number;
+            /**
+             * Format: int64
+             * @description Equal channels; 0 is taken as 1
+             */
+            channels?: number;
+            /**
+             * @description Protection class (IEC 61140): I needs the earth, II is doubly insulated, III runs from safety extra-low voltage
+             * @enum {string}
+             */
+            class?: "I" | "II" | "III";
+            /**
+             * Format: double
+             * @description Lowest share of the set current it can be dimmed to, stated or measured
+             */
+            dimFloor?: number;
+            /**
+             * @description How it can be dimmed
+             * @enum {string}
+             */
+            dimming?: "none" | "pots" | "three-in-one" | "analog" | "pwm" | "phase-cut";
+            /**
+             * Format: double
+             * @description Voltage that a dropper takes, V
+             */
+            dropV?: number;
             /**
              * Format: double
              * @description One known efficiency
@@ -490,10 +572,10 @@ export interface components {
              */
             efficiencyAtOutputV?: number;
             /**
-             * @description none: straight through; resistor; linear: constant current, series pass; buck: constant current, step-down switching; voltage: constant voltage with a current limit, from the mains or stepping down
+             * @description none: straight through; resistor; dropper: a fixed voltage in series; linear: constant current, series pass; buck, boost, buck-boost: constant current, switching down, up, both ways; window: constant current from the mains inside a window of output voltage; voltage: constant voltage with a current limit
              * @enum {string}
              */
-            family: "none" | "resistor" | "linear" | "buck" | "voltage";
+            family: "none" | "resistor" | "dropper" | "linear" | "buck" | "boost" | "buck-boost" | "window" | "voltage";
             /**
              * Format: double
              * @description Input must exceed output by this to regulate, V
@@ -511,6 +593,13 @@ export interface components {
             inputMinV?: number;
             /** @description Whether its output is isolated from the mains */
             isolated?: boolean;
+            /** @description Currents its jumpers choose from, A */
+            jumperCurrentsA?: number[];
+            /**
+             * Format: double
+             * @description Share by which the output changes for each volt of input
+             */
+            lineRegulationPerV?: number;
             /**
              * Format: double
              * @description Highest temperature of the body it sits on, °C
@@ -528,7 +617,7 @@ export interface components {
             maxOutputW?: number;
             /**
              * Format: double
-             * @description Highest voltage it can be set to, V
+             * @description Highest output voltage: of its setting, or of its window, V
              */
             maxVoltageV?: number;
             /**
@@ -538,14 +627,43 @@ export interface components {
             minCurrentA?: number;
             /**
              * Format: double
-             * @description Lowest voltage it can be set to, V
+             * @description Least load it needs, W
+             */
+            minLoadW?: number;
+            /**
+             * Format: double
+             * @description Lowest output voltage: of its setting, or of its window, V
              */
             minVoltageV?: number;
+            /** @description What it does outside its window, and whatever else matters */
+            note?: string;
+            /**
+             * Format: double
+             * @description Output voltage without load, V
+             */
+            openOutputV?: number;
             /**
              * Format: double
              * @description Watts over volt-amperes on the mains
              */
             powerFactor?: number;
+            /**
+             * Format: double
+             * @description Tolerance of that voltage, share
+             */
+            programTolerance?: number;
+            /**
+             * Format: double
+             * @description Set current times the resistor that sets it, k·Vref, V
+             */
+            programV?: number;
+            /** @description Against what it protects itself: short, open, reverse, heat */
+            protections?: string[];
+            /**
+             * Format: double
+             * @description Highest switching frequency its enable follows, Hz
+             */
+            pwmMaxHz?: number;
             /**
              * Format: double
              * @description Its own draw beside the current it passes, A
@@ -568,7 +686,17 @@ export interface components {
             restartV?: number;
             /**
              * Format: double
-             * @description Output current as supplied, A
+             * @description Modulation of its light at twice the line frequency, (max − min)/(max + min)
+             */
+            ripple?: number;
+            /**
+             * Format: double
+             * @description Time its current needs to rise, s
+             */
+            riseS?: number;
+            /**
+             * Format: double
+             * @description Output current as supplied, A; of one channel
              */
             setCurrentA?: number;
             /**
@@ -576,10 +704,38 @@ export interface components {
              * @description Output voltage as supplied, V (family voltage)
              */
             setVoltageV?: number;
+            /**
+             * Format: double
+             * @description Draw while it is fed and dimmed to nothing, W
+             */
+            standbyW?: number;
+            /** @description Whether channels may be tied to add their currents */
+            tieable?: boolean;
+            /**
+             * Format: double
+             * @description Set current is within ± this share
+             */
+            tolerance?: number;
+            /**
+             * @description Family voltage: which way it can go from its input; absent: step-down
+             * @enum {string}
+             */
+            topology?: "step-down" | "step-up" | "either";
         };
         DriverUse: {
+            /** @description How far it is dimmed */
+            dimming?: components["schemas"]["Level"];
+            /** @description Name of the mode in use; absent: dimming as above */
+            mode?: string;
+            /** @description Named levels to switch between: high, low, strobe */
+            modes?: components["schemas"]["Mode"][];
             /** @description The driver; absent: not chosen yet */
             partId?: string;
+            /**
+             * Format: double
+             * @description Resistance fitted to set the current, Ω; wins over setCurrentA
+             */
+            programOhm?: number;
             /**
              * Format: double
              * @description Series resistor, Ω (family resistor); absent: the part's own
@@ -595,6 +751,13 @@ export interface components {
              * @description Set output voltage, V (family voltage); absent: the part's own
              */
             setVoltageV?: number;
+            /**
+             * Format: int64
+             * @description Channels tied together on this output; 0 is taken as 1
+             */
+            tiedChannels?: number;
+            /** @description The earth terminal is left open */
+            unearthed?: boolean;
         };
         Emitter: {
             /**
@@ -606,6 +769,11 @@ export interface components {
             fluxAgainstCurrent?: components["schemas"]["RatioPoint"][];
             /** @description Relative flux against junction temperature, x in °C */
             fluxAgainstTemp?: components["schemas"]["RatioPoint"][];
+            /**
+             * Format: double
+             * @description Flux spreads by ± this share
+             */
+            fluxBin?: number;
             /**
              * Format: double
              * @description Current the flux is quoted at, A
@@ -633,6 +801,10 @@ export interface components {
              * @description Dies in series inside the package; 0 is taken as 1
              */
             junctionsInSeries?: number;
+            /** @description What lens or reflector fits it */
+            lensMount?: string;
+            /** @description Tested lumen maintenance, for each case temperature hours rising */
+            lumenMaintenance?: components["schemas"]["Maintenance"][];
             /**
              * Format: double
              * @description Absolute maximum current, A
@@ -663,6 +835,20 @@ export interface components {
              * @description Nominal current, A
              */
             ratedCurrentA?: number;
+            /**
+             * Format: int64
+             * @description Rows of dies in parallel inside the package; 0 is taken as 1
+             */
+            rows?: number;
+            /** @description Generic size code such as 3535 */
+            size?: string;
+            /** @description What it radiates; used if no radiationEfficacyLmPerW is given */
+            spectrum?: components["schemas"]["Spectrum"];
+            /**
+             * Format: double
+             * @description Forward voltage spreads by ± this, V
+             */
+            vfBinV?: number;
             /**
              * Format: double
              * @description Junction temperature the forward curve is quoted at, °C
@@ -729,7 +915,7 @@ export interface components {
              * @description What happens
              * @enum {string}
              */
-            kind: "drop-out" | "regulates" | "half-light" | "tenth-light" | "cut-off" | "empty" | "lock-out" | "cycling" | "dark" | "settled" | "overheat" | "time-limit";
+            kind: "drop-out" | "regulates" | "half-light" | "tenth-light" | "cut-off" | "empty" | "lock-out" | "hiccup" | "cycling" | "dark" | "settled" | "overheat" | "time-limit";
             /** @description Id of the node or feed */
             node: string;
             /**
@@ -849,20 +1035,6 @@ export interface components {
              */
             thicknessM?: number;
         };
-        LEDFaults: {
-            /** @description An emitter or joint in the string is open: the string is dark */
-            open?: boolean;
-            /**
-             * Format: int64
-             * @description Emitters in the string that conduct like a wire
-             */
-            shorted?: number;
-            /**
-             * Format: int64
-             * @description How many strings are like this
-             */
-            strings: number;
-        };
         Ledger: {
             /**
              * Format: double
@@ -873,6 +1045,23 @@ export interface components {
             out: components["schemas"]["Entry"][];
             /** @description W for a moment, J for a run */
             unit: string;
+        };
+        Level: {
+            /**
+             * Format: double
+             * @description Share of the set current; absent: 1
+             */
+            current?: number;
+            /**
+             * Format: double
+             * @description Share of the time it is on; absent: 1
+             */
+            duty?: number;
+            /**
+             * Format: double
+             * @description How often it is switched a second, Hz
+             */
+            frequencyHz?: number;
         };
         Light: {
             /** @description What the light must do */
@@ -932,6 +1121,23 @@ export interface components {
              */
             voltageV: number;
         };
+        Maintenance: {
+            /**
+             * Format: double
+             * @description Case temperature of the test, °C
+             */
+            caseC: number;
+            /**
+             * Format: double
+             * @description Hours lit
+             */
+            hours: number;
+            /**
+             * Format: double
+             * @description Light over that at the start
+             */
+            ratio: number;
+        };
         MeasuredLoad: {
             /** @description Above the last point it draws that point's power; else that point's current */
             constantPowerBeyond?: boolean;
@@ -952,6 +1158,11 @@ export interface components {
             why: string;
         };
         Mode: {
+            level: components["schemas"]["Level"];
+            /** @description What it is called */
+            name: string;
+        };
+        NamedMode: {
             name: string;
             /** Format: int64 */
             value: number;
@@ -961,6 +1172,7 @@ export interface components {
             auxiliary?: components["schemas"]["Auxiliary"];
             /** @description The body this node's loss heats; absent: the surroundings */
             bodyId?: string;
+            dimmer?: components["schemas"]["Dimmer"];
             driver?: components["schemas"]["DriverUse"];
             /** @description A fault put in on purpose */
             fault?: components["schemas"]["Fault"];
@@ -971,6 +1183,7 @@ export interface components {
             loads?: components["schemas"]["Node"][];
             /** @description Descriptive name */
             name?: string;
+            strip?: components["schemas"]["StripUse"];
             switch?: components["schemas"]["Switch"];
         };
         OCVPoint: {
@@ -1034,19 +1247,25 @@ export interface components {
             note?: string;
             /** @description The cabinet part this is a copy of */
             origin?: components["schemas"]["Origin"];
+            /**
+             * Format: double
+             * @description What one costs, in the builder's own money (a strip: a metre)
+             */
+            price?: number;
+            strip?: components["schemas"]["Strip"];
         };
         Patch: {
             /** @enum {string} */
             op: "add";
             /** @description JSON Pointer */
             path: string;
-            /** Format: double */
-            value: number;
+            /** @description A number, or true */
+            value: unknown;
         };
         Plane: {
             /** @description What the driver offers, with the source full, half and at its cut-off */
             envelopes: components["schemas"]["PlaneCurve"][];
-            /** @description What the load draws at a voltage, cold and warmed up */
+            /** @description What the load draws at a voltage: cold, warm, and warm at both ends of the spread of forward voltage */
             loads: components["schemas"]["PlaneCurve"][];
             /** @description Id of the driver */
             node: string;
@@ -1083,7 +1302,7 @@ export interface components {
             x: number;
         };
         Series: {
-            /** @description sourceW openV busV busA lossW charge cellV inV inA outV outA stringA mode fluxLm lightW opticW junctionC caseC bodyC heatW airW inputW */
+            /** @description sourceW openV busV busA lossW charge cellV inV inA inW outV outA outW peakV peakA stringA mode fluxLm farV farLight lightW opticW junctionC caseC bodyC heatW airW inputW */
             figure: string;
             /** @description Id of the feed, node or body; empty: the whole light */
             owner: string;
@@ -1142,6 +1361,37 @@ export interface components {
             pack?: components["schemas"]["Pack"];
             supply?: components["schemas"]["Supply"];
         };
+        Spectrum: {
+            /**
+             * Format: double
+             * @description Monochromatic: wavelength of the peak, nm
+             */
+            peakNm?: number;
+            /** @description Measured: relative power, wavelength rising */
+            table?: components["schemas"]["SpectrumPoint"][];
+            /**
+             * Format: double
+             * @description White: correlated colour temperature, K
+             */
+            whiteK?: number;
+            /**
+             * Format: double
+             * @description Its full width at half maximum, nm; absent: 20
+             */
+            widthNm?: number;
+        };
+        SpectrumPoint: {
+            /**
+             * Format: double
+             * @description Wavelength, nm
+             */
+            nm: number;
+            /**
+             * Format: double
+             * @description Power per nm, any scale
+             */
+            relative: number;
+        };
         Steady: {
             converged: boolean;
             figures: {
@@ -1171,6 +1421,95 @@ export interface components {
             /** Format: date-time */
             updatedAt: string;
         };
+        Strings: {
+            /**
+             * Format: double
+             * @description Resistor in series with the string, Ω; absent: the array's
+             */
+            ballastOhm?: number;
+            /**
+             * Format: double
+             * @description Junctions hotter than the rest by, K
+             */
+            hotterK?: number;
+            /** @description An emitter or joint in the string is open: the string is dark */
+            open?: boolean;
+            /**
+             * Format: int64
+             * @description Emitters in the string that conduct like a wire
+             */
+            shorted?: number;
+            /**
+             * Format: int64
+             * @description How many strings are like this
+             */
+            strings: number;
+            /**
+             * Format: double
+             * @description Forward voltage of each emitter above the part's, V
+             */
+            vfOffsetV?: number;
+        };
+        Strip: {
+            /**
+             * Format: double
+             * @description Or its current, A/m
+             */
+            currentAPerM?: number;
+            /**
+             * Format: double
+             * @description Length of a segment: where it may be cut, m
+             */
+            cutM: number;
+            /**
+             * Format: double
+             * @description Light of a short piece at the rated voltage, lm/m
+             */
+            fluxLmPerM?: number;
+            /**
+             * Format: double
+             * @description Voltage at which a segment begins to light, V; absent: 77 % of the rated voltage
+             */
+            kneeV?: number;
+            /**
+             * Format: double
+             * @description Longest run the maker allows from one end, m
+             */
+            longestRunM?: number;
+            /**
+             * Format: double
+             * @description Copper, there and back, Ω/m; absent: the drop along it is not known
+             */
+            loopOhmPerM?: number;
+            /**
+             * Format: double
+             * @description Power of a short piece at the rated voltage, W/m
+             */
+            powerWPerM?: number;
+            /**
+             * Format: double
+             * @description Rated voltage, V
+             */
+            voltageV: number;
+            /**
+             * Format: double
+             * @description Width, m
+             */
+            widthM?: number;
+        };
+        StripUse: {
+            /** @description Whether each piece is fed from both its ends */
+            bothEnds?: boolean;
+            /**
+             * Format: double
+             * @description Leads to each fed end, there and back, Ω
+             */
+            leadOhm?: number;
+            /** @description The strip; absent: not chosen yet */
+            partId?: string;
+            /** @description Length of each piece, m */
+            piecesM: number[];
+        };
         Supply: {
             /**
              * Format: double
@@ -1182,6 +1521,13 @@ export interface components {
              * @description Source resistance, Ω
              */
             resistanceOhm?: number;
+            /** @description Name of the supply this is a rail of; rails of one name share its rating */
+            unit?: string;
+            /**
+             * Format: double
+             * @description What all rails of that supply may give together, W
+             */
+            unitMaxW?: number;
             /**
              * Format: double
              * @description Voltage without load, V
@@ -1212,7 +1558,7 @@ export interface components {
             endsBy: string;
             events: components["schemas"]["Event"][];
             /** @description Names of the values of mode columns */
-            modes: components["schemas"]["Mode"][];
+            modes: components["schemas"]["NamedMode"][];
             series: components["schemas"]["Series"][];
             /** @description Seconds after switch-on, rising; a jump stands twice */
             t: number[];
@@ -1238,6 +1584,8 @@ export interface components {
             id: string;
             /** @description Descriptive name */
             name: string;
+            /** @description Steps of setting up that were done, with what was read */
+            setUp?: components["schemas"]["Done"][];
         };
     };
     responses: never;

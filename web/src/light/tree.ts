@@ -27,7 +27,7 @@ export function nodesOf(variant: Variant, at: string): Placed[] {
 export const nodeName = (n: LightNode) => n.name ?? n.id
 
 export function stageOf(n: LightNode): Stage {
-  if (n.array || n.load) return 'emitters'
+  if (n.array || n.load || n.strip) return 'emitters'
   return n.driver ? 'driver' : 'source'
 }
 
@@ -44,7 +44,9 @@ export function freshId(wanted: string, taken: string[]): string {
 }
 
 /** Driver families as people call them. */
-export const familyWord = { none: 'straight through', resistor: 'resistor', linear: 'linear', buck: 'step-down', voltage: 'supply' }
+export const familyWord = {
+  none: 'straight through', resistor: 'resistor', dropper: 'fixed dropper', linear: 'linear', buck: 'step-down', boost: 'step-up', 'buck-boost': 'step-up/down', window: 'mains current', voltage: 'supply',
+}
 
 /** The first letter made large: for sentences that stand alone. */
 export const capital = (s: string) => s.charAt(0).toUpperCase() + s.slice(1)

@@ -1,0 +1,162 @@
+package array
+
+import (
+	"math"
+
+	"photherm/core/design"
+)
+
+// A Strip is flexible strip cut to pieces in parallel: along each piece a ladder
+// of equal segments, joined by the copper of two tracks. A segment, LEDs with a
+// resistor, takes a current in proportion to the voltage above its knee.
+//
+// A piece fed from both ends at one voltage is symmetric: it is two halves.
+type Strip struct {
+	RatedV    float64
+	SegmentA  float64 // of a segment at the rated voltage
+	KneeV     float64
+	CopperOhm float64 // there and back, of one segment's length
+	LeadOhm   float64 // to each fed end
+	SegmentLm float64 // at the rated voltage; 0: unknown
+	ladders   []ladder
+}
+
+// ladder is a run of segments fed at one end; times of them are alike.
+type ladder struct {
+	segments int
+	shared   bool // the far segment takes half of its current from the other end
+	times    float64
+}
+
+// CommonKneeShare is the share of the rated voltage at which a strip begins to
+// light, its law drawn straight, if its data are silent (common practice: three
+// white LEDs of 3.1 V and a resistor on 12 V).
+const CommonKneeShare = 0.77
+
+// NewStrip makes a strip from the document. The strings name what is missing.
+func NewStrip(part *design.Strip, use *design.StripUse) (s Strip, missing []string) {
+	s = Strip{RatedV: part.VoltageV, KneeV: CommonKneeShare * part.VoltageV}
+	if part.KneeV != nil {
+		s.KneeV = *part.KneeV
+	}
+	switch {
+	case part.PerMetreA != nil:
+		s.SegmentA = *part.PerMetreA * part.CutM
+	case part.PerMetreW != nil:
+		s.SegmentA = *part.PerMetreW / part.VoltageV * part.CutM
+	default:
+		missing = append(missing, "what the strip takes for each metre is not known")
+	}
+	if part.LoopOhm != nil {
+		s.CopperOhm = *part.LoopOhm * part.CutM
+	} else {
+		missing = append(missing, "the copper of the strip is not known: taken as perfect")
+	}
+	if use.LeadOhm != nil {
+		s.LeadOhm = *use.LeadOhm
+	}
+	if part.FluxLmPer != nil {
+		s.SegmentLm = *part.FluxLmPer * part.CutM
+	} else {
+		missing = append(missing, "the light of the strip is not known")
+	}
+	for _, m := range use.PiecesM {
+		n := Segments(m, part.CutM)
+		switch {
+		case n == 0:
+		case use.BothEnds:
+			s.ladders = append(s.ladders, ladder{(n + 1) / 2, n%2 == 1, 2})
+		default:
+			s.ladders = append(s.ladders, ladder{n, false, 1})
+		}
+	}
+	return s, missing
+}
+
+// Segments is how many whole segments a piece has: it can only be cut between
+// them.
+func Segments(lengthM, cutM float64) int { return int(math.Floor(lengthM/cutM*(1+1e-9) + 1e-9)) }
+
+func (s *Strip) segmentA(v float64) float64 {
+	return s.SegmentA * max(0, v-s.KneeV) / (s.RatedV - s.KneeV)
+}
+
+// march goes from the far segment of a ladder to its feed: what voltage and
+// current it needs there for the far segment to stand at farV.
+func (s *Strip) march(l ladder, farV float64) (feedV, feedA, lm float64) {
+	v, i := farV, 0.0
+	for k := range l.segments {
+		a := s.segmentA(v)
+		if k == 0 && l.shared {
+			a /= 2
+		}
+		i += a
+		if s.SegmentA > 0 {
+			lm += s.SegmentLm * a / s.SegmentA
+		}
+		if k < l.segments-1 {
+			v += i * s.CopperOhm
+		}
+	}
+	return v + i*(s.CopperOhm/2+s.LeadOhm), i, lm
+}
+
+// far finds the voltage at the far segment of a ladder fed with v. The feed
+// voltage rises with the far one along straight pieces, so that secants hit it.
+func (s *Strip) far(l ladder, v float64) float64 {
+	if v <= s.KneeV {
+		return v
+	}
+	low, high := s.KneeV, v
+	fl := s.KneeV - v
+	top, _, _ := s.march(l, high)
+	fh := top - v
+	for range 60 {
+		if fh == fl || high-low < 1e-12*v {
+			break
+		}
+		x := low - fl*(high-low)/(fh-fl)
+		got, _, _ := s.march(l, x)
+		switch f := got - v; {
+		case math.Abs(f) < 1e-11*v:
+			return x
+		case f > 0:
+			high, fh = x, f
+		default:
+			low, fl = x, f
+		}
+	}
+	return low
+}
+
+// CurrentA is what all pieces take at a voltage, A.
+func (s *Strip) CurrentA(voltageV float64) float64 {
+	total := 0.0
+	for _, l := range s.ladders {
+		_, a, _ := s.march(l, s.far(l, voltageV))
+		total += l.times * a
+	}
+	return total
+}
+
+// Light is the flux of all pieces at a voltage, lm, in proportion to the current
+// of each segment, and the lowest voltage at a segment.
+func (s *Strip) Light(voltageV float64) (fluxLm, farV float64) {
+	farV = voltageV
+	for _, l := range s.ladders {
+		v := s.far(l, voltageV)
+		_, _, lm := s.march(l, v)
+		fluxLm += l.times * lm
+		farV = min(farV, v)
+	}
+	return fluxLm, farV
+}
+
+// FarLight is the light of the darkest segment relative to one at the rated
+// voltage.
+func (s *Strip) FarLight(farV float64) float64 {
+	if s.SegmentA <= 0 {
+		return 0
+	}
+	return s.segmentA(farV) / s.SegmentA
+}

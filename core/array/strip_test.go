@@ -1,0 +1,58 @@
+package array
+
+import (
+	"math"
+	"testing"
+
+	"photherm/core/design"
+)
+
+// 5 m of 14.4 W/m with 0.12 Ω/m of copper on 12 V fed at one end: about 51 W and
+// about 10.8 V at the far end (computed twice, independently). Fed at both ends it
+// is nearly even.
+func TestStripLadder(t *testing.T) {
+	part := design.Strip{VoltageV: 12, PerMetreW: new(14.4), CutM: 0.05, LoopOhm: new(0.12), FluxLmPer: new(1200.0)}
+	use := design.StripUse{PiecesM: []float64{5}}
+	s, missing := NewStrip(&part, &use)
+	if len(missing) > 0 {
+		t.Fatal(missing)
+	}
+	w := 12 * s.CurrentA(12)
+	lm, far := s.Light(12)
+	if math.Abs(w-51) > 1 || math.Abs(far-10.8) > 0.1 {
+		t.Errorf("one end: %.1f W, far end %.2f V", w, far)
+	}
+	use.BothEnds = true
+	both, _ := NewStrip(&part, &use)
+	lmBoth, farBoth := both.Light(12)
+	if farBoth < 11.5 || lmBoth < 1.15*lm || 12*both.CurrentA(12) > 72 {
+		t.Errorf("both ends: %.1f W, middle %.2f V, %.0f lm after %.0f", 12*both.CurrentA(12), farBoth, lmBoth, lm)
+	}
+	if s.CurrentA(8) != 0 || math.Abs(s.FarLight(12)-1) > 1e-12 {
+		t.Error("below its knee a strip is dark, at its rated voltage it is whole")
+	}
+	// A long ladder against its limit: with vanishing segments the ladder of
+	// conductance g a metre and copper r a metre takes (V − knee)·√(g/r)·tanh(L·√(g·r)).
+	part.CutM = 0.001
+	fine, _ := NewStrip(&part, &design.StripUse{PiecesM: []float64{5}})
+	g, r := 1.2/(12-fine.KneeV), 0.12
+	if want := (12 - fine.KneeV) * math.Sqrt(g/r) * math.Tanh(5*math.Sqrt(g*r)); math.Abs(fine.CurrentA(12)/want-1) > 1e-3 {
+		t.Errorf("fine ladder %g A, the line it tends to %g A", fine.CurrentA(12), want)
+	}
+}
+
+// A piece is cut between segments only; an odd number fed from both ends shares
+// its middle one.
+func TestStripPieces(t *testing.T) {
+	part := design.Strip{VoltageV: 24, PerMetreA: new(0.6), CutM: 0.1, LoopOhm: new(0.0)}
+	for _, c := range []struct {
+		piece float64
+		both  bool
+		want  float64
+	}{{0.3, false, 0.18}, {0.3, true, 0.18}, {0.39, true, 0.18}, {0.05, false, 0}, {1, true, 0.6}} {
+		s, missing := NewStrip(&part, &design.StripUse{PiecesM: []float64{c.piece}, BothEnds: c.both})
+		if got := s.CurrentA(24); math.Abs(got-c.want) > 1e-9 || len(missing) != 1 {
+			t.Errorf("a piece of %g m takes %g A, want %g A; missing %v", c.piece, got, c.want, missing)
+		}
+	}
+}

@@ -1,0 +1,235 @@
+package chain
+
+import (
+	"context"
+	"fmt"
+	"math"
+	"strings"
+	"testing"
+
+	"photherm/core/design"
+)
+
+// A step-down driver that has run out of headroom passes its input through: then
+// its current is what the rest of the circuit lets flow.
+func TestBuckDropOutAgainstNgspice(t *testing.T) {
+	buck := &design.Driver{Family: "buck", HeadroomV: ptr(1.2), Efficiency: ptr(0.9), EfficiencyInV: ptr(12.0), EfficiencyOut: ptr(6.0)}
+	parts := []design.Part{ledPart(), {ID: "buck", Name: "Step-down", Driver: buck}}
+	seen := map[string]bool{}
+	for _, volts := range []float64{7.9, 7.3, 6.8, 6.3, 5.8} {
+		light := supplyLight(volts, 0.2, parts, driverNodeOf("d", "buck", design.DriverUse{SetCurrentA: ptr(1.2)}, arrayNodeOf("a", 2, 1)))
+		figure := at(t, light)
+		want := spice(t, header+fmt.Sprintf("bs 0 b i=(%g-v(b))/0.2\n", volts)+
+			// output: at most 1.2 A, along headroom / set current below it
+			"bo 0 a i=min(1.2, (v(b)-v(a))/1)\n"+
+			// input: watts out and the loss, blended from switching to series loss
+			fmt.Sprintf("bi b 0 i=(v(a)*min(1.2,(v(b)-v(a))/1) + (min(1,(v(b)-v(a))/1.2)^2)*(%[1]g+%[2]g*v(b)*min(1.2,(v(b)-v(a))/1)+%[3]g*min(1.2,(v(b)-v(a))/1)^2) + (1-min(1,(v(b)-v(a))/1.2)^2)*(v(b)-v(a))*min(1.2,(v(b)-v(a))/1))/v(b)\n",
+				0.2*6*1.2*(1/0.9-1), 0.4*6*1.2*(1/0.9-1)/(1.2*12), 0.4*6*1.2*(1/0.9-1)/(1.2*1.2))+
+			leds(2, "a", "0")+fmt.Sprintf(".nodeset v(b)=%g v(a)=%g\n.control\nop\nprint v(a) v(b)\n.endc\n.end\n", volts-0.2, min(6.2, volts-0.4)))
+		closeTo(t, fmt.Sprintf("output from %g V", volts), figure("d", "outV"), want["v(a)"], 2e-5)
+		closeTo(t, fmt.Sprintf("input from %g V", volts), figure("d", "inV"), want["v(b)"], 2e-5)
+		seen[ModeName(figure("d", "mode"))] = true
+	}
+	if !seen["drop-out"] || !seen["constant current"] {
+		t.Errorf("the sweep is one-sided: %v", seen)
+	}
+}
+
+// Three unequal strings on one current, bare and with ballast.
+func TestUnequalStringsAgainstNgspice(t *testing.T) {
+	for _, ballast := range []float64{0, 1.5} {
+		a := arrayNodeOf("a", 3, 3)
+		a.Array.BallastOhm = ptr(ballast)
+		a.Array.Unequal = []design.Strings{{Strings: 1, OffsetV: -0.03}, {Strings: 1, OffsetV: 0.05}}
+		parts := []design.Part{ledPart(), {ID: "lin", Name: "Linear", Driver: &design.Driver{Family: "linear", HeadroomV: ptr(0.4)}}}
+		m := compile(t, supplyLight(16, 0.01, parts, driverNodeOf("d", "lin", design.DriverUse{SetCurrentA: ptr(1.5)}, a)))
+		shares, err := m.Solver().Sharing(context.Background())
+		if err != nil || len(shares) != 1 || len(shares[0].Strings) != 3 {
+			t.Fatalf("sharing %+v, %v", shares, err)
+		}
+		netlist := header + "i1 0 x 1.5\n"
+		for k, offset := range []float64{0, -0.09, 0.15} {
+			netlist += fmt.Sprintf("v%d x p%d %g\nr%d p%d s%d %g\n", k, k, offset, k, k, k, max(ballast, 1e-6)) + leds(3, fmt.Sprintf("s%d", k), "0")
+		}
+		want := spice(t, netlist+".control\nop\nprint i(v0) i(v1) i(v2)\n.endc\n.end\n")
+		for k := range 3 {
+			closeTo(t, fmt.Sprintf("ballast %g Ω: string %d", ballast, k), shares[0].Strings[k].CurrentA, want[fmt.Sprintf("i(v%d)", k)], 1e-4)
+		}
+	}
+}
+
+// The ladder of a strip, segment by segment, behind leads and a supply.
+func TestStripAgainstNgspice(t *testing.T) {
+	const segments, copper, knee, rated, amp = 40, 0.012, 9.24, 12.0, 0.12
+	part := design.Part{ID: "strip", Name: "Strip", Strip: &design.Strip{VoltageV: rated, PerMetreA: ptr(amp / 0.1), CutM: 0.1, LoopOhm: ptr(copper / 0.1), KneeV: ptr(knee), FluxLmPer: ptr(1000.0)}}
+	for _, both := range []bool{false, true} {
+		light := supplyLight(12.3, 0.05, []design.Part{part}, design.Node{ID: "s", Strip: &design.StripUse{PartID: "strip", PiecesM: []float64{4}, BothEnds: both, LeadOhm: ptr(0.03)}})
+		figure := at(t, light)
+		var b strings.Builder
+		fmt.Fprintf(&b, "%sv1 v 0 12.3\nr1 v bus 0.05\nrl bus n0 %g\n", header, 0.03+copper/2)
+		for k := range segments {
+			fmt.Fprintf(&b, "b%d n%d 0 i=%g*max(0,v(n%d)-%g)\n", k, k, amp/(rated-knee), k, knee)
+			if k > 0 {
+				fmt.Fprintf(&b, "rc%d n%d n%d %g\n", k, k-1, k, copper)
+			}
+		}
+		if both {
+			fmt.Fprintf(&b, "rr bus n%d %g\n", segments-1, 0.03+copper/2)
+		}
+		far := segments - 1
+		if both {
+			far = segments / 2
+		}
+		want := spice(t, b.String()+fmt.Sprintf(".control\nop\nprint -i(v1) v(n%d)\n.endc\n.end\n", far))
+		closeTo(t, fmt.Sprintf("both ends %v: current", both), figure("s", "inA"), want["-i(v1)"], 1e-6)
+		closeTo(t, fmt.Sprintf("both ends %v: darkest segment", both), figure("s", "farV"), want[fmt.Sprintf("v(n%d)", far)], 1e-6)
+	}
+}
+
+// Two white emitters in series and a linear driver's drop-out exceed 5.5 V, two red
+// fit (common practice). A fixed dropper of 1 V and a string of 3 V on 12 V leave 8 V
+// in the linear driver: two thirds of the power.
+func TestDropperAndHeadroom(t *testing.T) {
+	led := func(id string, v float64) design.Part {
+		return design.Part{ID: id, Name: id, Emitter: &design.Emitter{Forward: []design.ForwardPoint{{CurrentA: 0.01, VoltageV: v - 0.25}, {CurrentA: 0.02, VoltageV: v - 0.15}, {CurrentA: 0.1, VoltageV: v}}, VfRefTempC: 25}}
+	}
+	parts := []design.Part{led("led", 3.0), led("red", 2.1), {ID: "lin", Name: "l", Driver: &design.Driver{Family: "linear", HeadroomV: ptr(0.5)}}, {ID: "z", Name: "z", Driver: &design.Driver{Family: "dropper", DropV: ptr(8.0)}}}
+	for part, fits := range map[string]bool{"led": false, "red": true} {
+		a := arrayNodeOf("a", 2, 1)
+		a.Array.PartID = part
+		figure := at(t, supplyLight(5.5, 0, parts, driverNodeOf("d", "lin", design.DriverUse{SetCurrentA: ptr(0.1)}, a)))
+		if full := figure("d", "outA") > 0.0999; full != fits {
+			t.Errorf("two %s on 5.5 V get %g A of 0.1 A", part, figure("d", "outA"))
+		}
+	}
+	figure := at(t, supplyLight(12, 0, parts, driverNodeOf("z", "z", design.DriverUse{}, driverNodeOf("d", "lin", design.DriverUse{SetCurrentA: ptr(0.1)}, arrayNodeOf("a", 1, 1)))))
+	if share := figure("z", "lossW") / figure("f", "sourceW"); math.Abs(share-2.0/3) > 0.002 {
+		t.Errorf("the dropper takes %.3f of the power, want two thirds", share)
+	}
+}
+
+// A step-up driver takes a constant power: with a resistance before it there are two
+// crossings, (V ± √(V² − 4·R·P))/2, and none past V²/4R, where it collapses and
+// cycles. From a source above its load it is not in control.
+func TestStepUpOnWeakSource(t *testing.T) {
+	boost := &design.Driver{Family: "boost", Efficiency: ptr(1.0), InputMinV: ptr(2.0)}
+	parts := []design.Part{ledPart(), {ID: "up", Name: "Step-up", Driver: boost}}
+	light := func(volts, ohm, amp float64) *design.Light {
+		return supplyLight(volts, ohm, parts, driverNodeOf("d", "up", design.DriverUse{SetCurrentA: &amp}, arrayNodeOf("a", 3, 1)))
+	}
+	const v, r = 4.0, 0.4
+	figure := at(t, light(v, r, 0.8))
+	p := 0.8 * figure("d", "outV")
+	closeTo(t, "upper crossing", figure("d", "inV"), (v+math.Sqrt(v*v-4*r*p))/2, 1e-6)
+	st, err := compile(t, light(v, r, 1.4)).Solver().Steady(context.Background())
+	if err != nil || st.Converged || !strings.Contains(st.Reason, "cycles") {
+		t.Errorf("collapsed: converged %v, %q, %v", st.Converged, st.Reason, err)
+	}
+	figure = at(t, light(12, 0.1, 0.3))
+	if ModeName(figure("d", "mode")) != "uncontrolled" || figure("a", "inA") < 2 {
+		t.Errorf("12 V into a step-up for 9 V: %s, %g A", ModeName(figure("d", "mode")), figure("a", "inA"))
+	}
+	// What passes by is the input through 0.4 V and 0.1 Ω.
+	want := spice(t, header+"v1 s 0 12\nr1 s b 0.1\nb1 b a i=(v(b)-v(a)-0.4)/0.1\n"+leds(3, "a", "0")+".control\nop\nprint v(a)\n.endc\n.end\n")
+	closeTo(t, "passing by", figure("a", "inV"), want["v(a)"], 1e-6)
+}
+
+// Outside its window a mains current driver does not light: too few emitters are as
+// wrong as too many.
+func TestWindow(t *testing.T) {
+	window := &design.Driver{Family: "window", SetCurrentA: ptr(0.7), MinVoltageV: ptr(20.0), MaxVoltageV: ptr(40.0), Efficiency: ptr(0.9), EfficiencyInV: ptr(230.0), EfficiencyOut: ptr(36.0), StandbyW: ptr(0.3)}
+	parts := []design.Part{ledPart(), {ID: "w", Name: "Mains driver", Driver: window}}
+	for series, lit := range map[int]bool{4: false, 8: true, 12: true, 14: false} {
+		light := supplyLight(0, 0, parts, driverNodeOf("d", "w", design.DriverUse{}, arrayNodeOf("a", series, 1)))
+		light.Variants[0].Feeds[0].Sources[0] = design.Source{ID: "s", Mains: &design.Mains{VoltageV: 230, FrequencyHz: 50}}
+		m := compile(t, light)
+		st, err := m.Solver().Steady(context.Background())
+		if err != nil {
+			t.Fatal(err)
+		}
+		mode := ModeName(column(t, m, st.Record, "d", "mode"))
+		if a := column(t, m, st.Record, "a", "inA"); (a > 0.69) != lit || (mode == "hiccup") == lit {
+			t.Errorf("%d in series: %g A, %s", series, a, mode)
+		}
+	}
+}
+
+// Switched by duty, averages are the duty's share of the instants: a quarter of the
+// light, a quarter of the input, four times the loss in the wires for the same
+// charge; and two branches of unlike duty load the source in three instants.
+func TestDutyAverages(t *testing.T) {
+	lin := &design.Driver{Family: "linear", HeadroomV: ptr(0.3)}
+	part := ledPart()
+	part.Emitter.FluxLm, part.Emitter.FluxCurrentA, part.Emitter.EfficacyLmPerW = ptr(100.0), ptr(0.35), ptr(300.0)
+	parts := []design.Part{part, {ID: "lin", Name: "Linear", Driver: lin}}
+	branch := func(id string, duty float64) design.Node {
+		return driverNodeOf("d"+id, "lin", design.DriverUse{SetCurrentA: ptr(0.4), Dimming: &design.Level{Duty: &duty, FrequencyHz: ptr(1000.0)}}, arrayNodeOf(id, 2, 1))
+	}
+	full := at(t, supplyLight(8, 1, parts, branch("a", 1)))
+	quarter := at(t, supplyLight(8, 1, parts, branch("a", 0.25)))
+	closeTo(t, "light", quarter("a", "fluxLm"), full("a", "fluxLm")/4, 1e-9)
+	closeTo(t, "charge", quarter("f", "busA"), 0.1, 1e-9)
+	closeTo(t, "peak", quarter("da", "peakA"), 0.4, 1e-9)
+	closeTo(t, "string while on", quarter("a", "stringA"), 0.4, 1e-9)
+	wires := func(figure func(owner, name string) float64) float64 {
+		return 8*figure("f", "busA") - figure("f", "sourceW")
+	}
+	closeTo(t, "wires", wires(quarter), 0.25*0.4*0.4, 1e-6)
+	two := at(t, supplyLight(8, 1, parts, branch("a", 0.25), branch("b", 0.75)))
+	closeTo(t, "wires of two", wires(two), 0.25*0.8*0.8+0.5*0.4*0.4, 1e-6)
+	closeTo(t, "second branch", two("b", "fluxLm"), 3*two("a", "fluxLm"), 1e-9)
+	// The whole run keeps its books, and a lower duty lasts longer by as much.
+	m := compile(t, load(t, "shore-search-handlamp.json"))
+	whole := run(t, m)
+	s := m.Solver()
+	if err := s.Vary(Variation{"/variants/0/feeds/0/loads/1/loads/0/driver/dimming/duty", Set, 0.3}); err != nil {
+		t.Fatal(err)
+	}
+	dimmed, err := s.Run(context.Background())
+	if err != nil || !dimmed.Ledger.Closes() {
+		t.Fatalf("%v, %+v", err, dimmed.Ledger)
+	}
+	if longer := dimmed.End.T / whole.End.T; longer < 3 || longer > 4 {
+		t.Errorf("at 30 %% duty it lasts %.2f times as long", longer)
+	}
+}
+
+// A phase-cut dimmer sets those below it that can follow, down to their floor.
+func TestPhaseCut(t *testing.T) {
+	window := design.Driver{Family: "window", SetCurrentA: ptr(0.7), Dimming: "phase-cut", DimFloor: ptr(0.2), Efficiency: ptr(0.9), EfficiencyInV: ptr(230.0), EfficiencyOut: ptr(36.0)}
+	plain := window
+	plain.Dimming = "none"
+	parts := []design.Part{ledPart(), {ID: "dim", Name: "Dimmable", Driver: &window}, {ID: "plain", Name: "Not", Driver: &plain}}
+	for level, want := range map[float64]float64{1: 0.7, 0.5: 0.35, 0.1: 0.14, 0: 0} {
+		figure := at(t, supplyLight(230, 0, parts, design.Node{ID: "dimmer", Dimmer: &design.Dimmer{Level: level}, Loads: []design.Node{
+			driverNodeOf("d", "dim", design.DriverUse{}, arrayNodeOf("a", 8, 1)), driverNodeOf("e", "plain", design.DriverUse{}, arrayNodeOf("b", 8, 1)),
+		}}))
+		closeTo(t, fmt.Sprintf("level %g", level), figure("d", "outA"), want, 1e-9)
+		closeTo(t, "the other", figure("e", "outA"), 0.7, 1e-9)
+	}
+}
+
+// A package of five rows on a driver meant for two carries 0.40 of the row current;
+// one of one row twice (common practice: a row a channel of ten watts).
+func TestPackageRows(t *testing.T) {
+	part := ledPart()
+	part.Emitter.Rows, part.Emitter.RatedCurrentA = 2, ptr(1.4)
+	parts := []design.Part{part, {ID: "lin", Name: "Linear", Driver: &design.Driver{Family: "linear", HeadroomV: ptr(0.4)}}}
+	volts := map[int]float64{}
+	for rows, share := range map[int]float64{5: 0.4, 2: 1, 1: 2} {
+		a := arrayNodeOf("a", 1, 1)
+		a.Array.PackageRows = rows
+		m := compile(t, supplyLight(9, 0, parts, driverNodeOf("d", "lin", design.DriverUse{SetCurrentA: ptr(1.4)}, a)))
+		shares, err := m.Solver().Sharing(context.Background())
+		if err != nil {
+			t.Fatal(err)
+		}
+		closeTo(t, fmt.Sprintf("%d rows", rows), shares[0].Strings[0].CurrentA / *shares[0].RatedA, share, 1e-9)
+		rec := make([]float64, len(m.Columns()))
+		m.Solver().OperatingPoint(1, 25, rec)
+		volts[rows] = column(t, m, rec, "a", "inV")
+	}
+	if closeTo(t, "voltage of five rows", volts[5], ledLaw(1.4/5*2), 1e-3); !(volts[5] < volts[2] && volts[2] < volts[1]) {
+		t.Errorf("voltages %v", volts)
+	}
+}

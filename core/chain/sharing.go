@@ -1,0 +1,267 @@
+package chain
+
+import (
+	"context"
+	"math"
+
+	"gonum.org/v1/gonum/mat"
+
+	"photherm/core/array"
+)
+
+// Sharing is how the parallel strings of an array share its current, and whether
+// that is stable, at the steady state.
+type Sharing struct {
+	Node    string   `json:"node" doc:"Id of the array"`
+	Strings []String `json:"strings" nullable:"false" doc:"Each kind of string"`
+	EvenA   float64  `json:"evenA" doc:"Current of a string if all were alike, A"`
+	RatedA  *float64 `json:"ratedA" doc:"Rated current of the emitter as mounted, A"`
+
+	BinV      *float64 `json:"binV" doc:"Spread of forward voltage taken, ±, V"`
+	WorstA    *float64 `json:"worstA" doc:"Current of one string at the low end of the spread among others at its high end, warmed by it, A; null: not known, or it runs away"`
+	WorstRuns bool     `json:"worstRunsAway" doc:"That string takes more and more and does not settle"`
+	SameBinA  *float64 `json:"sameBinA" doc:"The same if all come from one bin or bag, half the spread, A"`
+	BallastA  *float64 `json:"ballastA" doc:"The same with a ballast of ballastOhm in each string, A"`
+	Ballast   *float64 `json:"ballastOhm" doc:"Ballast that keeps the worst string within a tenth above even, Ω"`
+	BallastW  *float64 `json:"ballastW" doc:"What all those ballasts would take, W"`
+
+	CommonGain       *float64 `json:"commonGain" doc:"Loop gain of warming: all strings together through their source. From 1 on it runs away"`
+	DifferentialGain *float64 `json:"differentialGain" doc:"The same for one string against the others at one voltage: a limit on the whole current does not help"`
+}
+
+// A String is one kind of string of an array.
+type String struct {
+	Name     string  `json:"name" doc:"ordinary, or how it differs"`
+	Count    int     `json:"count"`
+	CurrentA float64 `json:"currentA" doc:"Of each, A"`
+	LiveLEDs int     `json:"liveLEDs" doc:"Emitters that are not shorted"`
+	Open     bool    `json:"open"`
+}
+
+// gainStepK is the step of temperature for the loop gains.
+const gainStepK = 0.05
+
+// Sharing works the sharing out for each array with an emitter, at the steady
+// state where there is one, else as at switch-on.
+//
+// The loop gain is what a kelvin more at the junction brings back through more
+// current and so more heat: L = R·dP/dT, with dP/dT taken from the whole power
+// tree at once (so it holds for every feeder) and R the rise of the junction for a
+// watt in all strings together, or for one string the part it does not share.
+// Coupling through other arrays on the same body is left out.
+func (s *Solver) Sharing(ctx context.Context) ([]Sharing, error) {
+	out := []Sharing{}
+	steady, err := s.Steady(ctx)
+	if err != nil {
+		return nil, err
+	}
+	if !steady.Converged {
+		s.start(s.scratch)
+		s.electrical(s.scratch)
+	}
+	y := append([]float64(nil), s.y...)
+	for k := range s.nodes {
+		if n := &s.nodes[k]; n.kind == arrayNode && n.chosen {
+			out = append(out, s.sharing(k, y))
+			s.electrical(y)
+		}
+	}
+	return out, nil
+}
+
+func (s *Solver) sharing(k int, y []float64) Sharing {
+	n, p := &s.nodes[k], s.on[k]
+	t := s.lumpC(y, n.junction)
+	out := Sharing{Node: n.id, Strings: []String{}}
+	for g := range n.arr.Groups {
+		group := &n.arr.Groups[g]
+		if group.Strings <= 0 {
+			continue
+		}
+		name := "ordinary"
+		switch {
+		case g == 0:
+		case group.Open:
+			name = "open"
+		case group.Live < n.arr.Series:
+			name = "shorted emitter"
+		default:
+			name = "unlike"
+		}
+		out.Strings = append(out.Strings, String{name, group.Strings, n.arr.ShareA(g, p.outV, p.inA, t), group.Live, group.Open})
+	}
+	strings := n.arr.Strings()
+	out.EvenA = p.inA / float64(max(strings, 1))
+	if n.ratedA > 0 {
+		out.RatedA = new(n.ratedA)
+	}
+	unshared := n.arr.Emitter.RthKPerW + n.ownKPerW
+	if p.inA > 0 {
+		if n.junction >= 0 {
+			out.CommonGain = new(s.commonGain(k, y))
+		}
+		out.DifferentialGain = new(n.differentialGain(p.outV, t, unshared))
+	}
+	if n.binV > 0 && strings > 1 && p.inA > 0 {
+		taken := n.binV
+		if n.sameBin {
+			taken /= 2
+		}
+		out.BinV = new(taken)
+		even := n.arr.Groups[0]
+		worst := func(binV, ballast float64) *float64 {
+			law := alike(&n.arr, strings, ballast)
+			a, ok := hogA(&law, p.inA, t, binV, unshared, n.countsHeat)
+			if !ok {
+				return nil
+			}
+			return &a
+		}
+		out.WorstA = worst(taken, even.BallastOhm)
+		out.WorstRuns = out.WorstA == nil
+		out.SameBinA = worst(n.binV/2, even.BallastOhm)
+		s.neededBallast(&out, taken, even.BallastOhm, worst)
+	}
+	return out
+}
+
+// alike is the array with all its strings ordinary.
+func alike(l *array.Law, strings int, ballast float64) array.Law {
+	out := *l
+	out.Groups = []array.Group{{Strings: strings, Live: l.Series, BallastOhm: ballast}}
+	return out
+}
+
+// hogShare is how far above even the worst string may go before ballast is
+// advised (common practice: a tenth).
+const hogShare = 1.1
+
+// hogsAll is the share of the whole current from which one string has taken it to
+// itself.
+const hogsAll = 0.8
+
+func (s *Solver) neededBallast(out *Sharing, binV, fitted float64, worst func(binV, ballast float64) *float64) {
+	good := func(r float64) bool {
+		a := worst(binV, r)
+		return a != nil && *a <= hogShare*out.EvenA
+	}
+	if good(fitted) {
+		out.Ballast, out.BallastA = new(fitted), worst(binV, fitted)
+	} else {
+		low, high := fitted, max(fitted, 0.1)
+		for !good(high) {
+			if high *= 2; high > 1e6 {
+				return
+			}
+		}
+		for high/max(low, 1e-9) > 1.001 && high-low > 1e-6 {
+			if mid := (low + high) / 2; good(mid) {
+				high = mid
+			} else {
+				low = mid
+			}
+		}
+		out.Ballast, out.BallastA = &high, worst(binV, high)
+	}
+	strings := 0
+	for _, g := range out.Strings {
+		strings += g.Count
+	}
+	out.BallastW = new(float64(strings) * out.EvenA * out.EvenA * *out.Ballast)
+}
+
+// hogA is the current of one string whose emitters all lie at the low end of the
+// spread among others at its high end, the whole current given, with the string
+// warmer than the rest by what it turns into heat beyond them. It is not ok if it
+// does not settle before it has taken nearly all.
+func hogA(l *array.Law, totalA, junctionC, binV, unsharedKPerW float64, allHeat bool) (a float64, ok bool) {
+	law := *l
+	strings := l.Groups[0].Strings
+	high, low := l.Groups[0], l.Groups[0]
+	high.Strings, high.OffsetV = strings-1, binV
+	low.Strings, low.OffsetV = 1, -binV
+	law.Groups = []array.Group{high, low}
+	heat := func(g int, i float64) float64 {
+		t := junctionC + law.Groups[g].HotterK
+		w := i * (law.Emitter.Voltage(i, t) + law.Groups[g].OffsetV)
+		if !allHeat {
+			w -= law.Emitter.RadiantW(i, t)
+		}
+		return w
+	}
+	last := 0.0
+	for range 200 {
+		v := law.VoltageV(totalA, junctionC)
+		a = law.ShareA(1, v, totalA, junctionC)
+		hotter := unsharedKPerW * (heat(1, a) - heat(0, law.ShareA(0, v, totalA, junctionC)))
+		if math.Abs(hotter-last) < 1e-6 {
+			return a, a < hogsAll*totalA
+		}
+		last = hotter
+		law.Groups[1].HotterK = hotter
+		if hotter > tooHotC {
+			return a, false
+		}
+	}
+	return a, false
+}
+
+// commonGain is the loop gain with all strings warmed alike.
+func (s *Solver) commonGain(k int, y []float64) float64 {
+	lump := s.nodes[k].junction
+	return s.riseKPerW(lump) * s.heatSlope(k, y)
+}
+
+// heatSlope is how much more heat the junctions of array k make for each kelvin
+// they are warmer, all else in y held, W/K.
+func (s *Solver) heatSlope(k int, y []float64) float64 {
+	at := s.m.states + s.nodes[k].junction
+	probe := append([]float64(nil), y...)
+	heat := func(t float64) float64 {
+		probe[at] = t
+		s.electrical(probe)
+		return s.point[k].lossW - s.point[k].jointW
+	}
+	return (heat(y[at]+gainStepK) - heat(y[at]-gainStepK)) / (2 * gainStepK)
+}
+
+// riseKPerW is the steady rise of a lump for a watt in it, through all links to
+// the air.
+func (s *Solver) riseKPerW(lump int) float64 {
+	n := len(s.m.lumps)
+	g, w := mat.NewDense(n, n, nil), mat.NewVecDense(n, nil)
+	for _, l := range s.links {
+		g.Set(l.from, l.from, g.At(l.from, l.from)+l.wPerK)
+		if l.to >= 0 {
+			g.Set(l.to, l.to, g.At(l.to, l.to)+l.wPerK)
+			g.Set(l.from, l.to, g.At(l.from, l.to)-l.wPerK)
+			g.Set(l.to, l.from, g.At(l.to, l.from)-l.wPerK)
+		}
+	}
+	for i := range n {
+		if g.At(i, i) == 0 {
+			g.Set(i, i, 1)
+		}
+	}
+	w.SetVec(lump, 1)
+	var t mat.VecDense
+	if t.SolveVec(g, w) != nil {
+		return math.Inf(1)
+	}
+	return t.AtVec(lump)
+}
+
+// differentialGain is the loop gain of one ordinary string at the bus voltage as it
+// stands.
+func (n *node) differentialGain(busV, junctionC, unsharedKPerW float64) float64 {
+	heat := func(t float64) float64 {
+		law := n.arr
+		i := law.CurrentOf(0, busV, t)
+		w := i * law.Emitter.Voltage(i, t)
+		if !n.countsHeat {
+			w -= law.Emitter.RadiantW(i, t)
+		}
+		return w
+	}
+	return unsharedKPerW * (heat(junctionC+gainStepK) - heat(junctionC-gainStepK)) / (2 * gainStepK)
+}

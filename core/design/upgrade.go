@@ -1,0 +1,57 @@
+package design
+
+import (
+	"bytes"
+	"encoding/json"
+	"fmt"
+)
+
+// upgrades bring a document from the version of its place, counted from 1, to
+// the next. They work on plain JSON, so that they stay true when the types change.
+var upgrades = []func(light map[string]any){
+	arraysNameUnequalStrings,
+}
+
+// upgrade brings a file of an older version up to date.
+func upgrade(data []byte, version int) ([]byte, error) {
+	dec := json.NewDecoder(bytes.NewReader(data))
+	dec.UseNumber()
+	var light map[string]any
+	if err := dec.Decode(&light); err != nil {
+		return nil, fmt.Errorf("reading a light of version %d: %w", version, err)
+	}
+	for _, step := range upgrades[version-1:] {
+		step(light)
+	}
+	light["version"] = json.Number(fmt.Sprint(Version))
+	out, err := json.Marshal(light)
+	if err != nil {
+		return nil, fmt.Errorf("bringing a light of version %d up to date: %w", version, err)
+	}
+	return out, nil
+}
+
+// arraysNameUnequalStrings takes version 1 to 2: an array's faults became its
+// unequal strings, which may differ in more than faults.
+func arraysNameUnequalStrings(light map[string]any) {
+	var walk func(any)
+	walk = func(x any) {
+		switch x := x.(type) {
+		case []any:
+			for _, e := range x {
+				walk(e)
+			}
+		case map[string]any:
+			if a, ok := x["array"].(map[string]any); ok {
+				if faults, there := a["faults"]; there {
+					a["unequal"] = faults
+					delete(a, "faults")
+				}
+			}
+			for _, e := range x {
+				walk(e)
+			}
+		}
+	}
+	walk(light["variants"])
+}

@@ -1,0 +1,207 @@
+package driver
+
+import (
+	"math"
+
+	"photherm/core/design"
+)
+
+// A Driver is a driver part with its settings, ready for computing. Call Prepare
+// after changing a field.
+type Driver struct {
+	Family        Family
+	SetA          float64 // regulated output current, undimmed, A; family Voltage: its current limit
+	SetV          float64 // family Voltage: regulated output voltage, V
+	MinV          float64 // family Window: its window; others: MaxV is the highest output
+	MaxV          float64
+	StepsUp       bool // family Voltage: its output may stand above its input
+	StepsDown     bool
+	KnobMinA      float64 // family Voltage: range of its current knob, A
+	KnobMaxA      float64
+	ResistanceOhm float64 // resistor family
+	DropV         float64 // dropper family
+	HeadroomV     float64
+	InputMinV     float64 // 0: none
+	InputMaxV     float64 // 0: unknown
+	RestartV      float64
+	QuiescentA    float64
+	LineRegPerV   float64 // share of the output for each volt of input beside EffInV
+
+	Level      float64 // share of the set current it is dimmed to, 0…1
+	Duty       float64 // share of the time it is on
+	Off        bool    // in the dark part of its duty
+	DimFloor   float64
+	FollowsCut bool // its level is that of a phase-cut dimmer before it
+	StandbyW   float64
+
+	Efficiency float64 // one known efficiency of a switching driver; 0: unknown
+	EffAtA     float64
+	EffInV     float64
+	EffOutV    float64
+
+	p0, a, b float64 // loss = p0 + a·I·V + b·I², I the inductor's current
+}
+
+// Common practice where a datasheet is silent.
+const (
+	CommonLinearHeadroomV     = 0.3
+	CommonBuckHeadroomV       = 0.8
+	CommonBuckEfficiency      = 0.88
+	CommonBuckBoostEfficiency = 0.83
+	CommonDropperOhm          = 0.05
+)
+
+// anyV stands for an output voltage without a known limit.
+const anyV = 1000
+
+func or(p *float64, fallback float64) float64 {
+	if p != nil {
+		return *p
+	}
+	return fallback
+}
+
+var families = map[string]Family{
+	"none": None, "resistor": Resistor, "dropper": Dropper, "linear": Linear, "buck": Buck, "boost": Boost,
+	"buck-boost": BuckBoost, "window": Window, "voltage": Voltage,
+}
+
+// SetCurrentA is the current one driver is set to, A: by its setting resistor,
+// by its setting, or as supplied, times the channels tied together. It is nil if
+// nothing says.
+func SetCurrentA(part *design.Driver, use *design.DriverUse) *float64 {
+	set := use.SetCurrentA
+	if set == nil {
+		set = part.SetCurrentA
+	}
+	if part.ProgramV != nil && use.ProgramOhm != nil {
+		set = new(*part.ProgramV / *use.ProgramOhm)
+	}
+	if set != nil && use.TiedChannels > 1 {
+		set = new(*set * float64(use.TiedChannels))
+	}
+	return set
+}
+
+// InUse is the level a driver is dimmed to: of its mode, or its own.
+func InUse(use *design.DriverUse) design.Level {
+	for _, m := range use.Modes {
+		if m.Name == use.Mode {
+			return m.Level
+		}
+	}
+	if use.Dimming != nil {
+		return *use.Dimming
+	}
+	return design.Level{}
+}
+
+// New makes a driver from a part and its use. The strings name what is missing to
+// compute it, or to be sure of it.
+func New(part *design.Driver, use *design.DriverUse) (d Driver, missing []string) {
+	if part == nil {
+		return Driver{Level: 1, Duty: 1}, []string{"no driver is chosen yet"}
+	}
+	return ready(part, use, func(why string) { missing = append(missing, why) }), missing
+}
+
+// Prepared makes a driver as New does, without a word on what is missing and without
+// allocating; it is not ok if it cannot be computed.
+func Prepared(part *design.Driver, use *design.DriverUse) (d Driver, ok bool) {
+	d = ready(part, use, ignore)
+	return d, d.Family != Absent
+}
+
+func ignore(string) {}
+
+func ready(part *design.Driver, use *design.DriverUse, lack func(why string)) Driver {
+	set := SetCurrentA(part, use)
+	level := InUse(use)
+	d := Driver{
+		Family: families[part.Family], SetA: or(set, 0), MinV: or(part.MinVoltageV, 0), MaxV: or(part.MaxVoltageV, anyV),
+		InputMinV: or(part.InputMinV, 0), InputMaxV: or(part.InputMaxV, 0), QuiescentA: or(part.QuiescentA, 0),
+		LineRegPerV: or(part.LineRegPerV, 0), DimFloor: or(part.DimFloor, 0), StandbyW: or(part.StandbyW, 0),
+		Level: or(level.Current, 1), Duty: or(level.Duty, 1), FollowsCut: part.Dimming == "phase-cut",
+		Efficiency: or(part.Efficiency, 0), EffAtA: or(part.EfficiencyAtA, or(set, 0)), EffInV: or(part.EfficiencyInV, 0), EffOutV: or(part.EfficiencyOut, 0),
+	}
+	if part.EfficiencyAtA != nil && use.TiedChannels > 1 {
+		d.EffAtA *= float64(use.TiedChannels)
+	}
+	d.RestartV = or(part.RestartV, 1.05*d.InputMinV)
+	assume := func(efficiency float64, what string) {
+		if part.Efficiency == nil {
+			d.Efficiency = efficiency
+			lack(what)
+		}
+	}
+	switch d.Family {
+	case Resistor:
+		r := use.ResistanceOhm
+		if r == nil {
+			r = part.ResistanceOhm
+		}
+		if r == nil {
+			d.Family = Absent
+			lack("the resistor has no value yet")
+		}
+		d.ResistanceOhm = or(r, 0)
+	case Dropper:
+		if part.DropV == nil {
+			d.Family = Absent
+			lack("the voltage the dropper takes is not known")
+		}
+		d.DropV, d.ResistanceOhm = or(part.DropV, 0), or(part.ResistanceOhm, CommonDropperOhm)
+	case Linear:
+		d.HeadroomV = or(part.HeadroomV, CommonLinearHeadroomV)
+	case Buck:
+		d.HeadroomV = or(part.HeadroomV, CommonBuckHeadroomV)
+		assume(CommonBuckEfficiency, "the driver's efficiency is not known: 88 % is assumed")
+	case Boost, Window:
+		assume(CommonBuckEfficiency, "the driver's efficiency is not known: 88 % is assumed")
+	case BuckBoost:
+		assume(CommonBuckBoostEfficiency, "the driver's efficiency is not known: 83 % is assumed")
+	case Voltage:
+		d.newVoltage(part, use, set, lack)
+	}
+	if d.Regulates() && set == nil {
+		d.Family = Absent
+		lack("the driver's current is not set")
+	}
+	d.Prepare()
+	return d
+}
+
+func (d *Driver) newVoltage(part *design.Driver, use *design.DriverUse, set *float64, lack func(why string)) {
+	volts := use.SetVoltageV
+	if volts == nil {
+		volts = part.SetVoltageV
+	}
+	if volts == nil {
+		d.Family = Absent
+		lack("the supply's voltage is not set")
+		return
+	}
+	d.SetV, d.SetA = *volts, math.Inf(1)
+	d.StepsUp, d.StepsDown = part.Topology == "step-up" || part.Topology == "either", part.Topology != "step-up"
+	d.KnobMaxA, d.KnobMinA = or(part.MaxCurrentA, 0), or(part.MinCurrentA, 0)
+	d.HeadroomV = or(part.HeadroomV, CommonBuckHeadroomV)
+	switch {
+	case set != nil:
+		d.SetA = *set
+	case part.MaxCurrentA != nil:
+		d.SetA = *part.MaxCurrentA
+	default:
+		lack("the supply's current limit is not known: none is assumed")
+	}
+	if part.Efficiency == nil {
+		d.Efficiency = CommonBuckEfficiency
+		lack("the supply's efficiency is not known: 88 % is assumed")
+	}
+	d.EffAtA = or(part.EfficiencyAtA, 0)
+	if d.EffOutV == 0 {
+		d.EffOutV = d.SetV
+	}
+	if d.EffAtA == 0 && !math.IsInf(d.SetA, 1) {
+		d.EffAtA = d.SetA
+	}
+}

@@ -1,0 +1,92 @@
+package search
+
+import (
+	"context"
+	"fmt"
+	"math"
+	"slices"
+
+	"photherm/core/array"
+	"photherm/core/design"
+	"photherm/core/driver"
+	"photherm/core/emitter"
+)
+
+// An ArrayMatch is emitters and the way of wiring them that fits a driver best.
+type ArrayMatch struct {
+	Match
+	Series   int
+	Parallel int
+}
+
+// The ways of wiring that are tried.
+const (
+	mostSeries   = 40
+	mostParallel = 8
+)
+
+// Arrays judges emitters on the driver that stands at the place, each wired in the
+// way that fits and gives the most light. The driver keeps its setting.
+func (q *Question) Arrays(ctx context.Context, d *design.Driver, use *design.DriverUse, arrayNode string, candidates []*design.Emitter) ([]ArrayMatch, error) {
+	law, missing := driver.New(d, use)
+	if law.Family == driver.Absent {
+		return nil, fmt.Errorf("matching emitters: %s", missing[0])
+	}
+	asked := *q
+	asked.wantedA = 0
+	var out []ArrayMatch
+	for i, e := range candidates {
+		model, err := emitter.New(e)
+		if err != nil {
+			return nil, fmt.Errorf("matching emitters: %w", err)
+		}
+		best := ArrayMatch{Match: Match{Index: i, Fit: No, why: incomplete}}
+		asked.maxA, asked.ratedA = orInf(e.MaxCurrentA), orInf(e.RatedCurrentA)
+		for parallel := 1; parallel <= mostParallel; parallel++ {
+			if ctx.Err() != nil {
+				return nil, fmt.Errorf("matching emitters: %w", ctx.Err())
+			}
+			for series := 1; series <= mostSeries; series++ {
+				shape := design.Array{Series: series, Parallel: parallel}
+				for k := range asked.sources {
+					if !asked.sources[k].solver.TryArray(arrayNode, array.New(&shape, model), 0) {
+						return nil, fmt.Errorf("there is no array %q", arrayNode)
+					}
+				}
+				m := ArrayMatch{asked.judge(i, d, law), series, parallel}
+				if better(&m, &best) {
+					best = m
+				}
+			}
+		}
+		out = append(out, best)
+	}
+	slices.SortStableFunc(out, func(a, b ArrayMatch) int {
+		if c := compare(a.Match, b.Match); a.Fit != b.Fit {
+			return c
+		}
+		return int(max(-1, min(1, b.FluxLm-a.FluxLm)))
+	})
+	return out, nil
+}
+
+// better prefers what fits, then light, then the plainer wiring.
+func better(a, b *ArrayMatch) bool {
+	rank := map[Fit]int{Fits: 0, Nearly: 1, No: 2}
+	switch {
+	case b.why == incomplete:
+		return true
+	case rank[a.Fit] != rank[b.Fit]:
+		return rank[a.Fit] < rank[b.Fit]
+	case a.Fit == No:
+		return a.why > b.why // the later reason is the smaller matter
+	}
+	return a.FluxLm > b.FluxLm*1.02 || (a.FluxLm > b.FluxLm*0.98 && a.Series*a.Parallel < b.Series*b.Parallel)
+}
+
+func orInf(p *float64) float64 {
+	if p == nil {
+		return math.Inf(1)
+	}
+	return *p
+}

@@ -1,0 +1,93 @@
+package search
+
+import (
+	"context"
+	"fmt"
+
+	"photherm/core/chain"
+	"photherm/core/design"
+	"photherm/core/verdict"
+)
+
+// A CellMatch is a cell in the light's pack, judged by everything that judges the
+// light.
+type CellMatch struct {
+	Index    int
+	Fit      Fit
+	Why      string // the worst finding that the cell brings
+	FluxLm   *float64
+	HalfS    *float64
+	Findings int // stops and cautions that the cell brings
+}
+
+// Cells puts each candidate in the place of the cell of a feed's first pack and
+// judges the light anew: any battery of the size people may put in.
+func Cells(ctx context.Context, light *design.Light, variant int, feed string, candidates []*design.Cell) ([]CellMatch, error) {
+	if variant < 0 || variant >= len(light.Variants) {
+		return nil, fmt.Errorf("there is no variant %d", variant)
+	}
+	out := make([]CellMatch, len(candidates))
+	for i, cell := range candidates {
+		changed, err := withCell(light, variant, feed, cell)
+		if err != nil {
+			return nil, err
+		}
+		m, err := chain.Compile(changed, chain.Options{Variant: variant})
+		if err != nil {
+			return nil, fmt.Errorf("matching cells: %w", err)
+		}
+		run, err := m.Solver().Run(ctx)
+		if err != nil {
+			return nil, fmt.Errorf("matching cells: %w", err)
+		}
+		findings, err := verdict.Judge(ctx, run, variant)
+		if err != nil {
+			return nil, fmt.Errorf("matching cells: %w", err)
+		}
+		a := run.Answers()
+		out[i] = CellMatch{Index: i, Fit: Fits, FluxLm: a.FluxLm, HalfS: a.HalfS}
+		for _, f := range findings {
+			if f.Severity == verdict.Note || f.Stage != "source" && f.Stage != "driver" && f.Stage != "emitters" {
+				continue
+			}
+			out[i].Findings++
+			if out[i].Why == "" {
+				out[i].Why = f.Why
+			}
+			if f.Severity == verdict.Stop {
+				out[i].Fit = No
+			} else if out[i].Fit == Fits {
+				out[i].Fit = Nearly
+			}
+		}
+		if a.FluxLm == nil && out[i].Fit == Fits {
+			out[i].Fit, out[i].Why = No, a.FluxWhy
+		}
+	}
+	return out, nil
+}
+
+// withCell is a copy of the light with another cell in the feed's pack.
+func withCell(light *design.Light, variant int, feed string, cell *design.Cell) (*design.Light, error) {
+	out := *light
+	out.Variants = append([]design.Variant(nil), light.Variants...)
+	v := &out.Variants[variant]
+	v.Feeds = append([]design.Feed(nil), v.Feeds...)
+	for i := range v.Feeds {
+		f := &v.Feeds[i]
+		if f.ID != feed || len(f.Sources) == 0 || f.Sources[0].Pack == nil {
+			continue
+		}
+		pack := *f.Sources[0].Pack
+		pack.PartID = tried
+		pack.CutoffCellV = nil
+		f.Sources = append([]design.Source(nil), f.Sources[0])
+		f.Sources[0].Pack = &pack
+		out.Parts = append(append([]design.Part(nil), light.Parts...), design.Part{ID: tried, Name: "tried", Cell: cell})
+		return &out, nil
+	}
+	return nil, fmt.Errorf("feed %q has no pack", feed)
+}
+
+// tried is the id of the part on trial: no document holds a blank one.
+const tried = " tried "

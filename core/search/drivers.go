@@ -1,0 +1,374 @@
+// Package search asks the chain over candidate parts: which drivers fit these
+// emitters, which emitters fit this driver, which cells fit this light. It asks the
+// same electrical solve as everything else, with one part exchanged.
+package search
+
+import (
+	"context"
+	"fmt"
+	"math"
+	"slices"
+
+	"photherm/core/chain"
+	"photherm/core/design"
+	"photherm/core/driver"
+	"photherm/core/source"
+	"photherm/core/units"
+)
+
+// A Fit says how well a candidate does.
+type Fit string
+
+// Fits: use it. Nearly: it works, with a drawback. No: it does not.
+const (
+	Fits   Fit = "fits"
+	Nearly Fit = "nearly"
+	No     Fit = "no"
+)
+
+// A reason is why a candidate does not simply fit.
+type reason int
+
+const (
+	none reason = iota
+	tooHighInput
+	tooLowInput
+	stepUpConducts
+	noHeadroom
+	outsideWindow
+	overMaximum
+	farFromWanted
+	overWatts
+	locksOut
+	incomplete
+	// from here on: nearly
+	stopsEarly
+	headroomEnds
+	overRated
+	littleSpare
+	offWanted
+)
+
+// A Match is one candidate judged.
+type Match struct {
+	Index  int     // of the candidate
+	Fit    Fit     // how well it does
+	OutA   float64 // current it gives
+	LossW  float64 // heat in it
+	FluxLm float64
+	why    reason
+	value  float64
+	limit  float64
+	off    float64 // distance from the wanted current
+}
+
+// Why is one line, empty for a candidate that simply fits.
+func (m *Match) Why() string {
+	amps := func(x float64) string { return units.Format(x, "current", 3) }
+	volts := func(x float64) string { return units.Format(x, "voltage", 3) }
+	switch m.why {
+	case tooHighInput:
+		return fmt.Sprintf("the source reaches %s, it bears %s", volts(m.value), volts(m.limit))
+	case tooLowInput:
+		return fmt.Sprintf("the source gives %s at most, it starts at %s", volts(m.value), volts(m.limit))
+	case stepUpConducts:
+		return fmt.Sprintf("a step-up, and the source of %s is not below the emitters at %s", volts(m.value), volts(m.limit))
+	case noHeadroom:
+		return fmt.Sprintf("even from a full source it reaches only %s of %s", amps(m.value), amps(m.limit))
+	case outsideWindow:
+		return fmt.Sprintf("the emitters stand at %s, outside its window", volts(m.value))
+	case overMaximum:
+		return fmt.Sprintf("each emitter would get %s, its maximum is %s", amps(m.value), amps(m.limit))
+	case farFromWanted:
+		return fmt.Sprintf("it gives %s, wanted are %s", amps(m.value), amps(m.limit))
+	case overWatts:
+		return fmt.Sprintf("it would give %s and is rated %s", units.Format(m.value, "power", 3), units.Format(m.limit, "power", 3))
+	case locksOut:
+		return "the source breaks down under it"
+	case incomplete:
+		return "its data do not tell its current or voltage"
+	case stopsEarly:
+		return fmt.Sprintf("it stops at %s, before the source is drained to %s", volts(m.limit), volts(m.value))
+	case headroomEnds:
+		return fmt.Sprintf("drained, the source holds only %s of %s", amps(m.value), amps(m.limit))
+	case overRated:
+		return fmt.Sprintf("each emitter gets %s, rated are %s", amps(m.value), amps(m.limit))
+	case littleSpare:
+		return fmt.Sprintf("it gives %s of a rated %s: little to spare", units.Format(m.value, "power", 3), units.Format(m.limit, "power", 3))
+	case offWanted:
+		return fmt.Sprintf("it gives %s, wanted are %s", amps(m.value), amps(m.limit))
+	}
+	return ""
+}
+
+// Bounds of a match (common practice).
+const (
+	nearWanted  = 0.1 // within a tenth of the wanted current
+	farWanted   = 0.4
+	leastMargin = 1.1 // of rated watts
+	warmC       = 85  // of a junction at work
+)
+
+// supplied is one of the sources the light must accept, with a solver for it.
+type supplied struct {
+	solver    *chain.Solver
+	low, high float64 // V; drained and full
+	pack      bool
+}
+
+// A Question is a place in a light for which parts are sought.
+type Question struct {
+	node    string
+	sources []supplied
+	wantedA float64
+	maxA    float64 // of an emitter as mounted; +Inf: unknown
+	ratedA  float64
+	coldC   float64
+}
+
+// NewQuestion compiles a light for each source its feed must accept. The wanted
+// current is that of the driver in place now, or the rated current of what hangs
+// there.
+func NewQuestion(light *design.Light, variant int, node string) (*Question, error) {
+	if variant < 0 || variant >= len(light.Variants) {
+		return nil, fmt.Errorf("there is no variant %d", variant)
+	}
+	parts := map[string]*design.Part{}
+	for i := range light.Parts {
+		parts[light.Parts[i].ID] = &light.Parts[i]
+	}
+	q := &Question{node: node, maxA: math.Inf(1), ratedA: math.Inf(1), coldC: light.Conditions.AmbientC}
+	for i := range light.Variants[variant].Feeds {
+		f := &light.Variants[variant].Feeds[i]
+		n := findNode(f.Loads, node)
+		if n == nil {
+			continue
+		}
+		if n.Driver == nil {
+			return nil, fmt.Errorf("%q is not a driver", node)
+		}
+		q.wanted(n, parts)
+		for k := range f.Sources {
+			m, err := chain.Compile(light, chain.Options{Variant: variant, Source: map[string]int{f.ID: k}})
+			if err != nil {
+				return nil, err
+			}
+			s := supplied{solver: m.Solver()}
+			switch src := &f.Sources[k]; {
+			case src.Mains != nil:
+				s.low, s.high = src.Mains.VoltageV, src.Mains.VoltageV
+			case src.Supply != nil:
+				s.low, s.high = src.Supply.VoltageV, src.Supply.VoltageV
+			case src.Pack != nil && parts[src.Pack.PartID] != nil:
+				low, high := source.Range(parts[src.Pack.PartID].Cell)
+				if src.Pack.CutoffCellV != nil {
+					low = *src.Pack.CutoffCellV
+				}
+				s.low, s.high, s.pack = float64(src.Pack.Series)*low, float64(src.Pack.Series)*high, true
+			default:
+				continue
+			}
+			q.sources = append(q.sources, s)
+		}
+		if len(q.sources) == 0 {
+			return nil, fmt.Errorf("no source is chosen yet, so no driver can be judged")
+		}
+		return q, nil
+	}
+	return nil, fmt.Errorf("there is no node %q", node)
+}
+
+func findNode(nodes []design.Node, id string) *design.Node {
+	for i := range nodes {
+		if nodes[i].ID == id {
+			return &nodes[i]
+		}
+		if n := findNode(nodes[i].Loads, id); n != nil {
+			return n
+		}
+	}
+	return nil
+}
+
+// wanted finds the current to aim at and what the emitters below bear.
+func (q *Question) wanted(n *design.Node, parts map[string]*design.Part) {
+	rated := 0.0
+	var below func(nodes []design.Node)
+	below = func(nodes []design.Node) {
+		for i := range nodes {
+			a := nodes[i].Array
+			if a != nil && parts[a.PartID] != nil {
+				e := parts[a.PartID].Emitter
+				size := 1.0
+				if a.PackageRows > 0 {
+					size = float64(a.PackageRows) / float64(max(e.Rows, 1))
+				}
+				if e.MaxCurrentA != nil {
+					q.maxA = min(q.maxA, *e.MaxCurrentA*size)
+				}
+				if e.RatedCurrentA != nil {
+					q.ratedA = min(q.ratedA, *e.RatedCurrentA*size)
+					rated += *e.RatedCurrentA * size * float64(a.Parallel*max(a.Count, 1))
+				}
+			}
+			below(nodes[i].Loads)
+		}
+	}
+	below(n.Loads)
+	q.wantedA = rated
+	if p := parts[n.Driver.PartID]; p != nil && p.Driver != nil {
+		if set := driver.SetCurrentA(p.Driver, n.Driver); set != nil {
+			q.wantedA = *set
+		}
+	}
+}
+
+// WantedA is the current the matches aim at, A; 0: none known.
+func (q *Question) WantedA() float64 { return q.wantedA }
+
+// Drivers judges candidates, those that fit first, the nearest to the wanted
+// current and the least lossy ahead. It does not allocate per candidate.
+func (q *Question) Drivers(ctx context.Context, candidates []*design.Driver) ([]Match, error) {
+	out := make([]Match, len(candidates))
+	var use design.DriverUse
+	var set float64
+	for i, d := range candidates {
+		if i%64 == 0 && ctx.Err() != nil {
+			return nil, fmt.Errorf("matching drivers: %w", ctx.Err())
+		}
+		use = design.DriverUse{}
+		if a, ok := q.settable(d); ok {
+			set = a
+			use.SetCurrentA = &set
+		}
+		law, ok := driver.Prepared(d, &use)
+		out[i] = Match{Index: i, Fit: No, why: incomplete}
+		if ok {
+			out[i] = q.judge(i, d, law)
+		}
+	}
+	slices.SortStableFunc(out, compare)
+	return out, nil
+}
+
+func compare(a, b Match) int {
+	rank := func(m *Match) float64 {
+		switch m.Fit {
+		case Fits:
+			return 0
+		case Nearly:
+			return 1
+		}
+		return 2
+	}
+	for _, d := range [...]float64{rank(&a) - rank(&b), a.off - b.off, a.LossW - b.LossW} {
+		if d < 0 {
+			return -1
+		} else if d > 0 {
+			return 1
+		}
+	}
+	return 0
+}
+
+// settable is the current nearest to the wanted one that a driver can be set to; not
+// ok if it is fixed.
+func (q *Question) settable(d *design.Driver) (float64, bool) {
+	if q.wantedA <= 0 {
+		return 0, false
+	}
+	if len(d.JumperA) > 0 {
+		return driver.Nearest(d.JumperA, q.wantedA)
+	}
+	if d.ProgramV != nil && d.MaxCurrentA != nil {
+		return min(q.wantedA, *d.MaxCurrentA), true
+	}
+	if d.MinCurrentA == nil || d.MaxCurrentA == nil {
+		return 0, false
+	}
+	return max(*d.MinCurrentA, min(q.wantedA, *d.MaxCurrentA)), true
+}
+
+// judge asks one driver at every source, full and drained, cold and warm.
+func (q *Question) judge(index int, d *design.Driver, law driver.Driver) Match {
+	worst := Match{Index: index, Fit: Fits}
+	note := func(why reason, value, limit float64) {
+		if worst.why == none || why < worst.why {
+			worst.why, worst.value, worst.limit = why, value, limit
+		}
+	}
+	target := q.wantedA
+	first := true
+	for k := range q.sources {
+		s := &q.sources[k]
+		if d.InputMaxV != nil && s.high > *d.InputMaxV {
+			note(tooHighInput, s.high, *d.InputMaxV)
+			continue
+		}
+		if s.high < law.InputMinV {
+			note(tooLowInput, s.high, law.InputMinV)
+			continue
+		}
+		if s.low < law.InputMinV {
+			note(stopsEarly, s.low, law.InputMinV)
+		}
+		s.solver.TryDriver(q.node, law)
+		for _, c := range [...]struct{ charge, tempC float64 }{{1, q.coldC}, {1, warmC}, {drainedCharge, q.coldC}} {
+			if c.charge < 1 && !s.pack {
+				continue
+			}
+			p, ok := s.solver.Probe(q.node, c.charge, c.tempC)
+			if !ok {
+				continue
+			}
+			set := law.LimitA()
+			switch {
+			case p.Mode == driver.Uncontrolled:
+				note(stepUpConducts, p.InV, p.OutV)
+			case p.InV <= 0:
+				note(locksOut, 0, 0)
+			case p.Outside:
+				note(outsideWindow, p.OutV, 0)
+			case law.Regulates() && p.OutA < 0.98*set && c.charge == 1:
+				note(noHeadroom, p.OutA, set)
+			case law.Regulates() && p.OutA < 0.9*set:
+				note(headroomEnds, p.OutA, set)
+			}
+			if p.StringA > q.maxA*(1+1e-9) {
+				note(overMaximum, p.StringA, q.maxA)
+			} else if p.StringA > q.ratedA*(1+1e-9) {
+				note(overRated, p.StringA, q.ratedA)
+			}
+			if w := p.OutV * p.OutA; d.MaxOutputW != nil && w > *d.MaxOutputW {
+				note(overWatts, w, *d.MaxOutputW)
+			} else if d.MaxOutputW != nil && w*leastMargin > *d.MaxOutputW {
+				note(littleSpare, w, *d.MaxOutputW)
+			}
+			if first {
+				worst.OutA, worst.LossW, worst.FluxLm, first = p.OutA, p.LossW, p.FluxLm, false
+				if target > 0 {
+					worst.off = math.Abs(p.OutA/target - 1)
+				}
+			}
+		}
+	}
+	if target > 0 && !first {
+		switch off := math.Abs(worst.OutA/target - 1); {
+		case off > farWanted:
+			note(farFromWanted, worst.OutA, target)
+		case off > nearWanted:
+			note(offWanted, worst.OutA, target)
+		}
+	}
+	switch {
+	case worst.why == none:
+	case worst.why >= stopsEarly:
+		worst.Fit = Nearly
+	default:
+		worst.Fit = No
+	}
+	return worst
+}
+
+// drainedCharge is the charge taken for a drained pack.
+const drainedCharge = 0.02

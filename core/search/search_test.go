@@ -1,0 +1,239 @@
+package search
+
+import (
+	"context"
+	"fmt"
+	"math"
+	"os"
+	"strings"
+	"testing"
+
+	"photherm/core/chain"
+	"photherm/core/design"
+)
+
+func p[T any](x T) *T { return &x }
+
+func handlamp(t testing.TB) *design.Light {
+	t.Helper()
+	data, err := os.ReadFile("../../examples/shore-search-handlamp.json")
+	if err != nil {
+		t.Fatal(err)
+	}
+	light, err := design.Decode(data)
+	if err != nil {
+		t.Fatal(err)
+	}
+	return light
+}
+
+func question(t testing.TB, light *design.Light) *Question {
+	t.Helper()
+	q, err := NewQuestion(light, 0, "driver")
+	if err != nil {
+		t.Fatal(err)
+	}
+	return q
+}
+
+// Three white emitters of about 9 V at 1.5 A on four lithium-ion cells, 12 to 16.8 V:
+// what fits, what nearly does, and what does not, each with its one line.
+func TestDriversForAnArray(t *testing.T) {
+	good := design.Driver{Family: "buck", MinCurrentA: p(0.1), MaxCurrentA: p(3.0), HeadroomV: p(1.0), InputMinV: p(6.0), InputMaxV: p(30.0), Efficiency: p(0.92), EfficiencyInV: p(14.8), EfficiencyOut: p(9.3)}
+	change := func(f func(*design.Driver)) *design.Driver {
+		d := good
+		f(&d)
+		return &d
+	}
+	cases := []struct {
+		d    *design.Driver
+		fit  Fit
+		says string
+	}{
+		{&good, Fits, ""},
+		{change(func(d *design.Driver) { d.InputMaxV = p(12.0) }), No, "it bears 12.0 V"},
+		{change(func(d *design.Driver) { d.InputMinV = p(20.0) }), No, "starts at 20.0 V"},
+		{change(func(d *design.Driver) { d.InputMinV = p(13.0) }), Nearly, "stops at 13.0 V"},
+		{change(func(d *design.Driver) { d.HeadroomV = p(4.4) }), Nearly, "drained"},
+		{change(func(d *design.Driver) { d.HeadroomV = p(9.0) }), No, "even from a full source"},
+		{change(func(d *design.Driver) { d.Family = "boost" }), No, "a step-up"},
+		{change(func(d *design.Driver) { d.MinCurrentA, d.MaxCurrentA, d.SetCurrentA = nil, nil, p(0.7) }), No, "wanted are 1.50 A"},
+		{change(func(d *design.Driver) { d.MinCurrentA, d.MaxCurrentA, d.SetCurrentA = nil, nil, p(1.3) }), Nearly, "it gives 1.30 A"},
+		{change(func(d *design.Driver) { d.MinCurrentA, d.MaxCurrentA, d.SetCurrentA = nil, nil, p(3.6) }), No, "its maximum is 3.00 A"},
+		{change(func(d *design.Driver) { d.MaxOutputW = p(14.5) }), Nearly, "little to spare"},
+		{change(func(d *design.Driver) { d.MaxOutputW = p(10.0) }), No, "is rated 10.0 W"},
+		{change(func(d *design.Driver) { d.Family, d.MinVoltageV, d.MaxVoltageV = "window", p(12.0), p(24.0) }), No, "outside its window"},
+		{change(func(d *design.Driver) { d.JumperA = []float64{0.5, 1.0, 1.45} }), Fits, ""},
+		{&design.Driver{Family: "buck"}, No, "do not tell"},
+	}
+	q := question(t, handlamp(t))
+	if q.WantedA() != 1.5 {
+		t.Fatalf("wanted %g A", q.WantedA())
+	}
+	var all []*design.Driver
+	for _, c := range cases {
+		all = append(all, c.d)
+	}
+	matches, err := q.Drivers(context.Background(), all)
+	if err != nil {
+		t.Fatal(err)
+	}
+	rank, last := map[Fit]int{Fits: 0, Nearly: 1, No: 2}, 0
+	for _, m := range matches {
+		c := cases[m.Index]
+		if m.Fit != c.fit || !strings.Contains(m.Why(), c.says) || (m.Fit != Fits) != (m.Why() != "") {
+			t.Errorf("driver %d: %s, %q; want %s, %q", m.Index, m.Fit, m.Why(), c.fit, c.says)
+		}
+		if rank[m.Fit] < last {
+			t.Errorf("driver %d stands behind worse ones", m.Index)
+		}
+		last = rank[m.Fit]
+	}
+	// Every source counts: with six cells to accept too, the driver for 24 V no longer fits.
+	light := handlamp(t)
+	feed := &light.Variants[0].Feeds[0]
+	six := *feed.Sources[0].Pack
+	six.Series = 8
+	feed.Sources = append(feed.Sources, design.Source{ID: "eight", Pack: &six})
+	if matches, err = question(t, light).Drivers(context.Background(), []*design.Driver{&good}); err != nil || matches[0].Fit != No {
+		t.Errorf("eight cells on 30 V: %+v, %v", matches, err)
+	}
+	for _, node := range []string{"emitters", "nowhere"} {
+		if _, err := NewQuestion(light, 0, node); err == nil {
+			t.Errorf("%q is taken for a driver", node)
+		}
+	}
+}
+
+// The reverse: emitters wired so that they fit the driver. Three or four whites of 3 V
+// in series fit between four cells and a step-down's headroom, five do not.
+func TestArraysForADriver(t *testing.T) {
+	light := handlamp(t)
+	e := light.Parts[2].Emitter
+	weak := *e
+	weak.MaxCurrentA, weak.RatedCurrentA = p(0.4), p(0.35)
+	d := light.Parts[1].Driver
+	found, err := question(t, light).Arrays(context.Background(), d, &design.DriverUse{SetCurrentA: p(1.5)}, "emitters", []*design.Emitter{&weak, e})
+	if err != nil || len(found) != 2 {
+		t.Fatal(found, err)
+	}
+	for _, m := range found {
+		each := 1.5 / float64(m.Parallel)
+		if m.Fit == No || m.Series < 2 || m.Series > 4 || (m.Index == 0 && each > 0.4) || (m.Index == 1 && each > 1.5) {
+			t.Errorf("%+v: %s", m, m.Why())
+		}
+	}
+	if found[0].FluxLm < found[1].FluxLm {
+		t.Error("the brighter does not come first")
+	}
+}
+
+// Any cell of the size: iron phosphate is too low for the driver and the emitters at
+// the end, a lithium-ion cell fits, and two in series of twice the number do not.
+func TestCellsOfAnotherChemistry(t *testing.T) {
+	light := handlamp(t)
+	light.Parts[1].Driver.InputMaxV = p(17.0)
+	cells := []*design.Cell{
+		{Chemistry: "li-ion-4.2", CapacityAh: 3, ResistanceOhm: 0.04, MaxDischargeA: p(6.0)},
+		{Chemistry: "lifepo4", CapacityAh: 1.5, ResistanceOhm: 0.04},
+		{Chemistry: "li-ion-4.35", CapacityAh: 3, ResistanceOhm: 0.04},
+		{Chemistry: "alkaline", CapacityAh: 2, ResistanceOhm: 0.2},
+	}
+	m, err := Cells(context.Background(), light, 0, "power", cells)
+	if err != nil {
+		t.Fatal(err)
+	}
+	if m[0].Fit != Fits || m[2].Fit != No || !strings.Contains(m[2].Why, "17.4 V") || m[3].Fit == Fits || m[1].Fit == No {
+		t.Errorf("%+v", m)
+	}
+	if _, err := Cells(context.Background(), light, 0, "other", cells); err == nil {
+		t.Error("a feed that is not there has cells")
+	}
+	if len(light.Parts) != len(handlamp(t).Parts) || light.Variants[0].Feeds[0].Sources[0].Pack.PartID != "cell" {
+		t.Error("trying cells changed the light")
+	}
+}
+
+// many makes drivers over a range of windows and currents.
+func many(n int) []*design.Driver {
+	out := make([]*design.Driver, n)
+	for i := range out {
+		d := &design.Driver{Family: []string{"buck", "linear", "boost", "buck-boost", "voltage", "window"}[i%6], HeadroomV: p(0.3 + float64(i%9)/4), InputMinV: p(3 + float64(i%10)), InputMaxV: p(10 + float64(i%25)),
+			MinCurrentA: p(0.1), MaxCurrentA: p(0.5 + float64(i%30)/10), SetVoltageV: p(6 + float64(i%12)), Efficiency: p(0.8 + float64(i%17)/100), EfficiencyInV: p(12.0), EfficiencyOut: p(9.0), EfficiencyAtA: p(1.0)}
+		if d.Family == "window" {
+			d.MinVoltageV, d.MaxVoltageV = p(5.0), p(20.0)
+		}
+		out[i] = d
+	}
+	return out
+}
+
+// No candidate costs an allocation: a thousand need no more than ten.
+func TestMatchingDoesNotAllocate(t *testing.T) {
+	q := question(t, handlamp(t))
+	cost := func(n int) float64 {
+		drivers := many(n)
+		return testing.AllocsPerRun(3, func() {
+			if _, err := q.Drivers(context.Background(), drivers); err != nil {
+				t.Fatal(err)
+			}
+		})
+	}
+	if few, lots := cost(10), cost(1000); lots > few {
+		t.Errorf("ten drivers cost %g allocations, a thousand %g", few, lots)
+	}
+}
+
+// BenchmarkMatching compares matching with the electrical solve it is made of.
+func BenchmarkMatching(b *testing.B) {
+	light := handlamp(b)
+	m, err := chain.Compile(light, chain.Options{})
+	if err != nil {
+		b.Fatal(err)
+	}
+	s, rec := m.Solver(), make([]float64, len(m.Columns()))
+	b.Run("electrical", func(b *testing.B) {
+		for b.Loop() {
+			s.OperatingPoint(0.7, 40, rec)
+		}
+	})
+	for _, n := range []int{200, 2000} {
+		q, drivers := question(b, light), many(n)
+		b.Run(fmt.Sprint(n), func(b *testing.B) {
+			b.ReportAllocs()
+			for b.Loop() {
+				if _, err := q.Drivers(context.Background(), drivers); err != nil {
+					b.Fatal(err)
+				}
+			}
+		})
+	}
+}
+
+// The same light at full, 70 and 50 % of the rating: more emitters, more lumens a
+// watt, less heat, cooler junctions.
+func TestDriveRatios(t *testing.T) {
+	light := handlamp(t)
+	light.Parts[2].Price = p(2.5)
+	light.Parts[2].Emitter.Maintenance = []design.Maintenance{{CaseC: 55, Hours: 1000, Ratio: 0.995}, {CaseC: 55, Hours: 9000, Ratio: 0.95}, {CaseC: 105, Hours: 1000, Ratio: 0.99}, {CaseC: 105, Hours: 9000, Ratio: 0.89}}
+	r, err := Ratios(context.Background(), light, 0, "emitters", []float64{1, 0.7, 0.5})
+	if err != nil || len(r) != 3 {
+		t.Fatal(r, err)
+	}
+	for i := 1; i < 3; i++ {
+		a, b := r[i-1], r[i]
+		if !(b.Emitters >= a.Emitters && b.LmPerW > a.LmPerW && *b.Price >= *a.Price && math.Abs(b.FluxLm/r[0].FluxLm-1) < 0.2) {
+			t.Errorf("%+v then %+v", a, b)
+		}
+	}
+	if first := r[0]; first.Emitters != 3 || first.EachA != 1.5 || *first.Price != 7.5 {
+		t.Errorf("as it is: %+v", first)
+	}
+	if half := r[2]; half.HeatW/half.FluxLm >= r[0].HeatW/r[0].FluxLm || *half.JunctionC >= *r[0].JunctionC || *half.LifeH < *r[0].LifeH {
+		t.Errorf("half: %+v", half)
+	}
+	light.Parts[2].Emitter.RatedCurrentA = nil
+	if _, err := Ratios(context.Background(), light, 0, "emitters", []float64{1}); err == nil {
+		t.Error("without a rating there is a ratio")
+	}
+}

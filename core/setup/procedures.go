@@ -1,0 +1,217 @@
+package setup
+
+import (
+	"fmt"
+	"math"
+)
+
+func (b *bench) procedures(p *Plan) error {
+	switch {
+	case b.d.Family == "voltage" && b.mains():
+		p.Procedures = append(p.Procedures, b.twoPots())
+	case b.d.Family == "voltage":
+		p.Procedures = append(p.Procedures, b.module()...)
+	case b.d.Family == "resistor":
+		p.Procedures = append(p.Procedures, b.seriesResistor())
+	case b.d.Family == "none" || b.d.Family == "dropper":
+		p.Procedures = append(p.Procedures, b.direct())
+	case len(b.d.JumperA) > 0:
+		p.Procedures = append(p.Procedures, b.held("Jumpers", "The current is chosen with jumpers.", []Step{{ID: "jumper", Do: fmt.Sprintf("Power off. Set the jumpers to %s. They offer %s.", amps(b.wantedA), list(b.d.JumperA))}}))
+	case b.node.Driver.ProgramOhm != nil || b.d.ProgramV != nil:
+		p.Procedures = append(p.Procedures, b.held("Setting resistor", "The current is set by a resistor.", b.fitResistor()))
+	case b.d.MinCurrentA != nil && b.d.MaxCurrentA != nil:
+		p.Procedures = append(p.Procedures, b.held("Current pot", "The current is set with one pot.", []Step{{ID: "pot-low", Do: "Power off. Turn the current pot to its lowest.", Caution: "Many turns either way change nothing: count at least twenty towards the lowest."}}))
+	default:
+		p.Procedures = append(p.Procedures, b.held("Fixed current", "The current is as supplied.", nil))
+	}
+	return nil
+}
+
+func (b *bench) mains() bool { return len(b.feed.Sources) > 0 && b.feed.Sources[0].Mains != nil }
+
+const mainsCaution = "Mains: first power through a series lamp or a limited isolating source, behind a residual-current device, hands off. Local codes and a licensed person decide."
+
+func (b *bench) powerOn() string {
+	if b.mains() {
+		return mainsCaution
+	}
+	return ""
+}
+
+func list(values []float64) string {
+	out := ""
+	for i, a := range values {
+		if i > 0 {
+			out += ", "
+		}
+		out += amps(a)
+	}
+	return out
+}
+
+// load is the voltage at which what hangs on the driver takes the wanted current.
+func (b *bench) load() (coldV, warmV float64) {
+	cold, warm, ok := b.model.Solver().LoadVoltages(b.ctx, b.node.ID, b.wantedA)
+	if !ok || math.IsInf(cold, 0) {
+		return 0, 0
+	}
+	return cold, warm
+}
+
+// twoPots is a supply with a voltage and a current pot, used as a current source with
+// the voltage as a second guard.
+func (b *bench) twoPots() Procedure {
+	coldV, warmV := b.load()
+	lowV := 0.0
+	if b.d.MinVoltageV != nil {
+		lowV = *b.d.MinVoltageV
+	}
+	most := b.wantedA * 1e3
+	if b.d.MaxCurrentA != nil {
+		most = *b.d.MaxCurrentA
+	}
+	atLow := b.probe(b.set("setVoltageV", lowV), b.set("setCurrentA", most))
+	steps := []Step{
+		{ID: "both-down", Do: "Power off. Turn both pots to their lowest; connect the emitters with a meter for current in one wire and one for voltage across them. Check the polarity twice: marks disagree between parts."},
+		{ID: "on", Do: "Power on.", Caution: b.powerOn(), Reading: reading("voltage at the emitters", "voltage", atLow.OutV, voltageShare)},
+		{ID: "current-up", Do: fmt.Sprintf("Raise the current pot to its highest. Stop if %s already shows: then the supply begins too high for these emitters.", amps(b.wantedA)),
+			Reading: reading("current", "current", atLow.OutA, 0.3)},
+	}
+	if atLow.OutA >= b.wantedA*0.98 {
+		steps[2].Caution = fmt.Sprintf("By calculation it does: even at its lowest voltage of %s it gives %s. Choose a supply that begins lower, or more emitters in series.", volts(lowV), amps(atLow.OutA))
+	}
+	steps = append(steps, Step{ID: "voltage-up", Do: fmt.Sprintf("Raise the voltage slowly until the current shows %s.", amps(b.wantedA)), Reading: reading("voltage at the emitters, cold", "voltage", coldV, voltageShare)})
+	if _, a, ok := b.warm(b.set("setVoltageV", coldV), b.set("setCurrentA", most)); ok {
+		steps = append(steps, Step{ID: "warm", Do: "Let it warm up for twenty minutes and watch: as the forward voltage falls the current climbs.", Caution: "If it climbs without end, power off: nothing but the emitters holds it now.",
+			Reading: reading("current, warm", "current", a, 0.15).wanting(b.wantedA)})
+	} else {
+		steps = append(steps, Step{ID: "warm", Do: "Do not let it warm up like this: by calculation the current climbs without end. Go on at once.", Caution: "Thermal runaway on a held voltage."})
+	}
+	return Procedure{"Two pots", "A supply with a voltage and a current pot.", append(steps,
+		Step{ID: "cap", Do: fmt.Sprintf("Lower the current pot until the reading just dips, to %s: from here the current is held, whatever the temperature.", amps(b.wantedA)), Reading: reading("current", "current", b.wantedA, b.tolerance()).wanting(b.wantedA)},
+		Step{ID: "check-mode", Do: "Read the voltage: below its setting the supply holds the current, at its setting it holds the voltage.", Reading: reading("voltage at the emitters, warm", "voltage", warmV, voltageShare)},
+		Step{ID: "dim", Do: "Dim with the voltage pot from now on; leave the current pot where it is."},
+	)}
+}
+
+// guard is how far above the emitters a voltage limit is set (common practice).
+const guard = 1.1
+
+// module is a converter with two limits, set without the emitters first.
+func (b *bench) module() []Procedure {
+	coldV, warmV := b.load()
+	limitV := coldV * guard
+	if b.d.MaxVoltageV != nil {
+		limitV = min(limitV, *b.d.MaxVoltageV)
+	}
+	if b.node.Driver.SetVoltageV != nil {
+		limitV = *b.node.Driver.SetVoltageV
+	}
+	open := Step{ID: "open-voltage", Do: fmt.Sprintf("Output open. Turn the voltage pot until the meter shows %s: a tenth above the emitters, so that the current limit rules and a loose wire does not kill them.", volts(limitV)), Reading: reading("output, open", "voltage", limitV, meterShare+0.01).wanting(limitV)}
+	finish := []Step{
+		{ID: "connect", Do: "Power off. Connect the emitters, then power on. A charged output discharged into emitters kills them: never connect them live."},
+		{ID: "current", Do: "Read the current.", Reading: reading("current", "current", b.wantedA, b.tolerance()).wanting(b.wantedA)},
+		{ID: "voltage-warm", Do: "After twenty minutes read the voltage at the emitters.", Reading: reading("voltage at the emitters, warm", "voltage", warmV, voltageShare)},
+	}
+	jack := fmt.Sprintf("Use the high-current jack: its fuse must bear %s, so %s or more.", amps(b.wantedA), amps(nextFuse(b.wantedA)))
+	if b.wantedA > 10 {
+		jack = "More than the 10 A that most meters bear: use a clamp or a shunt."
+	}
+	short := Procedure{"Into the ammeter", "Quickest; the module must bear a short circuit.", append([]Step{open,
+		{ID: "current-down", Do: "Turn the current pot to its lowest."},
+		{ID: "short", Do: fmt.Sprintf("Connect the ammeter alone across the output and raise the current pot to %s.", amps(b.wantedA)), Caution: jack + " Only a module that protects itself against a short bears this.", Reading: reading("short-circuit current", "current", b.wantedA, b.tolerance()).wanting(b.wantedA)},
+		{ID: "leads-back", Do: "Put the meter's leads back to volts at once: left on amperes they short whatever is measured next."},
+	}, finish...)}
+	ohm := 0.0
+	if b.wantedA > 0 {
+		ohm = coldV / b.wantedA
+	}
+	dummy := Procedure{"Into a dummy load", "Safest for the emitters.", append([]Step{open,
+		{ID: "dummy", Do: fmt.Sprintf("Connect a resistor of about %s that bears %s or more, with the ammeter in series, and raise the current pot to %s.", ohms(ohm), wattsOf(2*coldV*b.wantedA), amps(b.wantedA)), Caution: "The resistor gets very hot.", Reading: reading("current", "current", b.wantedA, b.tolerance()).wanting(b.wantedA)},
+		{ID: "dummy-voltage", Do: "Read the voltage across the resistor.", Reading: reading("voltage across the resistor", "voltage", coldV, 0.1)},
+	}, finish...)}
+	low := 0.1 * b.wantedA
+	if b.d.MinCurrentA != nil {
+		low = max(low, *b.d.MinCurrentA)
+	}
+	at := b.probe(b.set("setVoltageV", limitV), b.set("setCurrentA", low))
+	itself := Procedure{"Into the emitters", "No other load at hand; begin low.", append([]Step{open,
+		{ID: "current-down", Do: "Power off. Turn the current pot to its lowest; connect the emitters with the ammeter in series."},
+		{ID: "begin", Do: fmt.Sprintf("Power on and raise the current to about %s.", amps(low)), Reading: reading("voltage at the emitters", "voltage", at.OutV, voltageShare)},
+		{ID: "raise", Do: fmt.Sprintf("Raise the current to %s. The ammeter takes a part of the voltage; the current limit does not mind.", amps(b.wantedA)), Caution: jack, Reading: reading("current", "current", b.wantedA, b.tolerance()).wanting(b.wantedA)},
+	}, finish[2:]...)}
+	line := Procedure{"Input range", "Whether the setting holds from a drained to a full source.", []Step{}}
+	for _, l := range b.line() {
+		line.Steps = append(line.Steps, Step{ID: "line-" + l.Name, Do: fmt.Sprintf("Feed it %s, the %s it will see.", volts(l.InV), l.Name), Reading: reading("output voltage", "voltage", l.OutV, voltageShare)})
+	}
+	return []Procedure{short, dummy, itself, line}
+}
+
+func nextFuse(a float64) float64 {
+	for _, f := range []float64{0.2, 0.4, 0.5, 0.63, 0.8, 1, 1.25, 1.6, 2, 2.5, 3.15, 4, 5, 6.3, 8, 10} {
+		if f >= 1.25*a {
+			return f
+		}
+	}
+	return 10
+}
+
+// held is a driver that regulates: what comes before, then the readings.
+func (b *bench) held(name, when string, before []Step) Procedure {
+	coldV, warmV := b.load()
+	steps := append(before,
+		Step{ID: "connect", Do: "Power off. Connect the emitters with an ammeter in one wire. Check the polarity twice."},
+		Step{ID: "on", Do: "Power on and read the current.", Caution: b.powerOn(), Reading: reading("current", "current", b.probe().OutA, b.tolerance()).wanting(b.wantedA)},
+		Step{ID: "cold", Do: "Read the voltage at the emitters at once.", Reading: reading("voltage at the emitters, cold", "voltage", coldV, voltageShare)},
+		Step{ID: "warm", Do: "Read it again after twenty minutes: it has fallen with the temperature.", Reading: reading("voltage at the emitters, warm", "voltage", warmV, voltageShare)},
+	)
+	if d := b.d; d.MinCurrentA != nil && d.MaxCurrentA != nil && len(d.JumperA) == 0 && d.ProgramV == nil {
+		steps[len(before)+1].Do = fmt.Sprintf("Power on and turn the pot until the ammeter shows %s.", amps(b.wantedA))
+	}
+	if d := b.d; d.Family == "window" && d.MinVoltageV != nil && d.MaxVoltageV != nil {
+		steps[len(steps)-2].Do += fmt.Sprintf(" It must stay between %s and %s.", volts(*d.MinVoltageV), volts(*d.MaxVoltageV))
+	}
+	if l := b.line(); len(l) == 3 && !b.mains() && (b.d.Family == "linear" || b.d.Family == "buck") {
+		steps = append(steps, Step{ID: "drained", Do: fmt.Sprintf("From a drained source of about %s read the current again.", volts(l[0].InV)), Reading: reading("current, source drained", "current", l[0].OutA, 0.1).wanting(b.wantedA)})
+	}
+	return Procedure{name, when, steps}
+}
+
+func (b *bench) fitResistor() []Step {
+	if b.node.Driver.ProgramOhm == nil {
+		return []Step{{ID: "fit", Do: "Power off. Fit the resistor worked out beside."}}
+	}
+	r := *b.node.Driver.ProgramOhm
+	return []Step{{ID: "fit", Do: fmt.Sprintf("Power off. Measure the resistor before it is fitted: it should be %s.", ohms(r)), Caution: "Below an ohm the leads of the meter count: short them first and subtract.", Reading: reading("setting resistor", "resistance", r, b.programShare()+meterShare)}}
+}
+
+func (b *bench) programShare() float64 {
+	if b.d.Tolerance != nil {
+		return *b.d.Tolerance
+	}
+	return 0.05
+}
+
+func (b *bench) seriesResistor() Procedure {
+	steps := []Step{{ID: "connect", Do: "Power off. Connect resistor and emitters in series with an ammeter. Check the polarity twice."}}
+	names := map[string]string{"lowest": "drained", "nominal": "half full", "highest": "full"}
+	if !b.pack() {
+		names = map[string]string{"lowest": "a tenth low", "nominal": "as it should be", "highest": "a tenth high"}
+	}
+	l := b.line()
+	for i := len(l) - 1; i >= 0; i-- {
+		steps = append(steps, Step{ID: "current-" + l[i].Name, Do: fmt.Sprintf("With the source %s, at %s, read the current.", names[l[i].Name], volts(l[i].InV)), Reading: reading("current", "current", l[i].OutA, 0.1)})
+	}
+	return Procedure{"Series resistor", "Nothing regulates: the current follows the source.", steps}
+}
+
+func (b *bench) pack() bool { return len(b.feed.Sources) > 0 && b.feed.Sources[0].Pack != nil }
+
+func (b *bench) direct() Procedure {
+	steps := []Step{}
+	l := b.line()
+	for i := len(l) - 1; i >= 0; i-- {
+		steps = append(steps, Step{ID: "current-" + l[i].Name, Do: fmt.Sprintf("With the source at %s read the current.", volts(l[i].InV)), Caution: map[bool]string{true: "Nothing limits it but the source itself: begin with a drained source, and watch the temperature.", false: ""}[i == len(l)-1], Reading: reading("current", "current", l[i].OutA, 0.2)})
+	}
+	return Procedure{"Direct drive", "The source's own resistance is the ballast.", steps}
+}

@@ -1,0 +1,302 @@
+// Package setup writes down how a driver is set up at the bench for one light: the
+// steps in order, what the meter should show at each, from the same model as every
+// other figure, and what a reading says.
+package setup
+
+import (
+	"context"
+	"fmt"
+	"math"
+
+	"photherm/core/chain"
+	"photherm/core/design"
+	"photherm/core/driver"
+	"photherm/core/units"
+)
+
+// A Procedure is one way of setting a driver up.
+type Procedure struct {
+	Name  string `json:"name"`
+	When  string `json:"when" doc:"When to choose it"`
+	Steps []Step `json:"steps" nullable:"false"`
+}
+
+// A Step is one thing to do, with the reading to expect.
+type Step struct {
+	ID      string   `json:"id" doc:"Stays the same as long as the procedure does"`
+	Do      string   `json:"do" doc:"One sentence or two"`
+	Caution string   `json:"caution,omitempty"`
+	Reading *Reading `json:"reading" doc:"What to read; null: nothing"`
+	Ticked  bool     `json:"ticked"`
+}
+
+// A Reading is what a meter should show.
+type Reading struct {
+	What       string   `json:"what" doc:"What is measured where"`
+	Quantity   string   `json:"quantity" enum:"voltage,current,resistance,power" doc:"What kind of figure"`
+	Expected   float64  `json:"expected" doc:"As calculated, SI"`
+	Within     float64  `json:"within" doc:"± what parts and meter leave open, SI"`
+	Wanted     *float64 `json:"wanted" doc:"What it should be for the light to be as meant; null: nothing is asked of it"`
+	Actual     *float64 `json:"actual" doc:"What was read"`
+	Calculated string   `json:"calculated,omitempty" enum:"agrees,doubtful,differs" doc:"The reading against the calculation"`
+	AsWanted   string   `json:"asWanted,omitempty" doc:"The reading against what was wanted"`
+}
+
+// What parts and a plain meter leave open, as shares (common practice): a meter one
+// per cent, a driver five if its data say nothing, forward voltage three.
+const (
+	meterShare   = 0.01
+	currentShare = 0.05
+	voltageShare = 0.03
+	wantedShare  = 0.10
+)
+
+// Judge sets an actual reading against expectation and wish: within the band it
+// agrees, within twice the band it is doubtful; as wanted within a tenth.
+func (r *Reading) Judge() {
+	if r.Actual == nil {
+		return
+	}
+	switch off := math.Abs(*r.Actual - r.Expected); {
+	case off <= r.Within:
+		r.Calculated = "agrees"
+	case off <= 2*r.Within:
+		r.Calculated = "doubtful"
+	default:
+		r.Calculated = "differs"
+	}
+	if r.Wanted == nil || *r.Wanted == 0 {
+		return
+	}
+	switch off := *r.Actual / *r.Wanted - 1; {
+	case math.Abs(off) <= wantedShare:
+		r.AsWanted = "as wanted"
+	case off > 0:
+		r.AsWanted = fmt.Sprintf("%.0f %% above what is wanted", 100*off)
+	default:
+		r.AsWanted = fmt.Sprintf("%.0f %% below what is wanted", -100*off)
+	}
+}
+
+// A Plan is everything there is to setting one driver up.
+type Plan struct {
+	Node       string          `json:"node" doc:"Id of the driver"`
+	Name       string          `json:"name"`
+	Family     string          `json:"family"`
+	WantedA    *float64        `json:"wantedA" doc:"Current it should give, A"`
+	Procedures []Procedure     `json:"procedures" nullable:"false"`
+	Resistor   *ResistorAdvice `json:"resistor" doc:"The resistor that sets or limits the current; null: none does"`
+	Dimming    *DimmingAdvice  `json:"dimming" doc:"Null: it is not dimmed by switching"`
+	Line       []LinePoint     `json:"line" nullable:"false" doc:"Output at the lowest, nominal and highest input"`
+}
+
+// LinePoint is a driver's output at one input.
+type LinePoint struct {
+	Name  string  `json:"name" enum:"lowest,nominal,highest"`
+	InV   float64 `json:"inV"`
+	OutV  float64 `json:"outV"`
+	OutA  float64 `json:"outA"`
+	LossW float64 `json:"lossW"`
+	Mode  string  `json:"mode"`
+}
+
+// A Question is what is asked, with the choices a person has made.
+type Question struct {
+	Variant  int
+	Node     string
+	Series   string    // E-series of resistors
+	Drawer   []float64 // values at hand, Ω
+	ClockHz  float64   // of the counter that makes the duty; 0: unknown
+	ShutterS float64   // of a camera; 0: none
+}
+
+// For writes the plan of one driver. It fails if there is no such driver.
+func For(ctx context.Context, light *design.Light, q Question) (*Plan, error) {
+	b := bench{ctx: ctx, light: light, q: q, parts: map[string]*design.Part{}}
+	if q.Variant < 0 || q.Variant >= len(light.Variants) {
+		return nil, fmt.Errorf("there is no variant %d", q.Variant)
+	}
+	for i := range light.Parts {
+		b.parts[light.Parts[i].ID] = &light.Parts[i]
+	}
+	v := &light.Variants[q.Variant]
+	for i := range v.Feeds {
+		b.find(v.Feeds[i].Loads, &v.Feeds[i], fmt.Sprintf("/variants/%d/feeds/%d", q.Variant, i))
+	}
+	if b.node == nil || b.node.Driver == nil {
+		return nil, fmt.Errorf("there is no driver %q", q.Node)
+	}
+	p := &Plan{Node: b.node.ID, Name: b.node.Name, Procedures: []Procedure{}, Line: []LinePoint{}}
+	if p.Name == "" {
+		p.Name = p.Node
+	}
+	part := b.parts[b.node.Driver.PartID]
+	if part == nil || part.Driver == nil {
+		return p, nil
+	}
+	b.d, p.Family = part.Driver, part.Driver.Family
+	m, err := chain.Compile(light, chain.Options{Variant: q.Variant})
+	if err != nil {
+		return nil, err
+	}
+	b.model = m
+	if set := driver.SetCurrentA(b.d, b.node.Driver); set != nil {
+		b.wantedA, p.WantedA = *set, set
+	}
+	// A set resistor is what there is; the setting is what was wanted.
+	if b.node.Driver.SetCurrentA != nil {
+		b.wantedA, p.WantedA = *b.node.Driver.SetCurrentA, b.node.Driver.SetCurrentA
+	}
+	p.Line = b.line()
+	if err := b.procedures(p); err != nil {
+		return nil, err
+	}
+	b.resistor(p)
+	b.dimming(p)
+	b.record(p, v.SetUp)
+	return p, nil
+}
+
+type bench struct {
+	ctx     context.Context
+	light   *design.Light
+	q       Question
+	parts   map[string]*design.Part
+	node    *design.Node
+	feed    *design.Feed
+	pointer string
+	d       *design.Driver
+	model   *chain.Model
+	wantedA float64
+}
+
+func (b *bench) find(nodes []design.Node, f *design.Feed, at string) {
+	for i := range nodes {
+		here := fmt.Sprintf("%s/loads/%d", at, i)
+		if nodes[i].ID == b.q.Node {
+			b.node, b.feed, b.pointer = &nodes[i], f, here
+		}
+		b.find(nodes[i].Loads, f, here)
+	}
+}
+
+// record fills in what was ticked and read, and judges it.
+func (b *bench) record(p *Plan, done []design.Done) {
+	for i := range p.Procedures {
+		for k := range p.Procedures[i].Steps {
+			s := &p.Procedures[i].Steps[k]
+			for _, d := range done {
+				if d.Node == p.Node && d.Step == s.ID {
+					s.Ticked = d.Ticked
+					if s.Reading != nil {
+						s.Reading.Actual = d.Reading
+						s.Reading.Judge()
+					}
+				}
+			}
+		}
+	}
+}
+
+// line asks the driver's output from the lowest, nominal and highest voltage of its
+// source.
+func (b *bench) line() []LinePoint {
+	out := []LinePoint{}
+	if len(b.feed.Sources) == 0 {
+		return out
+	}
+	type condition struct {
+		name    string
+		charge  float64
+		changes []chain.Variation
+	}
+	conditions := []condition{{"lowest", 0.02, nil}, {"nominal", 0.5, nil}, {"highest", 1, nil}}
+	source := b.feed.Sources[0]
+	if source.Pack == nil {
+		// A supply or the mains is taken within a tenth of its voltage.
+		kind := "/supply/voltageV"
+		if source.Mains != nil {
+			kind = "/mains/voltageV"
+		}
+		at := b.feedPointer() + "/sources/0" + kind
+		for i, share := range []float64{0.9, 1, 1.1} {
+			conditions[i].changes = []chain.Variation{{Pointer: at, Op: chain.Scale, Value: share}}
+		}
+	}
+	for _, c := range conditions {
+		s := b.model.Solver()
+		if s.Vary(c.changes...) != nil {
+			return []LinePoint{}
+		}
+		p, ok := s.Probe(b.node.ID, c.charge, b.light.Conditions.AmbientC)
+		if !ok {
+			return []LinePoint{}
+		}
+		out = append(out, LinePoint{c.name, p.InV, p.OutV, p.OutA, p.LossW, p.Mode.String()})
+	}
+	return out
+}
+
+func (b *bench) feedPointer() string {
+	v := &b.light.Variants[b.q.Variant]
+	for i := range v.Feeds {
+		if &v.Feeds[i] == b.feed {
+			return fmt.Sprintf("/variants/%d/feeds/%d", b.q.Variant, i)
+		}
+	}
+	return ""
+}
+
+// probe solves the driver as it is set, with changes, cold from a full source.
+func (b *bench) probe(changes ...chain.Variation) chain.Probe {
+	s := b.model.Solver()
+	if s.Vary(changes...) != nil {
+		return chain.Probe{}
+	}
+	p, _ := s.Probe(b.node.ID, 1, b.light.Conditions.AmbientC)
+	return p
+}
+
+// warm is the driver's output when the light has warmed up, with changes.
+func (b *bench) warm(changes ...chain.Variation) (outV, outA float64, ok bool) {
+	s := b.model.Solver()
+	if s.Vary(changes...) != nil {
+		return 0, 0, false
+	}
+	st, err := s.Steady(b.ctx)
+	if err != nil || !st.Converged {
+		return 0, 0, false
+	}
+	for i, c := range b.model.Columns() {
+		if c.Owner == b.node.ID && c.Figure == "peakV" {
+			outV = st.Record[i]
+		}
+		if c.Owner == b.node.ID && c.Figure == "peakA" {
+			outA = st.Record[i]
+		}
+	}
+	return outV, outA, true
+}
+
+func (b *bench) set(field string, value float64) chain.Variation {
+	return chain.Variation{Pointer: b.pointer + "/driver/" + field, Op: chain.Set, Value: value}
+}
+
+func amps(x float64) string  { return units.Format(x, "current", 3) }
+func volts(x float64) string { return units.Format(x, "voltage", 3) }
+
+func (b *bench) tolerance() float64 {
+	if b.d.Tolerance != nil {
+		return *b.d.Tolerance + meterShare
+	}
+	return currentShare
+}
+
+func reading(what, quantity string, expected, share float64) *Reading {
+	return &Reading{What: what, Quantity: quantity, Expected: expected, Within: math.Max(math.Abs(expected)*share, 1e-6)}
+}
+
+func (r *Reading) wanting(x float64) *Reading {
+	r.Wanted = &x
+	return r
+}

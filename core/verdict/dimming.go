@@ -1,0 +1,108 @@
+package verdict
+
+import (
+	"fmt"
+
+	"photherm/core/design"
+	"photherm/core/driver"
+	"photherm/core/units"
+)
+
+func hertz(x float64) string { return fmt.Sprintf("%.4g Hz", x) }
+
+// dimming judges how a driver is dimmed: whether it can be, down to where, and how
+// its light flickers.
+func (j *judge) dimming(id string, p place, d *design.Driver) {
+	at := p.pointer + "/driver"
+	l := driver.InUse(p.node.Driver)
+	if l.Current != nil && *l.Current < 1 && d.Dimming == "none" {
+		j.add(Finding{Code: "not-dimmable", Severity: Stop, Stage: "driver", Node: id, Pointer: at + "/dimming", Title: "It cannot be dimmed",
+			Why: fmt.Sprintf("%s is set to %s of its current, and has no way of being dimmed.", name(p.node), percent(*l.Current)), Fix: &Fix{"Full current", []Patch{{"add", at + "/dimming/current", 1}}}})
+	} else if l.Current != nil && d.DimFloor != nil && *l.Current > 0 && *l.Current < *d.DimFloor {
+		j.add(Finding{Code: "below-dim-floor", Severity: Caution, Stage: "driver", Node: id, Pointer: at + "/dimming/current", Title: "It does not dim so far",
+			Why: fmt.Sprintf("Set to %s it stays at %s, its floor.", percent(*l.Current), percent(*d.DimFloor)), Value: l.Current, Limit: d.DimFloor,
+			Fix: &Fix{"Set " + percent(*d.DimFloor), []Patch{{"add", at + "/dimming/current", *d.DimFloor}}}})
+	}
+	duty := 1.0
+	if l.Duty != nil {
+		duty = *l.Duty
+	}
+	if duty > 0 && duty < 1 {
+		j.switched(id, p, d, duty, l.FrequencyHz)
+	}
+	if d.Ripple != nil && len(p.feed.Sources) > 0 && p.feed.Sources[0].Mains != nil && duty == 1 {
+		j.flicker(id, at, *d.Ripple, 2*p.feed.Sources[0].Mains.FrequencyHz, "its ripple at twice the line frequency")
+	}
+}
+
+func (j *judge) switched(id string, p place, d *design.Driver, duty float64, hz *float64) {
+	at := p.pointer + "/driver/dimming"
+	if hz == nil {
+		j.add(Finding{Code: "no-frequency", Severity: Note, Stage: "driver", Node: id, Pointer: at + "/frequencyHz", Title: "How fast is it switched?",
+			Why: "Without the frequency neither flicker nor the lowest duty can be judged."})
+		return
+	}
+	if d.PWMMaxHz != nil && *hz > *d.PWMMaxHz {
+		j.add(Finding{Code: "switched-too-fast", Severity: Caution, Stage: "driver", Node: id, Pointer: at + "/frequencyHz", Title: "Switched faster than it follows",
+			Why: fmt.Sprintf("It is switched at %s and follows to %s: its current no longer follows the duty.", hertz(*hz), hertz(*d.PWMMaxHz)), Value: hz, Limit: d.PWMMaxHz, Unit: "Hz",
+			Fix: &Fix{"Switch at " + hertz(*d.PWMMaxHz), []Patch{{"add", at + "/frequencyHz", *d.PWMMaxHz}}}})
+	}
+	if d.RiseS != nil {
+		if least := driver.LowestDuty(*d.RiseS, *hz); duty < least {
+			j.add(Finding{Code: "duty-too-low", Severity: Caution, Stage: "driver", Node: id, Pointer: at + "/duty", Title: "Pulses too short",
+				Why: fmt.Sprintf("At %s its current needs %s to rise; below a duty of %s the pulse is mostly slope and the light uncertain.", hertz(*hz), units.Format(*d.RiseS, "duration", 2), percent(least)), Value: &duty, Limit: &least})
+		}
+	}
+	// A strobe is meant to be seen.
+	if *hz >= slowestHz {
+		j.flicker(id, at+"/frequencyHz", 1, *hz, "switching on and off")
+	} else {
+		j.add(Finding{Code: "strobe", Severity: Caution, Stage: "light", Node: id, Pointer: at, Title: "A strobe",
+			Why: "Flashes of 3 to 70 a second can bring on seizures; warn those around, and keep away from 15 to 20 a second."})
+	}
+}
+
+// slowestHz is where switching is taken as dimming, not as a strobe.
+const slowestHz = 70
+
+func (j *judge) flicker(id, at string, modulation, hz float64, what string) {
+	f := driver.JudgeFlicker(modulation, hz)
+	if f.Verdict == "no effect" {
+		return
+	}
+	severity, title := Note, "Flicker of low risk"
+	if f.Verdict == "risk" {
+		severity, title = Caution, "Flicker"
+	}
+	j.add(Finding{Code: "flicker", Severity: severity, Stage: "light", Node: id, Pointer: at, Title: title,
+		Why: fmt.Sprintf("%s modulates the light by %s at %s; IEEE 1789 puts low risk at up to %s and no effect at up to %s.", capital(what), percent(modulation), hertz(hz), percent(f.LowRisk), fmt.Sprintf("%.1f %%", 100*f.NoEffect)), Value: &modulation, Limit: &f.LowRisk})
+}
+
+// dimmer judges a phase-cut dimmer: its load, and whether what hangs on it can be
+// dimmed so.
+func (j *judge) dimmer(id string, p place) {
+	d := p.node.Dimmer
+	w, _ := j.highest(id, "outW")
+	if d.MaxLoadW != nil && w > *d.MaxLoadW {
+		j.add(Finding{Code: "dimmer-overloaded", Severity: Stop, Stage: "source", Node: id, Pointer: p.pointer + "/dimmer/maxLoadW", Title: "Dimmer overloaded",
+			Why: fmt.Sprintf("%s carries %s and may carry %s.", name(p.node), watts(w), watts(*d.MaxLoadW)), Value: &w, Limit: d.MaxLoadW, Unit: "W"})
+	}
+	if d.MinLoadW != nil && w > 0 && w < *d.MinLoadW {
+		j.add(Finding{Code: "dimmer-underloaded", Severity: Caution, Stage: "source", Node: id, Pointer: p.pointer + "/dimmer/minLoadW", Title: "Load too small for the dimmer",
+			Why: fmt.Sprintf("%s carries %s and needs %s: it may flash, or not turn off.", name(p.node), watts(w), watts(*d.MinLoadW)), Value: &w, Limit: d.MinLoadW, Unit: "W"})
+	}
+	for k := range p.node.Loads {
+		below := &p.node.Loads[k]
+		if below.Driver == nil {
+			continue
+		}
+		if part := j.data(below.Driver.PartID).Driver; part != nil && part.Dimming != "phase-cut" {
+			j.add(Finding{Code: "not-for-phase-cut", Severity: Stop, Stage: "driver", Node: below.ID, Pointer: p.pointer, Title: "Not made for this dimmer",
+				Why: fmt.Sprintf("%s is not dimmable by a phase-cut dimmer: it flashes, hums or fails. Choose one that is, or dim on its output side.", name(below))})
+		}
+	}
+	if len(p.feed.Sources) > 0 && p.feed.Sources[0].Mains == nil {
+		j.add(Finding{Code: "dimmer-off-mains", Severity: Stop, Stage: "source", Node: id, Pointer: p.pointer, Title: "A mains dimmer without mains",
+			Why: "A phase-cut dimmer works on alternating current only; on a pack or a direct supply it stays on, or fails."})
+	}
+}

@@ -1,0 +1,164 @@
+package verdict
+
+import (
+	"fmt"
+	"math"
+
+	"photherm/core/chain"
+	"photherm/core/design"
+)
+
+// closeGain is the loop gain from which warming multiplies every difference by two.
+const closeGain = 0.5
+
+// strings judges how parallel strings share and whether that is stable.
+func (j *judge) strings() error {
+	shares, err := j.model.Solver().Sharing(j.ctx)
+	if err != nil {
+		return fmt.Errorf("judging parallel strings: %w", err)
+	}
+	for i := range shares {
+		j.sharing(&shares[i])
+	}
+	return nil
+}
+
+func (j *judge) sharing(s *chain.Sharing) {
+	p := j.nodes[s.Node]
+	e := j.data(p.node.Array.PartID).Emitter
+	at := p.pointer + "/array"
+	ballast := func() *Fix {
+		if s.Ballast == nil || *s.Ballast <= 0 {
+			return nil
+		}
+		ohm := roundUp(*s.Ballast)
+		return &Fix{fmt.Sprintf("Ballast of %.3g Ω in each string", ohm), []Patch{{"add", at + "/ballastOhm", ohm}}}
+	}
+	size := rowsMounted(e, p.node.Array)
+	switch {
+	case s.WorstRuns:
+		j.add(Finding{Code: "string-hogs", Severity: Stop, Stage: "emitters", Node: s.Node, Pointer: at, Title: "One string can take it all",
+			Why: "Within the spread of forward voltage one string can warm, take more, and warm on without end, though the whole current is held. Ballast, series strings or a driver each prevent it.", Fix: ballast()})
+	case s.WorstA != nil && e.MaxCurrentA != nil && *s.WorstA > *e.MaxCurrentA*size:
+		limit := *e.MaxCurrentA * size
+		j.add(Finding{Code: "worst-string-over-max", Severity: Stop, Stage: "emitters", Node: s.Node, Pointer: at, Title: "The worst string exceeds its maximum",
+			Why:   fmt.Sprintf("Even sharing gives %s; within a spread of ±%s one string can take %s, its absolute maximum is %s.", amps(s.EvenA), volts(*s.BinV), amps(*s.WorstA), amps(limit)),
+			Value: s.WorstA, Limit: &limit, Unit: "A", Fix: ballast()})
+	case s.WorstA != nil && s.RatedA != nil && *s.WorstA > *s.RatedA:
+		j.add(Finding{Code: "worst-string", Severity: Caution, Stage: "emitters", Node: s.Node, Pointer: at, Title: "Strings share unevenly",
+			Why:   fmt.Sprintf("Even sharing gives %s; within a spread of ±%s one string can take %s of a rated %s. One school puts ballast in each string, another takes one bin and stays well below the rating.", amps(s.EvenA), volts(*s.BinV), amps(*s.WorstA), amps(*s.RatedA)),
+			Value: s.WorstA, Limit: s.RatedA, Unit: "A", Fix: ballast()})
+	}
+	for _, g := range []struct {
+		gain      *float64
+		code, why string
+	}{
+		{s.CommonGain, "common-runaway", "All strings together: a kelvin more brings back %.2f of a kelvin through more current. From 1 on it runs away; hold the current, or carry the heat away better."},
+		{s.DifferentialGain, "differential-runaway", "One string against the others: a kelvin more brings back %.2f of a kelvin, and a limit on the whole current does not stop it. Ballast in each string does."},
+	} {
+		differential := g.code == "differential-runaway"
+		if g.gain == nil || *g.gain < closeGain || (differential && p.node.Array.Parallel*max(p.node.Array.Count, 1) < 2) {
+			continue
+		}
+		limit := 1.0
+		f := Finding{Code: g.code, Severity: Caution, Stage: "emitters", Node: s.Node, Pointer: at, Title: "Close to thermal runaway", Why: fmt.Sprintf(g.why, *g.gain), Value: g.gain, Limit: &limit}
+		if *g.gain >= 1 {
+			f.Severity, f.Title = Stop, "Thermal runaway"
+		}
+		if differential {
+			f.Fix = ballast()
+		}
+		j.add(f)
+	}
+}
+
+func roundUp(ohm float64) float64 {
+	digit := math.Pow(10, math.Floor(math.Log10(ohm))-1)
+	return math.Round(math.Ceil(ohm/digit*(1-1e-9))*digit*1e6) / 1e6
+}
+
+// rowsMounted is the rows of dies really mounted over those the part's data are for.
+func rowsMounted(e *design.Emitter, a *design.Array) float64 {
+	if a.PackageRows <= 0 {
+		return 1
+	}
+	return float64(a.PackageRows) / float64(max(e.Rows, 1))
+}
+
+// colourV is the forward voltage of one junction that a colour allows at a usual
+// current, V (common practice: gallium nitride for violet to green and all white,
+// the red family of phosphides from amber on).
+var colourV = map[string][2]float64{
+	"white": {2.5, 3.8}, "warm-white": {2.5, 3.8}, "blue": {2.5, 3.8}, "cyan": {2.5, 3.8}, "green": {2.2, 3.9}, "violet": {2.8, 4.3},
+	"amber": {1.7, 2.7}, "red": {1.6, 2.7}, "deep-red": {1.6, 2.6}, "far-red": {1.4, 2.4},
+}
+
+// colour asks whether a forward voltage fits the colour of an emitter.
+func (j *judge) colour(id string, p place, e *design.Emitter) {
+	usual, ok := colourV[e.Colour]
+	if !ok {
+		return
+	}
+	last := e.Forward[len(e.Forward)-1]
+	v := last.VoltageV / float64(max(e.JunctionsSer, 1))
+	// Towards its maximum resistance adds up; well below, it is the junction.
+	if v >= usual[0] && v <= usual[1]*1.1 {
+		return
+	}
+	limit := usual[1]
+	if v < usual[0] {
+		limit = usual[0]
+	}
+	j.add(Finding{Code: "implausible-colour", Severity: Caution, Stage: "emitters", Node: id, Pointer: p.pointer + "/array/partId", Title: "This voltage does not fit the colour",
+		Why:   fmt.Sprintf("%s a junction at %s is unlike a direct %s emitter, which has %s to %s. A wrong label, another colour, more junctions in series, or a phosphor type?", volts(v), amps(last.CurrentA), e.Colour, volts(usual[0]), volts(usual[1])),
+		Value: &v, Limit: &limit, Unit: "V"})
+}
+
+// evenLight is how dark the far end of a strip may be before it shows (common
+// practice).
+const evenLight = 0.8
+
+// strip judges a cut strip: where it is cut, its voltage, and how even its light is.
+func (j *judge) strip(id string, p place) {
+	use := p.node.Strip
+	s := j.data(use.PartID).Strip
+	if s == nil {
+		return
+	}
+	at := p.pointer + "/strip"
+	for k, m := range use.PiecesM {
+		n := math.Floor(m/s.CutM*(1+1e-9) + 1e-9)
+		if whole := n * s.CutM; m-whole > 1e-6*m {
+			f := Finding{Code: "cut-interval", Severity: Caution, Stage: "emitters", Node: id, Pointer: fmt.Sprintf("%s/piecesM/%d", at, k), Title: "It cannot be cut there",
+				Why: fmt.Sprintf("The strip is cut every %s; of %s only %s light up.", length(s.CutM), length(m), length(whole)), Value: new(m), Limit: &whole, Unit: "m"}
+			if n > 0 {
+				f.Fix = &Fix{"Cut to " + length(whole), []Patch{{"add", fmt.Sprintf("%s/piecesM/%d", at, k), math.Round(whole*1e6) / 1e6}}}
+			}
+			j.add(f)
+		}
+		if s.LongestM != nil && m > *s.LongestM && !use.BothEnds {
+			j.add(Finding{Code: "run-too-long", Severity: Caution, Stage: "emitters", Node: id, Pointer: at, Title: "Longer than one end should feed",
+				Why: fmt.Sprintf("A run of %s is fed from one end; its maker allows %s.", length(m), length(*s.LongestM)), Value: new(m), Limit: s.LongestM, Unit: "m", Fix: &Fix{"Feed both ends", []Patch{{"add", at + "/bothEnds", true}}}})
+		}
+	}
+	v, _ := j.highest(id, "inV")
+	if most := s.VoltageV * 1.05; v > most {
+		j.add(Finding{Code: "strip-over-voltage", Severity: Stop, Stage: "emitters", Node: id, Pointer: at + "/partId", Title: "Voltage too high for the strip",
+			Why: fmt.Sprintf("It gets %s and is made for %s: its resistors overheat.", volts(v), volts(s.VoltageV)), Value: &v, Limit: &most, Unit: "V"})
+	}
+	if far, ok := j.highest(id, "farLight"); ok && v > 0 && far < evenLight {
+		f := Finding{Code: "far-end-dark", Severity: Caution, Stage: "emitters", Node: id, Pointer: at, Title: "The far end is darker",
+			Why: fmt.Sprintf("At the far end the copper leaves %s of the light.", percent(far)), Value: &far, Limit: new(evenLight)}
+		if !use.BothEnds {
+			f.Fix = &Fix{"Feed both ends", []Patch{{"add", at + "/bothEnds", true}}}
+		}
+		j.add(f)
+	}
+}
+
+func length(m float64) string {
+	if m < 1 {
+		return fmt.Sprintf("%.4g mm", m*1000)
+	}
+	return fmt.Sprintf("%.4g m", m)
+}
