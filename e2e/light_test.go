@@ -385,12 +385,18 @@ func TestAccessible(t *testing.T) {
 		return ids
 	}
 	light := "/lights/" + lightID(t, "Shore-search handlamp")
-	for _, path := range []string{"/", light, light + "/source", light + "/driver", light + "/emitters", light + "/light", light + "/heat"} {
+	for _, path := range []string{"/", "/cabinet", light, light + "/source", light + "/driver", light + "/driver?pane=match", light + "/driver?pane=setup", light + "/emitters", light + "/emitters?pane=strings", light + "/emitters?pane=ratio", light + "/light", light + "/heat"} {
 		for _, theme := range []string{"Dark theme", "Light theme"} {
 			p := open(t, path)
-			if path == "/" {
+			switch {
+			case path == "/":
 				p.sees("Shore-search handlamp")
-			} else {
+			case path == "/cabinet":
+				p.press("button", "Cool white 3535 emitter, 3 A class")
+				p.sees("Farthest point from it")
+			case strings.Contains(path, "pane="):
+				p.until("the pane", `() => document.querySelector('[data-testid=matches] li, [data-testid=setup] li, [data-testid=strings] h2, [data-testid=ratios] td') !== null`)
+			default:
 				p.sees("Findings")
 				p.until("the chart", `() => document.querySelector('figure svg path') !== null`)
 			}

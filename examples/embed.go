@@ -1,4 +1,4 @@
-// Package examples holds the light files of the demo workshop.
+// Package examples holds the light files of the demo workshop and its cabinet.
 package examples
 
 import "embed"
@@ -7,3 +7,8 @@ import "embed"
 //
 //go:embed *.json
 var Files embed.FS
+
+// Cabinet is the workshop's cabinet, as it is exported.
+//
+//go:embed cabinet/parts.json
+var Cabinet []byte

@@ -71,6 +71,8 @@ func build(c Config) (*gin.Engine, huma.API) {
 	s := &server{c.Store}
 	s.lights(api)
 	s.solving(api)
+	s.asking(api)
+	s.cabinet(api)
 	huma.Register(api, huma.Operation{OperationID: "health", Method: http.MethodGet, Path: "/api/health", Summary: "Whether server and database answer", Errors: []int{503}},
 		func(ctx context.Context, _ *struct{}) (*struct{}, error) {
 			if err := s.store.Ping(ctx); err != nil {

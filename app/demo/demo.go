@@ -9,13 +9,15 @@ import (
 	"io/fs"
 	"slices"
 
+	"photherm/app/exchange"
 	"photherm/app/store"
 	"photherm/core/design"
 	"photherm/examples"
 )
 
-// Load stores every example light if the shelf and the bin are both empty. What
-// a person has since changed or thrown away is left as it is.
+// Load stores every example light and the workshop's cabinet if the shelf and the
+// bin are both empty. What a person has since changed or thrown away is left as it
+// is.
 func Load(ctx context.Context, s *store.Store) error {
 	for _, bin := range []bool{false, true} {
 		there, err := s.List(ctx, bin)
@@ -25,6 +27,10 @@ func Load(ctx context.Context, s *store.Store) error {
 		if len(there) > 0 {
 			return nil
 		}
+	}
+	origins, err := cabinet(ctx, s)
+	if err != nil {
+		return err
 	}
 	names, err := fs.Glob(examples.Files, "*.json")
 	if err != nil {
@@ -42,9 +48,36 @@ func Load(ctx context.Context, s *store.Store) error {
 			problems = append(problems, fmt.Errorf("demo light %s: %w", name, err))
 			continue
 		}
+		for i := range light.Parts {
+			if o, ok := origins[light.Parts[i].Hash()]; ok {
+				light.Parts[i].Origin = &o
+			}
+		}
 		if _, err := s.Create(ctx, light, store.Edit{Label: "Demo"}); err != nil {
 			return err
 		}
 	}
 	return errors.Join(problems...)
+}
+
+// cabinet fills the cabinet and tells by hash which part of it a copy is of.
+func cabinet(ctx context.Context, s *store.Store) (map[string]design.Origin, error) {
+	parts, err := exchange.ReadPartsJSON(examples.Cabinet)
+	if err != nil {
+		return nil, fmt.Errorf("reading the demo cabinet: %w", err)
+	}
+	rows := make([]store.CabinetPart, len(parts))
+	for i, p := range parts {
+		rows[i] = store.CabinetPart{Stock: p.Stock, Part: p.Part}
+	}
+	added, err := s.AddParts(ctx, rows)
+	if err != nil {
+		return nil, err
+	}
+	origins := map[string]design.Origin{}
+	for i := range added {
+		hash := added[i].Part.Hash()
+		origins[hash] = design.Origin{ID: added[i].ID, Hash: hash}
+	}
+	return origins, nil
 }

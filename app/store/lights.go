@@ -93,6 +93,10 @@ func scan(row interface{ Scan(...any) error }) (*Light, error) {
 	if err != nil {
 		return nil, fmt.Errorf("reading a light: %w", err)
 	}
+	// Revisions are never rewritten: an older document is brought up to date each time.
+	if l.Document, err = design.UpToDate(l.Document); err != nil {
+		return nil, fmt.Errorf("bringing light %s up to date: %w", l.ID, err)
+	}
 	return l, nil
 }
 

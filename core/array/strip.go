@@ -4,6 +4,7 @@ import (
 	"math"
 
 	"photherm/core/design"
+	"photherm/core/photometry"
 )
 
 // A Strip is flexible strip cut to pieces in parallel: along each piece a ladder
@@ -18,6 +19,7 @@ type Strip struct {
 	CopperOhm float64 // there and back, of one segment's length
 	LeadOhm   float64 // to each fed end
 	SegmentLm float64 // at the rated voltage; 0: unknown
+	LmPerW    float64 // of radiated power; 0: unknown
 	ladders   []ladder
 }
 
@@ -51,6 +53,11 @@ func NewStrip(part *design.Strip, use *design.StripUse) (s Strip, missing []stri
 		s.CopperOhm = *part.LoopOhm * part.CutM
 	} else {
 		missing = append(missing, "the copper of the strip is not known: taken as perfect")
+	}
+	if part.Spectrum != nil {
+		if spectrum, err := photometry.New(part.Spectrum); err == nil {
+			s.LmPerW = spectrum.EfficacyLmPerW()
+		}
 	}
 	if use.LeadOhm != nil {
 		s.LeadOhm = *use.LeadOhm

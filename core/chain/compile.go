@@ -352,6 +352,7 @@ func (c *compiler) strip(out *node, use *design.StripUse, k int, at string) {
 		c.lacks(out.id, c.partAt[part.ID]+"/strip", "%s", why)
 	}
 	out.strip, out.chosen = strip, true
+	out.countsHeat = c.light.Conditions.HeatSchool == "all-input"
 	c.slot(at+"/leadOhm", func(s *Solver) *float64 { return &s.nodes[k].strip.LeadOhm })
 }
 

@@ -303,6 +303,10 @@ func (s *Solver) settle(k int, v float64) float64 {
 		p.inA = s.drawInner(k, inner)
 		p.lossW = p.inA * inner
 		p.fluxLm, p.farV = n.strip.Light(inner)
+		if n.strip.LmPerW > 0 && !n.countsHeat {
+			p.radiantW = min(p.fluxLm/n.strip.LmPerW, 0.98*p.lossW)
+			p.lossW -= p.radiantW
+		}
 	case loadNode:
 		p.inA = s.drawInner(k, inner)
 		p.lossW = p.inA * inner

@@ -31,7 +31,7 @@ func (m *Model) layout() {
 		case switchNode, driverNode:
 			add(n.id, "outV", "V", "outA", "A", "outW", "W", "peakV", "V", "peakA", "A", "mode", "1")
 		case stripNode:
-			add(n.id, "fluxLm", "lm", "farV", "V", "farLight", "1")
+			add(n.id, "fluxLm", "lm", "lightW", "W", "farV", "V", "farLight", "1")
 		case loadNode:
 			add(n.id, "fluxLm", "lm")
 		case arrayNode:
@@ -95,7 +95,7 @@ func (s *Solver) record(dst []float64) {
 		case switchNode, driverNode:
 			put(p.outV, p.outA, p.outW, s.on[k].outV, s.on[k].outA, float64(p.mode))
 		case stripNode:
-			put(p.fluxLm, s.on[k].farV, n.strip.FarLight(s.on[k].farV))
+			put(p.fluxLm, p.radiantW, s.on[k].farV, n.strip.FarLight(s.on[k].farV))
 		case loadNode:
 			put(p.fluxLm)
 		case arrayNode:

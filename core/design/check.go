@@ -67,6 +67,9 @@ func (c *checker) part(p *Part, at string) {
 			c.spectrum(e.Spectrum, at+"/emitter/spectrum")
 		}
 	}
+	if s := p.Strip; s != nil && s.Spectrum != nil {
+		c.spectrum(s.Spectrum, at+"/strip/spectrum")
+	}
 	if s := p.Strip; s != nil && s.KneeV != nil && *s.KneeV >= s.VoltageV {
 		c.add(at+"/strip/kneeV", "a strip that begins to light at %v V cannot be rated %v V", *s.KneeV, s.VoltageV)
 	}

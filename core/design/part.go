@@ -3,8 +3,8 @@ package design
 // An Emitter is an LED package as its datasheet, or three readings at the bench,
 // describe it.
 type Emitter struct {
-	Colour         string         `json:"colour,omitempty" enum:"white,warm-white,blue,cyan,green,amber,red,deep-red,far-red,violet" doc:"What it looks like"`
-	Forward        []ForwardPoint `json:"forward" nullable:"false" minItems:"1" maxItems:"500" doc:"Forward curve at vfRefTempC, current rising; three points make a usable emitter"`
+	Colour         string         `json:"colour,omitempty" enum:"white,warm-white,blue,cyan,green,amber,red,deep-red,far-red,violet" doc:"Colour, as it looks"`
+	Forward        []ForwardPoint `json:"forward" nullable:"false" minItems:"1" maxItems:"500" doc:"Forward curve, current rising; three points make a usable emitter"`
 	VfRefTempC     float64        `json:"vfRefTempC" minimum:"-60" maximum:"200" doc:"Junction temperature the forward curve is quoted at, °C"`
 	VfVPerK        *float64       `json:"vfTempCoeffVPerK,omitempty" minimum:"-0.2" maximum:"0" doc:"Change of forward voltage with junction temperature, V/K; absent: −2 mV/K for each junction in series"`
 	JunctionsSer   int            `json:"junctionsInSeries,omitempty" minimum:"0" maximum:"400" doc:"Dies in series inside the package; 0 is taken as 1"`
@@ -26,7 +26,7 @@ type Emitter struct {
 	Size           string         `json:"size,omitempty" maxLength:"30" doc:"Generic size code such as 3535"`
 	LensMount      string         `json:"lensMount,omitempty" maxLength:"60" doc:"What lens or reflector fits it"`
 	Maintenance    []Maintenance  `json:"lumenMaintenance,omitempty" nullable:"false" maxItems:"200" doc:"Tested lumen maintenance, for each case temperature hours rising"`
-	Spectrum       *Spectrum      `json:"spectrum,omitempty" doc:"What it radiates; used if no radiationEfficacyLmPerW is given"`
+	Spectrum       *Spectrum      `json:"spectrum,omitempty" doc:"Spectrum; used if no radiationEfficacyLmPerW is given"`
 }
 
 // Maintenance is one reading of a test of lumen maintenance (LM-80).
@@ -54,15 +54,16 @@ type SpectrumPoint struct {
 // A Strip is flexible strip sold by the metre: segments of LEDs and resistors in
 // parallel along two copper tracks, to be cut between segments.
 type Strip struct {
-	VoltageV  float64  `json:"voltageV" minimum:"1" maximum:"400" doc:"Rated voltage, V"`
-	PerMetreW *float64 `json:"powerWPerM,omitempty" minimum:"0.01" maximum:"200" doc:"Power of a short piece at the rated voltage, W/m"`
-	PerMetreA *float64 `json:"currentAPerM,omitempty" minimum:"0.0001" maximum:"50" doc:"Or its current, A/m"`
-	CutM      float64  `json:"cutM" minimum:"0.001" maximum:"5" doc:"Length of a segment: where it may be cut, m"`
-	LoopOhm   *float64 `json:"loopOhmPerM,omitempty" minimum:"0" maximum:"100" doc:"Copper, there and back, Ω/m; absent: the drop along it is not known"`
-	KneeV     *float64 `json:"kneeV,omitempty" minimum:"0" maximum:"400" doc:"Voltage at which a segment begins to light, V; absent: 77 % of the rated voltage"`
-	FluxLmPer *float64 `json:"fluxLmPerM,omitempty" minimum:"0" maximum:"1e5" doc:"Light of a short piece at the rated voltage, lm/m"`
-	WidthM    *float64 `json:"widthM,omitempty" minimum:"0.001" maximum:"1" doc:"Width, m"`
-	LongestM  *float64 `json:"longestRunM,omitempty" minimum:"0.01" maximum:"100" doc:"Longest run the maker allows from one end, m"`
+	VoltageV  float64   `json:"voltageV" minimum:"1" maximum:"400" doc:"Rated voltage, V"`
+	PerMetreW *float64  `json:"powerWPerM,omitempty" minimum:"0.01" maximum:"200" doc:"Power of a short piece at the rated voltage, W/m"`
+	PerMetreA *float64  `json:"currentAPerM,omitempty" minimum:"0.0001" maximum:"50" doc:"Or its current, A/m"`
+	CutM      float64   `json:"cutM" minimum:"0.001" maximum:"5" doc:"Length of a segment: where it may be cut, m"`
+	LoopOhm   *float64  `json:"loopOhmPerM,omitempty" minimum:"0" maximum:"100" doc:"Copper, there and back, Ω/m; absent: the drop along it is not known"`
+	KneeV     *float64  `json:"kneeV,omitempty" minimum:"0" maximum:"400" doc:"Voltage at which a segment begins to light, V; absent: 77 % of the rated voltage"`
+	FluxLmPer *float64  `json:"fluxLmPerM,omitempty" minimum:"0" maximum:"1e5" doc:"Light of a short piece at the rated voltage, lm/m"`
+	Spectrum  *Spectrum `json:"spectrum,omitempty" doc:"Spectrum; absent: radiated watts cannot be told and all input counts as heat"`
+	WidthM    *float64  `json:"widthM,omitempty" minimum:"0.001" maximum:"1" doc:"Width, m"`
+	LongestM  *float64  `json:"longestRunM,omitempty" minimum:"0.01" maximum:"100" doc:"Longest run the maker allows from one end, m"`
 }
 
 // A ForwardPoint is one point of a forward curve.
@@ -80,8 +81,8 @@ type RatioPoint struct {
 // A Driver is what stands between a source and emitters: one of the families of
 // package driver.
 type Driver struct {
-	Family        string   `json:"family" enum:"none,resistor,dropper,linear,buck,boost,buck-boost,window,voltage" doc:"none: straight through; resistor; dropper: a fixed voltage in series; linear: constant current, series pass; buck, boost, buck-boost: constant current, switching down, up, both ways; window: constant current from the mains inside a window of output voltage; voltage: constant voltage with a current limit"`
-	Topology      string   `json:"topology,omitempty" enum:"step-down,step-up,either" doc:"Family voltage: which way it can go from its input; absent: step-down"`
+	Family        string   `json:"family" enum:"none,resistor,dropper,linear,buck,boost,buck-boost,window,voltage" doc:"Family; none: straight through; resistor; dropper: a fixed voltage in series; linear: constant current, series pass; buck, boost, buck-boost: constant current, switching down, up, both ways; window: constant current from the mains inside a window of output voltage; voltage: constant voltage with a current limit"`
+	Topology      string   `json:"topology,omitempty" enum:"step-down,step-up,either" doc:"Direction of conversion (family voltage); absent: step-down"`
 	SetCurrentA   *float64 `json:"setCurrentA,omitempty" minimum:"0" maximum:"200" doc:"Output current as supplied, A; of one channel"`
 	MinCurrentA   *float64 `json:"minCurrentA,omitempty" minimum:"0" maximum:"200" doc:"Lowest current it can be set to, A"`
 	MaxCurrentA   *float64 `json:"maxCurrentA,omitempty" minimum:"0" maximum:"200" doc:"Highest current it can be set to or bears, A"`
@@ -109,7 +110,7 @@ type Driver struct {
 	Tieable     bool      `json:"tieable,omitempty" doc:"Whether channels may be tied to add their currents"`
 	Tolerance   *float64  `json:"tolerance,omitempty" minimum:"0" maximum:"1" doc:"Set current is within ± this share"`
 	LineRegPerV *float64  `json:"lineRegulationPerV,omitempty" minimum:"0" maximum:"1" doc:"Share by which the output changes for each volt of input"`
-	Dimming     string    `json:"dimming,omitempty" enum:"none,pots,three-in-one,analog,pwm,phase-cut" doc:"How it can be dimmed"`
+	Dimming     string    `json:"dimming,omitempty" enum:"none,pots,three-in-one,analog,pwm,phase-cut" doc:"Dimming"`
 	DimFloor    *float64  `json:"dimFloor,omitempty" minimum:"0" maximum:"1" doc:"Lowest share of the set current it can be dimmed to, stated or measured"`
 	AnalogOnV   *float64  `json:"analogOnV,omitempty" minimum:"0" maximum:"50" doc:"Control voltage at which it begins, V"`
 	AnalogFullV *float64  `json:"analogFullV,omitempty" minimum:"0" maximum:"50" doc:"Control voltage at which it is full on, V"`
@@ -121,15 +122,15 @@ type Driver struct {
 	MinLoadW    *float64  `json:"minLoadW,omitempty" minimum:"0" maximum:"1e5" doc:"Least load it needs, W"`
 	OpenOutputV *float64  `json:"openOutputV,omitempty" minimum:"0" maximum:"1000" doc:"Output voltage without load, V"`
 	Class       string    `json:"class,omitempty" enum:"I,II,III" doc:"Protection class (IEC 61140): I needs the earth, II is doubly insulated, III runs from safety extra-low voltage"`
-	Protections []string  `json:"protections,omitempty" nullable:"false" maxItems:"12" doc:"Against what it protects itself: short, open, reverse, heat"`
+	Protections []string  `json:"protections,omitempty" nullable:"false" maxItems:"12" doc:"Protections: short, open, reverse, heat"`
 	StandbyW    *float64  `json:"standbyW,omitempty" minimum:"0" maximum:"1000" doc:"Draw while it is fed and dimmed to nothing, W"`
 	Ripple      *float64  `json:"ripple,omitempty" minimum:"0" maximum:"1" doc:"Modulation of its light at twice the line frequency, (max − min)/(max + min)"`
-	Note        string    `json:"note,omitempty" maxLength:"500" doc:"What it does outside its window, and whatever else matters"`
+	Note        string    `json:"note,omitempty" maxLength:"500" doc:"Remarks, such as what it does outside its window"`
 }
 
 // A Cell is one cell of a pack.
 type Cell struct {
-	Chemistry     string     `json:"chemistry" enum:"li-ion-4.2,li-ion-4.35,lifepo4,nimh,alkaline,lithium-3.0,lithium-1.5" doc:"Chemistry: gives the open-circuit voltage against charge"`
+	Chemistry     string     `json:"chemistry" enum:"li-ion-4.2,li-ion-4.35,lifepo4,nimh,alkaline,lithium-3.0,lithium-1.5" doc:"Chemistry; gives the open-circuit voltage against charge"`
 	Size          string     `json:"size,omitempty" maxLength:"30" doc:"Generic size code such as 18650"`
 	CapacityAh    float64    `json:"capacityAh" minimum:"0.001" maximum:"10000" doc:"Capacity, Ah, measured or rated"`
 	Health        *float64   `json:"health,omitempty" minimum:"0.05" maximum:"1.2" doc:"Share of the capacity still there; absent: 1"`

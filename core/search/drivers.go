@@ -39,6 +39,7 @@ const (
 	overMaximum
 	farFromWanted
 	overWatts
+	overHeated
 	locksOut
 	incomplete
 	// from here on: nearly
@@ -83,6 +84,8 @@ func (m *Match) Why() string {
 		return fmt.Sprintf("it gives %s, wanted are %s", amps(m.value), amps(m.limit))
 	case overWatts:
 		return fmt.Sprintf("it would give %s and is rated %s", units.Format(m.value, "power", 3), units.Format(m.limit, "power", 3))
+	case overHeated:
+		return fmt.Sprintf("it would turn %s into heat and bears %s", units.Format(m.value, "power", 3), units.Format(m.limit, "power", 3))
 	case locksOut:
 		return "the source breaks down under it"
 	case incomplete:
@@ -124,7 +127,12 @@ type Question struct {
 	maxA    float64 // of an emitter as mounted; +Inf: unknown
 	ratedA  float64
 	coldC   float64
+	part    *design.Driver // in place now; nil: none
+	use     design.DriverUse
 }
+
+// InPlace is the driver that stands at the place now, and its settings.
+func (q *Question) InPlace() (*design.Driver, *design.DriverUse) { return q.part, &q.use }
 
 // NewQuestion compiles a light for each source its feed must accept. The wanted
 // current is that of the driver in place now, or the rated current of what hangs
@@ -215,8 +223,9 @@ func (q *Question) wanted(n *design.Node, parts map[string]*design.Part) {
 		}
 	}
 	below(n.Loads)
-	q.wantedA = rated
+	q.wantedA, q.use = rated, *n.Driver
 	if p := parts[n.Driver.PartID]; p != nil && p.Driver != nil {
+		q.part = p.Driver
 		if set := driver.SetCurrentA(p.Driver, n.Driver); set != nil {
 			q.wantedA = *set
 		}
@@ -338,6 +347,9 @@ func (q *Question) judge(index int, d *design.Driver, law driver.Driver) Match {
 				note(overMaximum, p.StringA, q.maxA)
 			} else if p.StringA > q.ratedA*(1+1e-9) {
 				note(overRated, p.StringA, q.ratedA)
+			}
+			if d.RatedW != nil && p.LossW > *d.RatedW {
+				note(overHeated, p.LossW, *d.RatedW)
 			}
 			if w := p.OutV * p.OutA; d.MaxOutputW != nil && w > *d.MaxOutputW {
 				note(overWatts, w, *d.MaxOutputW)

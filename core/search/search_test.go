@@ -65,6 +65,7 @@ func TestDriversForAnArray(t *testing.T) {
 		{change(func(d *design.Driver) { d.Family, d.MinVoltageV, d.MaxVoltageV = "window", p(12.0), p(24.0) }), No, "outside its window"},
 		{change(func(d *design.Driver) { d.JumperA = []float64{0.5, 1.0, 1.45} }), Fits, ""},
 		{&design.Driver{Family: "buck"}, No, "do not tell"},
+		{&design.Driver{Family: "resistor", ResistanceOhm: p(4.7), RatedW: p(2.0)}, No, "into heat and bears 2.00 W"},
 	}
 	q := question(t, handlamp(t))
 	if q.WantedA() != 1.5 {

@@ -31,6 +31,11 @@ var views = []view{
 	{"light-heat", "Shore-search handlamp", "/heat?t=7200", 1280, 800, false},
 	{"light-branches", "Slipway lantern", "/driver", 1280, 800, false},
 	{"light-supply", "Germination rack", "/driver", 1280, 800, false},
+	{"light-matching", "Shore-search handlamp", "/driver?pane=match", 1280, 800, false},
+	{"light-setup", "Germination rack", "/driver?pane=setup", 1280, 800, false},
+	{"light-strings", "Germination rack", "/emitters?pane=strings", 1280, 800, false},
+	{"light-strip", "Chart-table strip", "/emitters", 1280, 800, false},
+	{"cabinet", "", "/cabinet", 1280, 800, false},
 	{"light-dark", "Shore-search handlamp", "/driver?t=2400", 1280, 800, true},
 	{"light-phone", "Shore-search handlamp", "?t=2400", 390, 844, false},
 }

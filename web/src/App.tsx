@@ -30,6 +30,9 @@ export function App() {
         <Box component={Link} to="/" sx={{ color: 'var(--ink-soft)', textDecoration: 'none', '&:hover': { textDecoration: 'underline' } }}>
           Shelf
         </Box>
+        <Box component={Link} to="/cabinet" sx={{ color: 'var(--ink-soft)', textDecoration: 'none', '&:hover': { textDecoration: 'underline' } }}>
+          Cabinet
+        </Box>
         <Box sx={{ ml: 'auto', display: 'flex', alignItems: 'center', gap: 0.5 }}>
           <Button color="inherit" sx={{ color: 'var(--ink-soft)', display: { xs: 'none', sm: 'inline-flex' } }} onClick={() => setOpen(true)}>
             {settings.inches ? 'in' : 'mm'} · {settings.fahrenheit ? '°F' : '°C'}

@@ -9,6 +9,7 @@ export const router = createBrowserRouter([
     HydrateFallback: () => null,
     children: [
       { index: true, Component: ShelfPage },
+      { path: 'cabinet', lazy: async () => ({ Component: (await import('./cabinet/CabinetPage')).CabinetPage }) },
       { path: 'lights/:id/:stage?', lazy: async () => ({ Component: (await import('./light/LightPage')).LightPage }) },
       { path: '*', Component: Lost },
     ],

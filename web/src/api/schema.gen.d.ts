@@ -4,6 +4,127 @@
  */
 
 export interface paths {
+    "/api/cabinet": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Parts on hand, by kind and name */
+        get: operations["list-cabinet"];
+        put?: never;
+        /** Put a part into the cabinet */
+        post: operations["add-part"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/cabinet.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The cabinet as CSV */
+        get: operations["export-cabinet-csv"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/cabinet.json": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The cabinet as JSON */
+        get: operations["export-cabinet"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/cabinet/import": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Add the parts of a CSV or JSON file, all or none */
+        post: operations["import-cabinet"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/cabinet/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Change a part of the cabinet; lights keep their copies */
+        put: operations["change-part"];
+        post?: never;
+        /** Put a part into the bin */
+        delete: operations["delete-part"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/cabinet/{id}/restore": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Take a part out of the bin */
+        post: operations["restore-part"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/emitter": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Fit, curve and colour of a posted emitter part */
+        post: operations["emitter"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/health": {
         parameters: {
             query?: never;
@@ -126,6 +247,57 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/match/cells": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Which cells of the cabinet fit a feed of the light */
+        post: operations["match-cells"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/match/drivers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Which drivers of the cabinet and the light fit a place */
+        post: operations["match-drivers"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/match/emitters": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Which emitters fit a driver, and how to wire them */
+        post: operations["match-emitters"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/plane": {
         parameters: {
             query?: never;
@@ -137,6 +309,57 @@ export interface paths {
         put?: never;
         /** A driver's envelope and its load on the current–voltage plane */
         post: operations["plane"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/ratios": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The same light at full, 70 and 50 % of the emitters' rating */
+        post: operations["ratios"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/setup": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** How a driver is set up for a posted light, step by step */
+        post: operations["set-up"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sharing": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** How parallel strings share, and whether that is stable */
+        post: operations["sharing"];
         delete?: never;
         options?: never;
         head?: never;
@@ -398,6 +621,33 @@ export interface components {
              */
             touchC?: number;
         };
+        CabinetInput: {
+            part: components["schemas"]["Part"];
+            /**
+             * Format: int64
+             * @description How many are on hand
+             */
+            stock: number;
+        };
+        CabinetPart: {
+            /** @description State of its data; a light's copy remembers it */
+            hash: string;
+            id: string;
+            /** @description Figures still missing, in plain words */
+            lacks: string[];
+            part: components["schemas"]["Part"];
+            /**
+             * Format: int64
+             * @description Send it back as If-Match when changing the part
+             */
+            revision: number;
+            /** Format: int64 */
+            stock: number;
+            /** Format: date-time */
+            updatedAt: string;
+            /** @description Lights that hold a copy */
+            usedIn: components["schemas"]["PartUse"][];
+        };
         Cell: {
             /**
              * Format: double
@@ -405,7 +655,7 @@ export interface components {
              */
             capacityAh: number;
             /**
-             * @description Chemistry: gives the open-circuit voltage against charge
+             * @description Chemistry; gives the open-circuit voltage against charge
              * @enum {string}
              */
             chemistry: "li-ion-4.2" | "li-ion-4.35" | "lifepo4" | "nimh" | "alkaline" | "lithium-3.0" | "lithium-1.5";
@@ -453,6 +703,32 @@ export interface components {
             resistanceOhm: number;
             /** @description Generic size code such as 18650 */
             size?: string;
+        };
+        Colour: {
+            /**
+             * Format: double
+             * @description Of the photons from 400 to 700 nm
+             */
+            blueShare: number;
+            /** Format: double */
+            duv: number | null;
+            /**
+             * Format: double
+             * @description 700 to 750 nm, µmol for each radiated joule
+             */
+            farRedPerJ: number;
+            /** Format: double */
+            lmPerRadiatedW: number;
+            /**
+             * Format: double
+             * @description 400 to 700 nm, µmol for each radiated joule
+             */
+            photonsPerJ: number;
+            /**
+             * Format: double
+             * @description Correlated colour temperature; null: too far from white
+             */
+            temperatureK: number | null;
         };
         Conditions: {
             /**
@@ -502,6 +778,53 @@ export interface components {
              */
             minLoadW?: number;
         };
+        DimmingAdvice: {
+            /**
+             * Format: double
+             * @description Contrast of the bands a camera with the given shutter sees
+             */
+            bands: number | null;
+            /**
+             * Format: double
+             * @description Bits to which a counter at the given clock resolves the duty
+             */
+            bits: number | null;
+            /**
+             * Format: double
+             * @description Control voltage for the level it is set to: straight from on to full, V
+             */
+            controlV: number | null;
+            /**
+             * Format: double
+             * @description Duty it is set to
+             */
+            duty: number | null;
+            flicker: components["schemas"]["Flicker"];
+            /**
+             * Format: double
+             * @description Lowest share of its current
+             */
+            floor: number | null;
+            /**
+             * Format: double
+             * @description Control voltage at which it is full on, V
+             */
+            fullV: number | null;
+            /** @description As the part has it */
+            kind: string;
+            /**
+             * Format: double
+             * @description Lowest duty its current follows at this frequency
+             */
+            lowestDuty: number | null;
+            /**
+             * Format: double
+             * @description Control voltage at which it begins, V
+             */
+            onV: number | null;
+            /** @description What follows, in plain words */
+            words: string[];
+        };
         Done: {
             /** @description Id of the driver */
             node: string;
@@ -542,7 +865,7 @@ export interface components {
              */
             dimFloor?: number;
             /**
-             * @description How it can be dimmed
+             * @description Dimming
              * @enum {string}
              */
             dimming?: "none" | "pots" | "three-in-one" | "analog" | "pwm" | "phase-cut";
@@ -572,7 +895,7 @@ export interface components {
              */
             efficiencyAtOutputV?: number;
             /**
-             * @description none: straight through; resistor; dropper: a fixed voltage in series; linear: constant current, series pass; buck, boost, buck-boost: constant current, switching down, up, both ways; window: constant current from the mains inside a window of output voltage; voltage: constant voltage with a current limit
+             * @description Family; none: straight through; resistor; dropper: a fixed voltage in series; linear: constant current, series pass; buck, boost, buck-boost: constant current, switching down, up, both ways; window: constant current from the mains inside a window of output voltage; voltage: constant voltage with a current limit
              * @enum {string}
              */
             family: "none" | "resistor" | "dropper" | "linear" | "buck" | "boost" | "buck-boost" | "window" | "voltage";
@@ -635,7 +958,7 @@ export interface components {
              * @description Lowest output voltage: of its setting, or of its window, V
              */
             minVoltageV?: number;
-            /** @description What it does outside its window, and whatever else matters */
+            /** @description Remarks, such as what it does outside its window */
             note?: string;
             /**
              * Format: double
@@ -657,7 +980,7 @@ export interface components {
              * @description Set current times the resistor that sets it, k·Vref, V
              */
             programV?: number;
-            /** @description Against what it protects itself: short, open, reverse, heat */
+            /** @description Protections: short, open, reverse, heat */
             protections?: string[];
             /**
              * Format: double
@@ -717,7 +1040,7 @@ export interface components {
              */
             tolerance?: number;
             /**
-             * @description Family voltage: which way it can go from its input; absent: step-down
+             * @description Direction of conversion (family voltage); absent: step-down
              * @enum {string}
              */
             topology?: "step-down" | "step-up" | "either";
@@ -761,7 +1084,7 @@ export interface components {
         };
         Emitter: {
             /**
-             * @description What it looks like
+             * @description Colour, as it looks
              * @enum {string}
              */
             colour?: "white" | "warm-white" | "blue" | "cyan" | "green" | "amber" | "red" | "deep-red" | "far-red" | "violet";
@@ -789,7 +1112,7 @@ export interface components {
              * @description Junction temperature the flux is quoted at, °C
              */
             fluxRefTempC: number;
-            /** @description Forward curve at vfRefTempC, current rising; three points make a usable emitter */
+            /** @description Forward curve, current rising; three points make a usable emitter */
             forward: components["schemas"]["ForwardPoint"][];
             /**
              * Format: double
@@ -842,7 +1165,7 @@ export interface components {
             rows?: number;
             /** @description Generic size code such as 3535 */
             size?: string;
-            /** @description What it radiates; used if no radiationEfficacyLmPerW is given */
+            /** @description Spectrum; used if no radiationEfficacyLmPerW is given */
             spectrum?: components["schemas"]["Spectrum"];
             /**
              * Format: double
@@ -859,6 +1182,19 @@ export interface components {
              * @description Change of forward voltage with junction temperature, V/K; absent: −2 mV/K for each junction in series
              */
             vfTempCoeffVPerK?: number;
+        };
+        EmitterSheet: {
+            /** @description Null: no spectrum is given */
+            colour: components["schemas"]["Colour"];
+            /** @description The curve that is computed with, at the reference temperature */
+            curve: components["schemas"]["ForwardPoint"][];
+            fit: components["schemas"]["Fit"];
+            lacks: string[];
+            /**
+             * Format: double
+             * @description Of the emitter at its rated current and reference temperature; null: not known
+             */
+            lmPerW: number | null;
         };
         Entry: {
             /** @description What it is */
@@ -981,10 +1317,47 @@ export interface components {
             /** @description One plain sentence */
             why: string;
         };
+        Fit: {
+            /** @description Fewer than three points: the shape is assumed */
+            assumed: boolean;
+            /**
+             * Format: double
+             * @description n·Vt of V = n·Vt·ln(1 + I/Is) + I·Rs, V
+             */
+            idealityV: number;
+            /** @description Measured less fitted voltage of each point, V */
+            residualV: number[];
+            /**
+             * Format: double
+             * @description Rs, Ω
+             */
+            seriesOhm: number;
+        };
         Fix: {
             /** @description What is changed, in a few words */
             label: string;
             patch: components["schemas"]["Patch"][];
+        };
+        Flicker: {
+            /** Format: double */
+            frequencyHz: number;
+            /**
+             * Format: double
+             * @description Highest modulation of low risk at this frequency, IEEE 1789-2015
+             */
+            lowRisk: number;
+            /**
+             * Format: double
+             * @description (max − min)/(max + min) of the light
+             */
+            modulation: number;
+            /**
+             * Format: double
+             * @description Highest modulation of no observable effect, IEEE 1789-2015
+             */
+            noEffect: number;
+            /** @enum {string} */
+            verdict: "no effect" | "low risk" | "risk";
         };
         ForwardPoint: {
             /**
@@ -1092,6 +1465,19 @@ export interface components {
              */
             version: number;
         };
+        LinePoint: {
+            /** Format: double */
+            inV: number;
+            /** Format: double */
+            lossW: number;
+            mode: string;
+            /** @enum {string} */
+            name: "lowest" | "nominal" | "highest";
+            /** Format: double */
+            outA: number;
+            /** Format: double */
+            outV: number;
+        };
         LoadPoint: {
             /**
              * Format: double
@@ -1137,6 +1523,50 @@ export interface components {
              * @description Light over that at the start
              */
             ratio: number;
+        };
+        Matched: {
+            /** @description Its id in the cabinet */
+            cabinet?: string;
+            /** @enum {string} */
+            fit: "fits" | "nearly" | "no";
+            /**
+             * Format: double
+             * @description Light, lm
+             */
+            fluxLm: number | null;
+            /**
+             * Format: double
+             * @description Cells: time to half the light, s
+             */
+            halfS: number | null;
+            hash: string;
+            /** @description Its id in this light */
+            local?: string;
+            /**
+             * Format: double
+             * @description Heat in it, W
+             */
+            lossW: number | null;
+            /**
+             * Format: double
+             * @description Current it gives, A
+             */
+            outA: number | null;
+            /**
+             * Format: int64
+             * @description and so many strings
+             */
+            parallel?: number;
+            part: components["schemas"]["Part"];
+            /**
+             * Format: int64
+             * @description Emitters: wired so many in series
+             */
+            series?: number;
+            /** Format: int64 */
+            stock: number;
+            /** @description One line; empty if it simply fits */
+            why: string;
         };
         MeasuredLoad: {
             /** @description Above the last point it draws that point's power; else that point's current */
@@ -1254,6 +1684,13 @@ export interface components {
             price?: number;
             strip?: components["schemas"]["Strip"];
         };
+        PartUse: {
+            /** @description The copy differs from the cabinet's part now */
+            changed: boolean;
+            /** @description Id of the light */
+            light: string;
+            name: string;
+        };
         Patch: {
             /** @enum {string} */
             op: "add";
@@ -1261,6 +1698,24 @@ export interface components {
             path: string;
             /** @description A number, or true */
             value: unknown;
+        };
+        Plan: {
+            /** @description Null: it is not dimmed by switching */
+            dimming: components["schemas"]["DimmingAdvice"];
+            family: string;
+            /** @description Output at the lowest, nominal and highest input */
+            line: components["schemas"]["LinePoint"][];
+            name: string;
+            /** @description Id of the driver */
+            node: string;
+            procedures: components["schemas"]["Procedure"][];
+            /** @description The resistor that sets or limits the current; null: none does */
+            resistor: components["schemas"]["ResistorAdvice"];
+            /**
+             * Format: double
+             * @description Current it should give, A
+             */
+            wantedA: number | null;
         };
         Plane: {
             /** @description What the driver offers, with the source full, half and at its cut-off */
@@ -1289,6 +1744,68 @@ export interface components {
             /** Format: double */
             outV: number;
         };
+        Procedure: {
+            name: string;
+            steps: components["schemas"]["Step"][];
+            /** @description When to choose it */
+            when: string;
+        };
+        Ratio: {
+            /**
+             * Format: double
+             * @description Power into the emitters
+             */
+            arrayW: number;
+            /**
+             * Format: double
+             * @description Current of each emitter, A
+             */
+            eachA: number;
+            /**
+             * Format: int64
+             * @description How many make the light
+             */
+            emitters: number;
+            /**
+             * Format: double
+             * @description Out of the optic, warm
+             */
+            fluxLm: number;
+            /**
+             * Format: double
+             * @description Heat in them
+             */
+            heatW: number;
+            /**
+             * Format: double
+             * @description Null: not known
+             */
+            junctionC: number | null;
+            /** @description The projection ends there: at least so long */
+            lifeAtLeast: boolean;
+            /**
+             * Format: double
+             * @description To 70 % of the light, in the form of TM-21; null: no test points
+             */
+            lifeH: number | null;
+            /**
+             * Format: double
+             * @description Of the emitters
+             */
+            lmPerW: number;
+            /**
+             * Format: double
+             * @description Of the emitters, in the builder's money; null: not known
+             */
+            price: number | null;
+            /**
+             * Format: double
+             * @description Of the rated current
+             */
+            share: number;
+            /** @description Why there is none */
+            why?: string;
+        };
         RatioPoint: {
             /**
              * Format: double
@@ -1301,6 +1818,103 @@ export interface components {
              */
             x: number;
         };
+        Reading: {
+            /**
+             * Format: double
+             * @description What was read
+             */
+            actual: number | null;
+            /** @description The reading against what was wanted */
+            asWanted?: string;
+            /**
+             * @description The reading against the calculation
+             * @enum {string}
+             */
+            calculated?: "agrees" | "doubtful" | "differs";
+            /**
+             * Format: double
+             * @description As calculated, SI
+             */
+            expected: number;
+            /**
+             * @description What kind of figure
+             * @enum {string}
+             */
+            quantity: "voltage" | "current" | "resistance" | "power";
+            /**
+             * Format: double
+             * @description What it should be for the light to be as meant; null: nothing is asked of it
+             */
+            wanted: number | null;
+            /** @description What is measured where */
+            what: string;
+            /**
+             * Format: double
+             * @description ± what parts and meter leave open, SI
+             */
+            within: number;
+        };
+        ResistorAdvice: {
+            choices: components["schemas"]["ResistorChoice"][];
+            /**
+             * Format: double
+             * @description Wanted, Ω
+             */
+            ohm: number;
+            /**
+             * @description sets: a driver reads it; limits: it carries the current and drops the voltage
+             * @enum {string}
+             */
+            purpose: "sets" | "limits";
+        };
+        ResistorChoice: {
+            /** @description What taking it costs, in words */
+            costs: string;
+            /**
+             * Format: double
+             * @description What it gives; for a series resistor with the source full, A
+             */
+            currentA: number;
+            /**
+             * Format: double
+             * @description Series resistor: with the source half full, A
+             */
+            halfA: number;
+            /**
+             * Format: double
+             * @description At the high end of the tolerances; for a series resistor with the source full, A
+             */
+            highA: number;
+            /**
+             * Format: double
+             * @description Heat in each resistor, the hotter of two, W
+             */
+            lossW: number;
+            /**
+             * Format: double
+             * @description At the low end of the tolerances; for a series resistor with the source drained, A
+             */
+            lowA: number;
+            /**
+             * Format: double
+             * @description How far that is from the wanted value, share
+             */
+            off: number;
+            /** @description One value, or two in parallel, Ω */
+            ohm: number[];
+            /**
+             * Format: double
+             * @description What each should bear: twice that (common practice), W
+             */
+            rateW: number;
+            /** @description E12, E24, E96 or drawer */
+            source: string;
+            /**
+             * Format: double
+             * @description Their resistance together, Ω
+             */
+            wholeOhm: number;
+        };
         Series: {
             /** @description sourceW openV busV busA lossW charge cellV inV inA inW outV outA outW peakV peakA stringA mode fluxLm farV farLight lightW opticW junctionC caseC bodyC heatW airW inputW */
             figure: string;
@@ -1309,6 +1923,64 @@ export interface components {
             /** @description Unit of the values */
             unit: string;
             values: number[];
+        };
+        Sharing: {
+            /**
+             * Format: double
+             * @description The same with a ballast of ballastOhm in each string, A
+             */
+            ballastA: number | null;
+            /**
+             * Format: double
+             * @description Ballast that keeps the worst string within a tenth above even, Ω
+             */
+            ballastOhm: number | null;
+            /**
+             * Format: double
+             * @description What all those ballasts would take, W
+             */
+            ballastW: number | null;
+            /**
+             * Format: double
+             * @description Spread of forward voltage taken, ±, V
+             */
+            binV: number | null;
+            /**
+             * Format: double
+             * @description Loop gain of warming: all strings together through their source. From 1 on it runs away
+             */
+            commonGain: number | null;
+            /**
+             * Format: double
+             * @description The same for one string against the others at one voltage: a limit on the whole current does not help
+             */
+            differentialGain: number | null;
+            /**
+             * Format: double
+             * @description Current of a string if all were alike, A
+             */
+            evenA: number;
+            /** @description Id of the array */
+            node: string;
+            /**
+             * Format: double
+             * @description Rated current of the emitter as mounted, A
+             */
+            ratedA: number | null;
+            /**
+             * Format: double
+             * @description The same if all come from one bin or bag, half the spread, A
+             */
+            sameBinA: number | null;
+            /** @description Each kind of string */
+            strings: components["schemas"]["String"][];
+            /**
+             * Format: double
+             * @description Current of one string at the low end of the spread among others at its high end, warmed by it, A; null: not known, or it runs away
+             */
+            worstA: number | null;
+            /** @description That string takes more and more and does not settle */
+            worstRunsAway: boolean;
         };
         ShelfLight: {
             id: string;
@@ -1403,6 +2075,24 @@ export interface components {
             /** @description Why there is none */
             reason?: string;
         };
+        Step: {
+            caution?: string;
+            /** @description One sentence or two */
+            do: string;
+            /** @description Stays the same as long as the procedure does */
+            id: string;
+            /** @description What to read; null: nothing */
+            reading: components["schemas"]["Reading"];
+            ticked: boolean;
+        };
+        StockedPart: {
+            part: components["schemas"]["Part"];
+            /**
+             * Format: int64
+             * @description How many are on hand
+             */
+            stock: number;
+        };
         StoredLight: {
             canRedo: boolean;
             /** @description Whether the asking tab can take its last change back */
@@ -1420,6 +2110,23 @@ export interface components {
             revision: number;
             /** Format: date-time */
             updatedAt: string;
+        };
+        String: {
+            /** Format: int64 */
+            count: number;
+            /**
+             * Format: double
+             * @description Of each, A
+             */
+            currentA: number;
+            /**
+             * Format: int64
+             * @description Emitters that are not shorted
+             */
+            liveLEDs: number;
+            /** @description ordinary, or how it differs */
+            name: string;
+            open: boolean;
         };
         Strings: {
             /**
@@ -1486,6 +2193,8 @@ export interface components {
              * @description Power of a short piece at the rated voltage, W/m
              */
             powerWPerM?: number;
+            /** @description Spectrum; absent: radiated watts cannot be told and all input counts as heat */
+            spectrum?: components["schemas"]["Spectrum"];
             /**
              * Format: double
              * @description Rated voltage, V
@@ -1596,6 +2305,554 @@ export interface components {
 }
 export type $defs = Record<string, never>;
 export interface operations {
+    "list-cabinet": {
+        parameters: {
+            query?: {
+                /** @description One kind only */
+                kind?: "emitter" | "driver" | "cell" | "strip";
+                /** @description The bin instead */
+                bin?: boolean;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CabinetPart"][] | null;
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "add-part": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CabinetInput"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    ETag?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CabinetPart"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "export-cabinet-csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description CSV, one row a part */
+            200: {
+                headers: {
+                    "Content-Type"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": string;
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "export-cabinet": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StockedPart"][] | null;
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "import-cabinet": {
+        parameters: {
+            query?: {
+                /** @description What the file is */
+                format?: "csv" | "json";
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/octet-stream": string;
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CabinetPart"][] | null;
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "change-part": {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description Revision the change is made on */
+                "If-Match": string;
+            };
+            path: {
+                /** @description Id of the part */
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CabinetInput"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    ETag?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CabinetPart"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Precondition Failed */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "delete-part": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description Id of the part */
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "restore-part": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description Id of the part */
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    emitter: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Part"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EmitterSheet"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
     health: {
         parameters: {
             query?: never;
@@ -2266,6 +3523,228 @@ export interface operations {
             };
         };
     };
+    "match-cells": {
+        parameters: {
+            query: {
+                /** @description Index of the variant */
+                variant?: number;
+                /** @description Id of the feed */
+                feed: string;
+                /** @description Cells of this size only */
+                size?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Light"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Matched"][] | null;
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "match-drivers": {
+        parameters: {
+            query: {
+                /** @description Index of the variant */
+                variant?: number;
+                /** @description Id of the driver */
+                node: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Light"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Matched"][] | null;
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "match-emitters": {
+        parameters: {
+            query: {
+                /** @description Id of the array below the driver */
+                array: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Light"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Matched"][] | null;
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
     plane: {
         parameters: {
             query: {
@@ -2322,6 +3801,234 @@ export interface operations {
             };
             /** @description Internal Server Error */
             500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    ratios: {
+        parameters: {
+            query: {
+                /** @description Index of the variant */
+                variant?: number;
+                /** @description Id of the array */
+                array: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Light"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Ratio"][] | null;
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "set-up": {
+        parameters: {
+            query: {
+                /** @description Index of the variant */
+                variant?: number;
+                /** @description Id of the driver */
+                node: string;
+                /** @description Standard values to choose from (IEC 60063) */
+                series?: "E12" | "E24" | "E96";
+                /** @description Resistors at hand, Ω, parted by commas */
+                drawer?: string;
+                /** @description Clock of the counter that makes the duty, Hz */
+                clockHz?: number;
+                /** @description Shutter of a camera, s */
+                shutterS?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Light"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Plan"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    sharing: {
+        parameters: {
+            query?: {
+                /** @description Index of the variant */
+                variant?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Light"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Sharing"][] | null;
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -22,14 +22,19 @@ import { SourceBench } from './bench/SourceBench'
 import { ConflictDialog } from './ConflictDialog'
 import { Findings } from './Findings'
 import { Ladder } from './Ladder'
-import { PartDialog, type PartKind } from './PartDialog'
+import { StringBars } from './emitters/StringBars'
+import { RatioView } from './emitters/RatioView'
+import { MatchList } from './driver/MatchList'
+import { SetUp } from './driver/SetUp'
+import { FiguresDialog, PartDialog, type PartKind } from './PartDialog'
+import { Tabs } from './Tabs'
 import { PlaneChart } from './PlaneChart'
 import { Ribbon, type StageText } from './Ribbon'
 import { RunChart } from './RunChart'
 import { SaveMark } from './SaveMark'
 import { Scrubber } from './Scrubber'
 import { momentAt, momentOf, series } from './trace'
-import { capital, familyWord, freshId, nodesOf, partOf, stages, type Stage } from './tree'
+import { capital, familyWord, freshId, nodeName, nodesOf, partOf, stages, type Stage } from './tree'
 import { useSolution } from './useSolution'
 
 interface Trial {
@@ -53,6 +58,8 @@ function Loaded({ id }: { id: string }) {
   const clockHandle = useRef<HTMLDivElement>(null)
   const [trial, setTrial] = useState<Trial>()
   const [part, setPart] = useState<{ kind: PartKind; usedAt: string }>()
+  const [figures, setFigures] = useState<string>()
+  const [driverId, setDriverId] = useState<string>()
 
   const stage: Stage = stages.includes(stageInUrl as Stage) ? (stageInUrl as Stage) : 'overview'
   const saved = handle.light
@@ -154,7 +161,7 @@ function Loaded({ id }: { id: string }) {
   }
   const problem = live.error instanceof Problem && live.light === light ? live.error : undefined
   const wrong = new Map((problem?.fields ?? []).map((f) => [f.location, f.message]))
-  const bench: BenchProps = { light, variant, at, moment, solution, wrong, edit, onParts: (kind, usedAt) => setPart({ kind, usedAt }) }
+  const bench: BenchProps = { light, variant, at, moment, solution, wrong, edit, onParts: (kind, usedAt) => setPart({ kind, usedAt }), onFigures: setFigures, onDriver: setDriverId }
   const Bench = { overview: OverviewBench, source: SourceBench, driver: DriverBench, emitters: EmittersBench, light: LightBench, heat: HeatBench }[stage]
   const fullW = trace ? Math.max(...(series(trace, 'total', 'inputW') ?? [0])) : (moment?.figure('total', 'inputW') ?? 0)
   const hottestBody = variant.bodies[0]?.name.toLowerCase() ?? 'the body'
@@ -176,18 +183,25 @@ function Loaded({ id }: { id: string }) {
     const d = drivers[0]?.node
     const driverPart = partOf(light!, d?.driver?.partId)?.part.driver
     const a = arrays[0]?.node
+    const strip = nodes.find((n) => n.node.strip)?.node
+    const load = nodes.find((n) => n.node.load)?.node
     const hot = Math.max(...arrays.map((n) => moment?.figure(n.node.id, 'junctionC') ?? -Infinity))
     const flux = moment?.figure('total', 'fluxLm')
     const body = variant!.bodies[0]
     return [
       { stage: 'source', key: '1', title: 'Source', line: !feed ? 'none yet' : join(pack && `${pack.series}S${pack.parallel}P${cell ? ` ${digits(cell.capacityAh * (cell.health ?? 1) * pack.parallel, 2)} Ah` : ''}`, f(feed.id, 'busV', 'V'), f(feed.id, 'busA', 'A')) },
       { stage: 'driver', key: '2', title: 'Driver', line: drivers.length > 1 ? `${drivers.length} drivers` : d ? (driverPart ? join(`${familyWord[driverPart.family]} ${f(d.id, 'outA', 'A')}`, moment?.mode(d.id)) : 'not chosen yet') : 'none' },
-      { stage: 'emitters', key: '3', title: 'Emitters', line: arrays.length > 1 ? join(`${arrays.length} arrays`, hot > -Infinity && c(hot)) : a?.array ? join(`${a.array.series} × ${a.array.parallel}${(a.array.count ?? 1) > 1 ? ` × ${a.array.count}` : ''}`, f(a.id, 'inV', 'V'), c(moment?.figure(a.id, 'junctionC'))) : 'none yet' },
+      { stage: 'emitters', key: '3', title: 'Emitters', line: arrays.length > 1 ? join(`${arrays.length} arrays`, hot > -Infinity && c(hot)) : a?.array ? join(`${a.array.series} × ${a.array.parallel}${(a.array.count ?? 1) > 1 ? ` × ${a.array.count}` : ''}`, f(a.id, 'inV', 'V'), c(moment?.figure(a.id, 'junctionC'))) : strip?.strip ? join(`${digits(strip.strip.piecesM.reduce((x, m) => x + m, 0), 3)} m of strip`, f(strip.id, 'inV', 'V')) : load ? join('measured load', f(load.id, 'inV', 'V')) : 'none yet' },
       { stage: 'light', key: '4', title: 'Light', line: flux === undefined || flux === 0 ? (solution?.answers.fluxLm == null ? 'not known' : 'dark') : `${flux.toFixed(0)} lm out of front` },
       { stage: 'heat', key: '5', title: 'Heat path', line: body ? join(body.name, c(moment?.figure(body.id, 'bodyC'))) : 'mounted on nothing yet' },
     ]
   }
-  const planeDriver = nodesOf(variant, at).find((p) => p.node.driver?.partId)
+  const placed = nodesOf(variant, at)
+  const drivers = placed.filter((p) => p.node.driver)
+  const planeDriver = drivers.find((p) => p.node.id === driverId) ?? drivers.find((p) => p.node.driver?.partId) ?? drivers[0]
+  const arrays = placed.filter((p) => p.node.array)
+  const pane = query.get('pane') ?? ''
+  const paneOpen = (stage === 'driver' && planeDriver && (pane === 'match' || pane === 'setup')) || (stage === 'emitters' && (pane === 'strings' || pane === 'ratio'))
   const planePart = partOf(light, planeDriver?.node.driver?.partId)?.part.driver
   const offline = handle.state === 'offline' || (live.error && !problem)
   const nothing = (solution?.figures.total?.inputW ?? 0) <= 0 && solution ? capital(solution.missing[0]?.why ?? 'Nothing flows: look for an open switch or a source below the emitters’ voltage.') : undefined
@@ -272,10 +286,24 @@ function Loaded({ id }: { id: string }) {
         </Box>
         <Box tabIndex={0} role="region" aria-label="Charts" sx={{ display: 'grid', gap: 2, gridTemplateColumns: { xs: 'minmax(0, 1fr)', lg: stage === 'heat' ? 'minmax(0, 1fr) 250px' : 'minmax(0, 1fr)' }, alignContent: 'start' }}>
           {stage === 'driver' && planeDriver && (
-            <PlaneChart key={planeDriver.node.id} light={light} variant={variantIndex} driver={planeDriver} edit={edit} several={nodesOf(variant, at).filter((p) => p.node.driver).length > 1}
-              setCurrentA={planePart && ['linear', 'buck', 'voltage'].includes(planePart.family) ? (planeDriver.node.driver?.setCurrentA ?? planePart.setCurrentA) : undefined} />
+            <Tabs label="About the driver" value={pane} onChange={(v) => keep({ pane: v || undefined })} tabs={[['', 'Curves'], ['match', 'Matching'], ['setup', 'Set up']]}>
+              {drivers.length > 1 && (
+                <Box component="select" aria-label="Driver" value={planeDriver.node.id} onChange={(e) => setDriverId(e.target.value)} sx={{ ml: 'auto', font: 'inherit', color: 'var(--power-ink)', background: 'none', border: 0 }}>
+                  {drivers.map((p) => <option key={p.node.id} value={p.node.id}>{nodeName(p.node)}</option>)}
+                </Box>
+              )}
+            </Tabs>
           )}
-          {nothing ? (
+          {stage === 'driver' && planeDriver && pane === 'match' && <MatchList light={light} variant={variantIndex} driver={planeDriver} tryOut={(next, label) => setTrial({ light: next, label })} />}
+          {stage === 'driver' && planeDriver && pane === 'setup' && <SetUp key={planeDriver.node.id} light={light} variant={variantIndex} driver={planeDriver} edit={edit} />}
+          {stage === 'emitters' && arrays.length > 0 && <Tabs label="About the emitters" value={pane} onChange={(v) => keep({ pane: v || undefined })} tabs={[['', 'Course'], ['strings', 'Strings'], ['ratio', 'Drive ratio']]} />}
+          {stage === 'emitters' && pane === 'strings' && <StringBars light={light} variant={variantIndex} arrays={arrays} />}
+          {stage === 'emitters' && pane === 'ratio' && arrays.map((p) => <RatioView key={p.node.id} light={light} variant={variantIndex} array={p} />)}
+          {stage === 'driver' && planeDriver?.node.driver?.partId && pane === '' && (
+            <PlaneChart key={planeDriver.node.id} light={light} variant={variantIndex} driver={planeDriver} edit={edit} several={drivers.length > 1}
+              setCurrentA={planePart && ['linear', 'buck', 'boost', 'buck-boost', 'voltage'].includes(planePart.family) && planeDriver.node.driver.programOhm === undefined ? (planeDriver.node.driver.setCurrentA ?? planePart.setCurrentA) : undefined} />
+          )}
+          {paneOpen ? null : nothing ? (
             <Box sx={{ color: 'var(--ink-soft)', maxWidth: 460 }}>Nothing flows yet, so there is nothing to draw. Choose the cells, the driver and the emitters under the stages 1, 2 and 3, and say what carries the heat away under 5.</Box>
           ) : trace ? <RunChart light={light} variant={variant} at={at} trace={trace} t={slowT} stage={stage} touchLimitC={solution?.answers.touchLimitC} /> : <Box sx={{ color: 'var(--ink-soft)' }}>The course in time follows.</Box>}
           {stage === 'heat' && moment && (
@@ -287,7 +315,8 @@ function Loaded({ id }: { id: string }) {
         </Box>
         <Findings findings={solution?.findings ?? []} onGo={goCause} onTry={tryFix} />
       </Box>
-      <PartDialog light={light} kind={part?.kind} usedAt={part?.usedAt ?? ''} onClose={() => setPart(undefined)}
+      <FiguresDialog light={light} pointer={figures} wrong={wrong} onClose={() => setFigures(undefined)} edit={edit} />
+      <PartDialog light={light} variant={variantIndex} kind={part?.kind} usedAt={part?.usedAt ?? ''} onClose={() => setPart(undefined)}
         onPick={(next, label) => {
           edit(next, label)
           setPart(undefined)

@@ -5,81 +5,111 @@ import DialogActions from '@mui/material/DialogActions'
 import DialogContent from '@mui/material/DialogContent'
 import DialogTitle from '@mui/material/DialogTitle'
 import { useQuery } from '@tanstack/react-query'
-import { answer, api, type Light, type Part } from '../api/client'
+import { useState } from 'react'
+import type { Light, Part } from '../api/client'
+import { begin } from '../cabinet/begin'
 import { set } from '../document/pointer'
-import { familyWord, freshId } from './tree'
+import { EmitterSheet } from '../parts/EmitterSheet'
+import { facts } from '../parts/facts'
+import { kindWord, type PartKind } from '../parts/figures'
+import { PartForm } from '../parts/PartForm'
+import { clock, digits } from '../units/quantity'
+import { ask, type Candidate } from './candidates'
+import { freshId } from './tree'
 
-export type PartKind = 'emitter' | 'driver' | 'cell'
-
-const words: Record<PartKind, string> = { emitter: 'emitter', driver: 'driver', cell: 'cell' }
-
-/** Typical figures to begin with where nothing is known: marked as a guess until better ones are typed. */
-const blank: Record<PartKind, Omit<Part, 'id'>> = {
-  emitter: {
-    name: 'New white emitter', basis: 'guess',
-    emitter: {
-      colour: 'white', forward: [{ currentA: 0.1, voltageV: 2.65 }, { currentA: 0.35, voltageV: 2.8 }, { currentA: 1, voltageV: 3.05 }], vfRefTempC: 25, ratedCurrentA: 0.7, maxCurrentA: 1, maxJunctionC: 125,
-      fluxLm: 130, fluxCurrentA: 0.35, fluxRefTempC: 25, fluxAgainstCurrent: [{ x: 0.1, ratio: 0.31 }, { x: 0.35, ratio: 1 }, { x: 0.7, ratio: 1.8 }, { x: 1, ratio: 2.35 }], radiationEfficacyLmPerW: 320, rThKPerW: 8, rThBasis: 'real',
-    },
-  },
-  driver: { name: 'New linear driver', basis: 'guess', driver: { family: 'linear', setCurrentA: 0.35, headroomV: 0.3 } },
-  cell: { name: 'New 18650 cell', basis: 'guess', cell: { chemistry: 'li-ion-4.2', size: '18650', capacityAh: 2.5, resistanceOhm: 0.06 } },
-}
-
-function facts(p: Part): string {
-  if (p.emitter) return `${p.emitter.forward.at(-1)?.voltageV ?? '?'} V at ${p.emitter.forward.at(-1)?.currentA ?? '?'} A${p.emitter.ratedCurrentA ? ` · rated ${p.emitter.ratedCurrentA} A` : ''}${p.emitter.fluxLm ? ` · ${p.emitter.fluxLm} lm` : ''}`
-  if (p.driver) return `${familyWord[p.driver.family]}${p.driver.setCurrentA ? ` · ${p.driver.setCurrentA} A` : ''}${p.driver.inputMaxV ? ` · up to ${p.driver.inputMaxV} V in` : ''}`
-  if (p.cell) return `${p.cell.size ?? p.cell.chemistry} · ${p.cell.capacityAh} Ah · ${(p.cell.resistanceOhm * 1000).toFixed(0)} mΩ${p.cell.maxDischargeA ? ` · up to ${p.cell.maxDischargeA} A` : ''}`
-  return ''
-}
+export type { PartKind }
 
 interface Props {
   light: Light
+  variant: number
   kind?: PartKind
   usedAt: string
   onClose: () => void
   onPick: (light: Light, label: string) => void
 }
 
-/** Picks a part: one of this light's, one from another light on the shelf, or a new one to fill in. */
-export function PartDialog({ light, kind, usedAt, onClose, onPick }: Props) {
-  const shelf = useQuery({ queryKey: ['lights', false], queryFn: () => answer(api.GET('/api/lights')), enabled: kind !== undefined })
-  const known = new Map<string, { part: Part; from: string; mine: boolean }>()
-  if (kind) {
-    for (const part of light.parts) if (part[kind]) known.set(part.name, { part, from: 'in this light', mine: true })
-    for (const entry of shelf.data ?? []) for (const part of entry.light.parts) if (part[kind] && !known.has(part.name)) known.set(part.name, { part, from: entry.name, mine: false })
-  }
-  const pick = (part: Part, mine: boolean) => {
-    let next = light
-    let id = part.id
-    if (!mine) {
-      id = freshId(part.name, light.parts.map((p) => p.id))
-      next = set(next, '/parts', [...light.parts, { ...part, id }])
-    }
-    onPick(set(next, usedAt, id), part.name)
+const fitWord = { fits: 'fits', nearly: 'nearly', no: 'does not fit' }
+const fitTone = { fits: 'var(--margin-ink)', nearly: 'var(--caution-ink)', no: 'var(--stop)' }
+
+/** A copy of a part put into the light, with where it came from; a part that is there already is used as it is. */
+export function takePart(light: Light, c: Candidate): { light: Light; id: string } {
+  if (c.local) return { light, id: c.local }
+  const id = freshId(c.part.name, light.parts.map((p) => p.id))
+  const origin = c.cabinet ? { id: c.cabinet, hash: c.hash } : undefined
+  return { light: set(light, '/parts', [...light.parts, { ...c.part, id, origin }]), id }
+}
+
+/** Picks a part by what it must do here: what fits first, with the reason why the others do not. */
+export function PartDialog({ light, variant, kind, usedAt, onClose, onPick }: Props) {
+  const [sought, setSought] = useState('')
+  const found = useQuery({ queryKey: ['candidates', kind, usedAt, variant, light], queryFn: () => ask(light, variant, kind!, usedAt), enabled: kind !== undefined, placeholderData: (old) => old })
+  const words = sought.toLowerCase().split(/\s+/).filter(Boolean)
+  const shown = (found.data?.list ?? []).filter((c) => words.every((w) => `${c.part.name} ${facts(c.part)}`.toLowerCase().includes(w)))
+  const pick = (c: Candidate) => {
+    const { light: next, id } = takePart(light, c)
+    let used = set(next, usedAt, id)
+    const array = usedAt.replace(/\/partId$/, '')
+    if (kind === 'emitter' && c.series && c.fit !== 'no') used = set(set(used, `${array}/series`, c.series), `${array}/parallel`, c.parallel ?? 1)
+    onPick(used, c.part.name)
   }
   return (
-    <Dialog open={kind !== undefined} onClose={onClose} fullWidth maxWidth="sm">
-      <DialogTitle>Choose {kind === 'emitter' ? 'an' : 'a'} {kind && words[kind]}</DialogTitle>
+    <Dialog open={kind !== undefined} onClose={onClose} fullWidth maxWidth="md">
+      <DialogTitle>Choose {kind === 'emitter' ? 'an' : 'a'} {kind && kindWord[kind][0]}</DialogTitle>
       <DialogContent>
+        <Box component="input" type="search" aria-label="Find among these" placeholder="Find: name, current, size…" value={sought} onChange={(e) => setSought(e.target.value)}
+          sx={{ width: 260, maxWidth: '100%', font: 'inherit', color: 'inherit', background: 'none', border: '1px solid var(--line)', borderRadius: 1, px: 1, py: 0.5, mb: 1 }} />
+        {found.data?.why && <Box sx={{ color: 'var(--ink-soft)', mb: 1 }}>{found.data.why}</Box>}
+        {found.isPending && kind && <Box sx={{ color: 'var(--ink-soft)' }}>Asking which fit…</Box>}
         <Box component="ul" sx={{ listStyle: 'none', m: 0, p: 0 }}>
-          {[...known.values()].map(({ part, from, mine }) => (
-            <Box component="li" key={part.name} sx={{ borderTop: '1px solid var(--line)' }}>
-              <Button fullWidth sx={{ justifyContent: 'flex-start', textAlign: 'left', display: 'block', py: 1 }} onClick={() => pick(part, mine)}>
-                {part.name}
+          {shown.map((c) => (
+            <Box component="li" key={`${c.cabinet ?? ''}/${c.local ?? ''}`} sx={{ borderTop: '1px solid var(--line)' }}>
+              <Button fullWidth sx={{ justifyContent: 'flex-start', textAlign: 'left', display: 'block', py: 0.75 }} onClick={() => pick(c)}>
+                {c.part.name}
+                {c.fit && (
+                  <Box component="span" sx={{ float: 'right', color: fitTone[c.fit], fontWeight: 400 }}>
+                    {fitWord[c.fit]}
+                    {c.series ? ` as ${c.series} × ${c.parallel}` : ''}
+                  </Box>
+                )}
                 <Box component="span" sx={{ display: 'block', fontWeight: 400, color: 'var(--ink-soft)', fontSize: 13 }}>
-                  <span className="figure">{facts(part)}</span> — {from}
-                  {part.basis ? `, ${part.basis}` : ''}
+                  <span className="figure">{facts(c.part)}</span> — {c.local ? 'in this light' : 'cabinet'}
+                  {c.cabinet ? `, ${c.stock ?? 0} on hand` : ''}
+                  {c.part.basis ? `, ${c.part.basis}` : ''}
+                  {c.outA != null && `, gives ${digits(c.outA, 3)} A`}
+                  {c.fluxLm != null && `, ${c.fluxLm.toFixed(0)} lm`}
+                  {c.halfS != null && `, ${clock(c.halfS)}`}
                 </Box>
+                {c.why && <Box component="span" sx={{ display: 'block', fontWeight: 400, color: fitTone[c.fit ?? 'no'], fontSize: 13 }}>{c.why}</Box>}
               </Button>
             </Box>
           ))}
         </Box>
-        {shelf.isError && <p>The shelf cannot be read just now; parts of this light and new ones can still be chosen.</p>}
+        {found.isSuccess && shown.length === 0 && <Box sx={{ color: 'var(--ink-soft)' }}>None is on hand. Begin a new one below, or put parts into the cabinet.</Box>}
+        {found.isError && <p>The cabinet cannot be read just now; a new part can still be begun.</p>}
       </DialogContent>
       <DialogActions>
-        {kind && <Button onClick={() => pick({ ...blank[kind], id: 'new' }, false)}>A new one, with guessed figures to correct</Button>}
+        {kind && <Button onClick={() => pick({ part: begin(kind).part, stock: 0, hash: '' })}>A new one, with guessed figures to correct</Button>}
         <Button onClick={onClose}>Cancel</Button>
+      </DialogActions>
+    </Dialog>
+  )
+}
+
+/** All figures of a part that a light holds. */
+export function FiguresDialog({ light, pointer, wrong, onClose, edit }: { light: Light; pointer?: string; wrong: Map<string, string>; onClose: () => void; edit: (light: Light, label: string, done?: boolean) => void }) {
+  const i = pointer ? Number(pointer.split('/')[2]) : -1
+  const part: Part | undefined = light.parts[i]
+  const own = new Map([...wrong].filter(([k]) => k.startsWith(`/parts/${i}/`)).map(([k, v]) => [k.slice(`/parts/${i}`.length), v]))
+  return (
+    <Dialog open={part !== undefined} onClose={onClose} fullWidth maxWidth="sm">
+      <DialogTitle>{part?.name}</DialogTitle>
+      <DialogContent>
+        <Box sx={{ color: 'var(--ink-soft)', fontSize: 13, mb: 1 }}>This light’s own copy: the cabinet and other lights are not touched.</Box>
+        {part && <PartForm part={part} wrong={own} onChange={(next, label, done) => edit(set(light, `/parts/${i}`, next), label, done)} />}
+        {part?.emitter && <EmitterSheet part={part} />}
+      </DialogContent>
+      <DialogActions>
+        <Button variant="contained" onClick={onClose}>Done</Button>
       </DialogActions>
     </Dialog>
   )

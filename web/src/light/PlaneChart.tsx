@@ -31,7 +31,7 @@ export function PlaneChart({ light, variant, driver, setCurrentA, several, edit 
     if (!plane) return undefined
     const lines: Line[] = []
     const corner = (points: Schemas['VA'][]) => points.map(({ v, a }): [number, number] => [v, a])
-    for (const c of plane.loads) lines.push({ name: `emitters, ${c.name}`, unit: 'A', colour: c.name === 'cold' ? '--light' : '--heat', axis: 0, points: corner(c.points), digits: 3 })
+    for (const c of plane.loads) lines.push({ name: `emitters, ${c.name}`, unit: 'A', colour: c.name === 'cold' ? '--light' : '--heat', axis: 0, points: corner(c.points), dashed: c.name.endsWith('bin'), digits: 3 })
     plane.envelopes.forEach((c, i) => lines.push({ name: names[c.name] ?? c.name, unit: 'A', colour: '--power', axis: 0, points: corner(c.points), dashed: i > 0, digits: 3 }))
     const loads = plane.loads.flatMap((c) => c.points)
     const open = Math.max(...plane.envelopes.flatMap((c) => c.points.map((p) => p.v)))
@@ -40,7 +40,7 @@ export function PlaneChart({ light, variant, driver, setCurrentA, several, edit 
     const first = plane.points[0]
     return {
       lines,
-      x: { name: 'Voltage at the emitters, V', min: Math.floor(low * 0.97), max: Math.ceil(open), format: (v: number) => String(v) },
+      x: { name: 'Voltage at the emitters, V', min: Math.floor(low * 0.97), max: Math.ceil(open * 1.04), format: (v: number) => String(v) },
       y: [{ name: 'Current, A', min: 0, max: Number((top * 1.25).toPrecision(2)) }] as [{ name: string; min: number; max: number }],
       marks: first ? [{ x: first.outV, y: first.outA, name: `${digits(first.outV, 3)} V · ${digits(first.outA, 3)} A` }] : [],
     }

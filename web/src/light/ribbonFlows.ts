@@ -45,7 +45,7 @@ export function flowsOf(variant: Variant, at: string, m: Moment): Flows {
     if (p.node.driver) {
       const l = lane(p)
       l.driverLossW += loss
-    } else if (p.node.array ?? p.node.load) {
+    } else if (p.node.array ?? p.node.load ?? p.node.strip) {
       const l = lane(p)
       l.arrays.push(p)
       l.arrayLossW += loss

@@ -10,7 +10,7 @@ import { ShelfRow } from './ShelfRow'
 /** A light with nothing chosen yet: the plain chain, ready to be filled in. */
 const empty: Light = {
   format: 'photherm/light',
-  version: 1,
+  version: 2,
   name: 'New light',
   progress: 'idea',
   brief: {},

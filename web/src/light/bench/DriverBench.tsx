@@ -1,64 +1,124 @@
 import Box from '@mui/material/Box'
+import Button from '@mui/material/Button'
 import type { Part } from '../../api/client'
+import { get, set } from '../../document/pointer'
 import { ReadRow } from '../FigureField'
-import { nodesOf, partOf } from '../tree'
-import { BenchTitle, Field, type BenchProps } from './fields'
+import { nodeName, nodesOf, partOf, type Placed } from '../tree'
+import { BenchTitle, Choice, Field, Tick, type BenchProps } from './fields'
+import { Modes } from './Modes'
 import { PartLine, several, x } from './rows'
 
 type Driver = NonNullable<Part['driver']>
 
-const families: Record<string, string> = { none: 'Straight through', resistor: 'Series resistor', linear: 'Linear current', buck: 'Step-down current', voltage: 'Voltage, current limit' }
+const families: Record<Driver['family'], string> = {
+  none: 'Straight through', resistor: 'Series resistor', dropper: 'Fixed dropper', linear: 'Linear current', buck: 'Step-down current', boost: 'Step-up current', 'buck-boost': 'Step-up/down current',
+  window: 'Mains current, window', voltage: 'Voltage, current limit',
+}
+const regulators = new Set<string>(['linear', 'buck', 'boost', 'buck-boost', 'window'])
 
 /** Where the current knob begins to do anything, as the server works it out. */
-function knobHint(solution: BenchProps['solution'], node: string, d: Driver): string | undefined {
-  const travel = solution?.knobTravel[node]
+function knobHint(travel: number | undefined, d: Driver): string | undefined {
   if (travel === undefined) return d.minCurrentA !== undefined && d.maxCurrentA !== undefined ? `${d.minCurrentA} to ${d.maxCurrentA} A` : undefined
   if (travel >= 0.999) return 'the knob dims over all its travel'
   return travel > 0 ? `the knob dims below ${(travel * 100).toFixed(0)} % of its travel` : 'the knob does nothing with this load'
 }
 
+/** The knob's travel, the part of it that dims filled. */
+function Travel({ share }: { share: number | undefined }) {
+  if (share === undefined) return null
+  return (
+    <Box role="img" aria-label={`The knob dims over ${(share * 100).toFixed(0)} % of its travel`} sx={{ height: 8, background: 'var(--track)', borderRadius: 1, my: 0.5 }}>
+      <Box sx={{ width: `${share * 100}%`, height: '100%', background: 'var(--light-flow)', borderRadius: 1 }} />
+    </Box>
+  )
+}
+
 export function DriverBench(bench: BenchProps) {
-  const { light, variant, at, moment, solution } = bench
-  const drivers = nodesOf(variant, at).filter((p) => p.node.driver)
+  const { light, variant, at } = bench
+  const nodes = nodesOf(variant, at)
+  const drivers = nodes.filter((p) => p.node.driver)
+  const dimmers = nodes.filter((p) => p.node.dimmer)
   return (
     <>
       <BenchTitle title="Driver" keyName="2" />
-      {drivers.length === 0 && <p>No driver in this light: the source feeds the emitters directly.</p>}
-      {drivers.map((p) => {
-        const use = p.node.driver!
-        const found = partOf(light, use.partId)
-        const d = found?.part.driver
-        const figure = (name: string) => moment?.figure(p.node.id, name)
-        const inW = (figure('inV') ?? 0) * (figure('inA') ?? 0)
-        const outW = (figure('outV') ?? 0) * (figure('outA') ?? 0)
-        const margin = (figure('inV') ?? 0) - (figure('outV') ?? 0) - (d?.headroomV ?? 0)
-        const regulates = d?.family === 'linear' || d?.family === 'buck'
-        return (
-          <Box key={p.node.id}>
-            {several(drivers, p.node)}
-            <PartLine bench={bench} kind="driver" id={use.partId} usedAt={`${p.pointer}/driver/partId`} empty="No driver chosen yet" />
-            {d && <ReadRow label="Family">{families[d.family]}</ReadRow>}
-            {regulates && <Field bench={bench} label="Set current" pointer={`${p.pointer}/driver/setCurrentA`} quantity="current" fallback={d?.setCurrentA !== undefined ? `${d.setCurrentA} A` : 'not set'} hint={d?.minCurrentA !== undefined && d.maxCurrentA !== undefined ? `${d.minCurrentA} to ${d.maxCurrentA} A` : undefined} />}
-            {d?.family === 'voltage' && <Field bench={bench} label="Set voltage" pointer={`${p.pointer}/driver/setVoltageV`} quantity="voltage" fallback={d.setVoltageV !== undefined ? `${d.setVoltageV} V` : 'not set'} hint={d.minVoltageV !== undefined && d.maxVoltageV !== undefined ? `${d.minVoltageV} to ${d.maxVoltageV} V` : undefined} />}
-            {d?.family === 'voltage' && <Field bench={bench} label="Current limit" pointer={`${p.pointer}/driver/setCurrentA`} quantity="current" fallback={d.maxCurrentA !== undefined ? `${d.maxCurrentA} A` : 'none'} hint={knobHint(solution, p.node.id, d)} />}
-            {d?.family === 'voltage' && found && <Field bench={bench} label="Rated output" pointer={`${found.pointer}/driver/maxOutputW`} quantity="power" fallback="not known" />}
-            {d?.family === 'resistor' && <Field bench={bench} label="Series resistor" pointer={`${p.pointer}/driver/resistanceOhm`} quantity="resistance" fallback={d.resistanceOhm !== undefined ? `${d.resistanceOhm} Ω` : 'not set'} />}
-            {regulates && found && <Field bench={bench} label="Headroom it needs" pointer={`${found.pointer}/driver/headroomV`} quantity="voltage" fallback={d.family === 'buck' ? '0.8 V assumed' : '0.3 V assumed'} />}
-            {found && <Field bench={bench} label="Lowest input" pointer={`${found.pointer}/driver/inputMinV`} quantity="voltage" fallback="not known" />}
-            {found && <Field bench={bench} label="Highest input" pointer={`${found.pointer}/driver/inputMaxV`} quantity="voltage" fallback="not known" />}
-            {(d?.family === 'buck' || d?.family === 'voltage') && found && <Field bench={bench} label="Known efficiency" pointer={`${found.pointer}/driver/efficiency`} quantity="fraction" fallback="88 % assumed" />}
-            {moment && d && (
-              <>
-                <ReadRow label="In">{`${x(figure('inV'), 'V')} · ${x(figure('inA'), 'A')}`}</ReadRow>
-                <ReadRow label="Out">{`${x(figure('outV'), 'V')} · ${x(figure('outA'), 'A')}`}</ReadRow>
-                <ReadRow label="Lost in the driver" tone="var(--heat-ink)">{`${x(figure('lossW'), 'W')} · ${inW > 0 ? ((100 * outW) / inW).toFixed(0) : '—'} %`}</ReadRow>
-                {regulates && <ReadRow label="Headroom to spare" tone={margin < 0 ? 'var(--caution-ink)' : 'var(--margin-ink)'}>{outW > 0 ? `${margin.toFixed(2)} V` : '—'}</ReadRow>}
-                <ReadRow label="It is in">{moment.mode(p.node.id) ?? '—'}</ReadRow>
-              </>
-            )}
-          </Box>
-        )
-      })}
+      {drivers.length === 0 && <p>No driver in this light: the source feeds the emitters directly, and its own resistance is all that limits the current. A driver is added under 0, in the power tree.</p>}
+      {dimmers.map((p) => (
+        <Box key={p.node.id}>
+          <Field bench={bench} label={`${nodeName(p.node)}, level`} pointer={`${p.pointer}/dimmer/level`} quantity="fraction" required />
+          <Field bench={bench} label="Least load" pointer={`${p.pointer}/dimmer/minLoadW`} quantity="power" fallback="not known" />
+          <Field bench={bench} label="Greatest load" pointer={`${p.pointer}/dimmer/maxLoadW`} quantity="power" fallback="not known" />
+        </Box>
+      ))}
+      {drivers.map((p) => (
+        <Box key={p.node.id} onFocus={() => bench.onDriver(p.node.id)}>
+          {several(drivers, p.node)}
+          <PartLine bench={bench} kind="driver" id={p.node.driver!.partId} usedAt={`${p.pointer}/driver/partId`} empty="No driver chosen yet" />
+          <Settings bench={bench} p={p} d={partOf(light, p.node.driver!.partId)?.part.driver} from={partOf(light, p.node.driver!.partId)?.pointer} />
+          <Readings bench={bench} p={p} d={partOf(light, p.node.driver!.partId)?.part.driver} />
+        </Box>
+      ))}
+    </>
+  )
+}
+
+function Settings({ bench, p, d, from }: { bench: BenchProps; p: Placed; d?: Driver; from?: string }) {
+  if (!d || !from) return null
+  const { light, solution } = bench
+  const use = p.node.driver!
+  const here = `${p.pointer}/driver`
+  const regulates = regulators.has(d.family)
+  const dimmable = d.dimming !== undefined && d.dimming !== 'none'
+  const dimmed = use.dimming !== undefined || (use.modes?.length ?? 0) > 0
+  return (
+    <>
+      <ReadRow label="Family">{families[d.family]}</ReadRow>
+      {regulates && d.jumperCurrentsA && (
+        <Choice bench={bench} label="Jumpers" pointer={`${here}/setCurrentA`} standard={String(d.setCurrentA ?? '')} options={Object.fromEntries(d.jumperCurrentsA.map((a) => [String(a), `${a} A`]))} number />
+      )}
+      {regulates && !d.jumperCurrentsA && (
+        <Field bench={bench} label={d.programV !== undefined ? 'Wanted current' : 'Set current'} pointer={`${here}/setCurrentA`} quantity="current" fallback={d.setCurrentA !== undefined ? `${d.setCurrentA} A` : 'not set'} hint={d.minCurrentA !== undefined && d.maxCurrentA !== undefined ? `${d.minCurrentA} to ${d.maxCurrentA} A` : undefined} />
+      )}
+      {regulates && d.programV !== undefined && <Field bench={bench} label="Setting resistor fitted" pointer={`${here}/programOhm`} quantity="resistance" fallback="none yet" hint="works out under Set up" />}
+      {d.family === 'voltage' && <Field bench={bench} label="Set voltage" pointer={`${here}/setVoltageV`} quantity="voltage" fallback={d.setVoltageV !== undefined ? `${d.setVoltageV} V` : 'not set'} hint={d.minVoltageV !== undefined && d.maxVoltageV !== undefined ? `${d.minVoltageV} to ${d.maxVoltageV} V` : undefined} />}
+      {d.family === 'voltage' && <Field bench={bench} label="Current limit" pointer={`${here}/setCurrentA`} quantity="current" fallback={d.maxCurrentA !== undefined ? `${d.maxCurrentA} A` : 'none'} hint={knobHint(solution?.knobTravel[p.node.id], d)} />}
+      {d.family === 'voltage' && <Travel share={solution?.knobTravel[p.node.id]} />}
+      {d.family === 'voltage' && <Field bench={bench} label="Rated output" pointer={`${from}/driver/maxOutputW`} quantity="power" fallback="not known" />}
+      {d.family === 'resistor' && <Field bench={bench} label="Series resistor" pointer={`${here}/resistanceOhm`} quantity="resistance" fallback={d.resistanceOhm !== undefined ? `${d.resistanceOhm} Ω` : 'not set'} />}
+      {d.family === 'resistor' && <Field bench={bench} label="Wanted current" pointer={`${here}/setCurrentA`} quantity="current" fallback="not said" />}
+      {d.family === 'dropper' && <Field bench={bench} label="Drops" pointer={`${from}/driver/dropV`} quantity="voltage" fallback="not known" />}
+      {d.family === 'window' && <ReadRow label="Window">{`${d.minVoltageV ?? '?'} to ${d.maxVoltageV ?? '?'} V`}</ReadRow>}
+      {(d.channels ?? 1) > 1 && <Field bench={bench} label={`Channels tied, of ${d.channels}`} pointer={`${here}/tiedChannels`} quantity="count" fallback="1" hint={d.tieable ? 'these may be tied' : 'these must not be tied'} />}
+      {(d.family === 'linear' || d.family === 'buck') && <Field bench={bench} label="Headroom it needs" pointer={`${from}/driver/headroomV`} quantity="voltage" fallback={d.family === 'buck' ? '0.8 V assumed' : '0.3 V assumed'} />}
+      <Field bench={bench} label="Lowest input" pointer={`${from}/driver/inputMinV`} quantity="voltage" fallback="not known" />
+      <Field bench={bench} label="Highest input" pointer={`${from}/driver/inputMaxV`} quantity="voltage" fallback="not known" />
+      {!['none', 'resistor', 'dropper', 'linear'].includes(d.family) && <Field bench={bench} label="Known efficiency" pointer={`${from}/driver/efficiency`} quantity="fraction" fallback={d.family === 'buck-boost' ? '83 % assumed' : '88 % assumed'} />}
+      {d.class === 'I' && <Tick bench={bench} label="Its earth is connected" pointer={`${here}/unearthed`} inverted />}
+      <Button sx={{ p: 0, minWidth: 0, mr: 2 }} onClick={() => bench.onFigures(from)}>All figures…</Button>
+      {(regulates || d.family === 'voltage') && !dimmed && <Button sx={{ p: 0, minWidth: 0 }} onClick={() => bench.edit(set(light, `${here}/dimming`, { current: 1 }), 'Dimming')}>{dimmable ? 'Dim it…' : 'Dim it (its data do not say how)…'}</Button>}
+      {dimmed && <Modes bench={bench} p={p} d={d} />}
+    </>
+  )
+}
+
+function Readings({ bench, p, d }: { bench: BenchProps; p: Placed; d?: Driver }) {
+  const { moment, light } = bench
+  if (!moment || !d) return null
+  const figure = (name: string) => moment.figure(p.node.id, name)
+  const margin = (figure('inV') ?? 0) - (figure('peakV') ?? 0) - (d.headroomV ?? 0)
+  const inW = figure('inW') ?? 0
+  const outW = figure('outW') ?? 0
+  const pulsed = (figure('peakA') ?? 0) > (figure('outA') ?? 0) * 1.001
+  const boards = (p.node.loads ?? []).reduce((n, k) => n + (k.array ? (k.array.count ?? 1) : 0), 0)
+  return (
+    <>
+      <ReadRow label="In">{`${x(figure('inV'), 'V')} · ${x(figure('inA'), 'A')}`}</ReadRow>
+      <ReadRow label={pulsed ? 'Out, mean' : 'Out'}>{`${x(figure('outV'), 'V')} · ${x(figure('outA'), 'A')}`}</ReadRow>
+      {pulsed && <ReadRow label="Out, while on">{`${x(figure('peakV'), 'V')} · ${x(figure('peakA'), 'A')}`}</ReadRow>}
+      {boards > 1 && <ReadRow label="Each board">{`${x((figure('outA') ?? 0) / boards, 'A')} · ${x(outW / boards, 'W')}`}</ReadRow>}
+      <ReadRow label="Lost in the driver" tone="var(--heat-ink)">{`${x(figure('lossW'), 'W')} · ${inW > 0 ? ((100 * outW) / inW).toFixed(0) : '—'} %`}</ReadRow>
+      {(d.family === 'linear' || d.family === 'buck') && <ReadRow label="Headroom to spare" tone={margin < 0 ? 'var(--caution-ink)' : 'var(--margin-ink)'}>{outW > 0 ? `${margin.toFixed(2)} V` : '—'}</ReadRow>}
+      <ReadRow label="It is in" tone={['uncontrolled', 'hiccup', 'locked out'].includes(moment.mode(p.node.id) ?? '') ? 'var(--stop)' : undefined}>{moment.mode(p.node.id) ?? '—'}</ReadRow>
+      {get(light, `${p.pointer}/loads`) === undefined && <Box sx={{ fontSize: 12, color: 'var(--ink-soft)' }}>Nothing hangs on it yet: add emitters under 0, in the power tree.</Box>}
     </>
   )
 }

@@ -1,58 +1,135 @@
 import Box from '@mui/material/Box'
+import Button from '@mui/material/Button'
+import { set } from '../../document/pointer'
+import { PointsRow } from '../../parts/PartForm'
 import { useSettings } from '../../settings/SettingsProvider'
 import { show, text } from '../../units/quantity'
 import { ReadRow } from '../FigureField'
-import { nodeName, nodesOf, partOf } from '../tree'
-import { BenchTitle, Field, type BenchProps } from './fields'
+import { nodeName, nodesOf, partOf, type Placed } from '../tree'
+import { BenchTitle, Choice, Field, Tick, type BenchProps } from './fields'
 import { PartLine, several, x } from './rows'
 
 export function EmittersBench(bench: BenchProps) {
-  const { light, variant, at, moment } = bench
-  const { settings } = useSettings()
-  const arrays = nodesOf(variant, at).filter((p) => p.node.array ?? p.node.load)
+  const { variant, at } = bench
+  const lit = nodesOf(variant, at).filter((p) => p.node.array ?? p.node.load ?? p.node.strip)
   return (
     <>
       <BenchTitle title="Emitters" keyName="3" />
-      {arrays.map((p) => {
-        const figure = (name: string) => moment?.figure(p.node.id, name)
-        const a = p.node.array
-        if (!a) {
-          return (
-            <Box key={p.node.id}>
-              {several(arrays, p.node)}
-              <ReadRow label="Known by its draw alone">{nodeName(p.node)}</ReadRow>
-              <ReadRow label="Takes">{`${x(figure('inV'), 'V')} · ${x(figure('inA'), 'A')}`}</ReadRow>
+      {lit.length === 0 && <p>Nothing lights up yet: add emitters under 0, in the power tree.</p>}
+      {lit.map((p) => (
+        <Box key={p.node.id}>
+          {several(lit, p.node)}
+          {p.node.array && <ArrayRows bench={bench} p={p} />}
+          {p.node.strip && <StripRows bench={bench} p={p} />}
+          {p.node.load && <LoadRows bench={bench} p={p} />}
+        </Box>
+      ))}
+    </>
+  )
+}
+
+function ArrayRows({ bench, p }: { bench: BenchProps; p: Placed }) {
+  const { light, moment } = bench
+  const { settings } = useSettings()
+  const a = p.node.array!
+  const here = `${p.pointer}/array`
+  const figure = (name: string) => moment?.figure(p.node.id, name)
+  const found = partOf(light, a.partId)
+  const e = found?.part.emitter
+  const size = a.packageRows ? a.packageRows / (e?.rows ?? 1) : 1
+  const current = figure('stringA')
+  const ratio = current !== undefined && e?.ratedCurrentA ? current / (e.ratedCurrentA * size) : undefined
+  const limit = e?.maxJunctionC
+  const junction = figure('junctionC')
+  const unequal = a.unequal ?? []
+  return (
+    <>
+      <PartLine bench={bench} kind="emitter" id={a.partId} usedAt={`${here}/partId`} empty="No emitter chosen yet" />
+      <Field bench={bench} label="In series" pointer={`${here}/series`} quantity="count" required />
+      <Field bench={bench} label="Strings in parallel" pointer={`${here}/parallel`} quantity="count" required />
+      <Field bench={bench} label="Equal boards" pointer={`${here}/count`} quantity="count" fallback="1" />
+      {e && (e.rows ?? 1) > 1 && <Field bench={bench} label="Rows in the package mounted" pointer={`${here}/packageRows`} quantity="count" fallback={`${e.rows}`} hint="a larger package of the make is fine, a smaller one is over-driven" />}
+      {a.parallel * (a.count ?? 1) > 1 && (
+        <>
+          <Field bench={bench} label="Ballast in each string" pointer={`${here}/ballastOhm`} quantity="resistance" fallback="none" />
+          {found && <Field bench={bench} label="Spread of forward voltage, ±" pointer={`${found.pointer}/emitter/vfBinV`} quantity="voltage" fallback="not known" />}
+          <Tick bench={bench} label="All from one bin or bag" pointer={`${here}/sameBin`} />
+          {unequal.map((u, i) => (
+            <Box key={i} sx={{ pl: 1.5, borderLeft: '2px solid var(--line)' }}>
+              <Field bench={bench} label={u.open ? 'Strings that are open' : 'Strings that differ'} pointer={`${here}/unequal/${i}/strings`} quantity="count" required />
+              {!u.open && <Field bench={bench} label="each emitter higher by" pointer={`${here}/unequal/${i}/vfOffsetV`} quantity="voltage" fallback="0 V" />}
+              {!u.open && <Field bench={bench} label="hotter by, K" pointer={`${here}/unequal/${i}/hotterK`} quantity="count" fallback="0" />}
+              {!u.open && <Field bench={bench} label="emitters shorted" pointer={`${here}/unequal/${i}/shorted`} quantity="count" fallback="0" />}
+              <Tick bench={bench} label="open: dark" pointer={`${here}/unequal/${i}/open`} />
+              <Button sx={{ p: 0, minWidth: 0 }} onClick={() => bench.edit(set(light, `${here}/unequal`, unequal.length > 1 ? unequal.filter((_, k) => k !== i) : undefined), 'Strings alike')}>Remove</Button>
             </Box>
-          )
-        }
-        const found = partOf(light, a.partId)
-        const e = found?.part.emitter
-        const current = figure('stringA')
-        const ratio = current !== undefined && e?.ratedCurrentA ? current / e.ratedCurrentA : undefined
-        const limit = e?.maxJunctionC
-        const junction = figure('junctionC')
-        return (
-          <Box key={p.node.id}>
-            {several(arrays, p.node)}
-            <PartLine bench={bench} kind="emitter" id={a.partId} usedAt={`${p.pointer}/array/partId`} empty="No emitter chosen yet" />
-            <Field bench={bench} label="In series" pointer={`${p.pointer}/array/series`} quantity="count" required />
-            <Field bench={bench} label="Strings in parallel" pointer={`${p.pointer}/array/parallel`} quantity="count" required />
-            <Field bench={bench} label="Equal boards" pointer={`${p.pointer}/array/count`} quantity="count" fallback="1" />
-            {found && <Field bench={bench} label="Rated current" pointer={`${found.pointer}/emitter/ratedCurrentA`} quantity="current" fallback="not known" />}
-            {found && <Field bench={bench} label="Highest junction" pointer={`${found.pointer}/emitter/maxJunctionC`} quantity="temperature" fallback="not known" />}
-            {found && <Field bench={bench} label="Junction to case" pointer={`${found.pointer}/emitter/rThKPerW`} quantity="thermalResistance" fallback="not known" />}
-            <Field bench={bench} label="Star or board" pointer={`${p.pointer}/array/boardKPerW`} quantity="thermalResistance" fallback="0 K/W" />
-            {moment && (
-              <>
-                <ReadRow label="Each emitter" tone={ratio !== undefined && ratio > 1.0001 ? 'var(--caution-ink)' : undefined}>{`${x(current, 'A')}${ratio !== undefined ? ` · ${(ratio * 100).toFixed(0)} % rated` : ''}`}</ReadRow>
-                <ReadRow label="Forward voltage">{x((figure('inV') ?? 0) / a.series, 'V')}</ReadRow>
-                <ReadRow label="Heat, all of them" tone="var(--heat-ink)">{x(figure('lossW'), 'W')}</ReadRow>
-                {junction !== undefined && <ReadRow label="Junction" tone={limit !== undefined && junction > limit ? 'var(--stop)' : undefined}>{`${text(show(junction, 'temperature', settings))}${limit !== undefined ? ` of ${show(limit, 'temperature', settings).number}` : ''}`}</ReadRow>}
-              </>
-            )}
+          ))}
+          <Button sx={{ p: 0, minWidth: 0 }} onClick={() => bench.edit(set(light, `${here}/unequal`, [...unequal, { strings: 1 }]), 'A string that differs')}>A string that differs…</Button>
+        </>
+      )}
+      {found && <Field bench={bench} label="Rated current" pointer={`${found.pointer}/emitter/ratedCurrentA`} quantity="current" fallback="not known" />}
+      {found && <Field bench={bench} label="Junction to case" pointer={`${found.pointer}/emitter/rThKPerW`} quantity="thermalResistance" fallback="not known" />}
+      <Field bench={bench} label="Star or board" pointer={`${here}/boardKPerW`} quantity="thermalResistance" fallback="0 K/W" />
+      {found && <Button sx={{ p: 0, minWidth: 0 }} onClick={() => bench.onFigures(found.pointer)}>Curve, colour, all figures…</Button>}
+      {moment && (
+        <>
+          <ReadRow label="Each emitter" tone={ratio !== undefined && ratio > 1.0001 ? 'var(--caution-ink)' : undefined}>{`${x(current, 'A')}${ratio !== undefined ? ` · ${(ratio * 100).toFixed(0)} % rated` : ''}`}</ReadRow>
+          <ReadRow label="Forward voltage">{x((figure('inV') ?? 0) / a.series, 'V')}</ReadRow>
+          <ReadRow label="Heat, all of them" tone="var(--heat-ink)">{x(figure('lossW'), 'W')}</ReadRow>
+          {junction !== undefined && <ReadRow label="Junction" tone={limit !== undefined && junction > limit ? 'var(--stop)' : undefined}>{`${text(show(junction, 'temperature', settings))}${limit !== undefined ? ` of ${show(limit, 'temperature', settings).number}` : ''}`}</ReadRow>}
+        </>
+      )}
+    </>
+  )
+}
+
+function StripRows({ bench, p }: { bench: BenchProps; p: Placed }) {
+  const { light, moment } = bench
+  const s = p.node.strip!
+  const here = `${p.pointer}/strip`
+  const found = partOf(light, s.partId)
+  const cut = found?.part.strip?.cutM
+  const figure = (name: string) => moment?.figure(p.node.id, name)
+  const whole = s.piecesM.reduce((sum, m) => sum + m, 0)
+  return (
+    <>
+      <PartLine bench={bench} kind="strip" id={s.partId} usedAt={`${here}/partId`} empty="No strip chosen yet" />
+      {s.piecesM.map((m, i) => (
+        <Box key={i} sx={{ display: 'flex', alignItems: 'baseline', gap: 1 }}>
+          <Box sx={{ flex: 1 }}>
+            <Field bench={bench} label={`Piece ${i + 1}`} pointer={`${here}/piecesM/${i}`} quantity="length" required hint={cut ? `${Math.floor(m / cut + 1e-6)} segments of ${(cut * 1000).toFixed(0)} mm` : undefined} />
           </Box>
-        )
-      })}
+          {s.piecesM.length > 1 && <Button aria-label={`Remove piece ${i + 1}`} sx={{ p: 0, minWidth: 24 }} onClick={() => bench.edit(set(light, `${here}/piecesM`, s.piecesM.filter((_, k) => k !== i)), 'Piece removed')}>×</Button>}
+        </Box>
+      ))}
+      <Button sx={{ p: 0, minWidth: 0 }} onClick={() => bench.edit(set(light, `${here}/piecesM`, [...s.piecesM, cut ?? 0.5]), 'Another piece')}>Another piece…</Button>
+      <Tick bench={bench} label="Fed from both ends" pointer={`${here}/bothEnds`} />
+      <Field bench={bench} label="Leads, there and back" pointer={`${here}/leadOhm`} quantity="resistance" fallback="0 Ω" />
+      {found && <Field bench={bench} label="Can be cut every" pointer={`${found.pointer}/strip/cutM`} quantity="length" required />}
+      {found && <Button sx={{ p: 0, minWidth: 0 }} onClick={() => bench.onFigures(found.pointer)}>All figures…</Button>}
+      {moment && (
+        <>
+          <ReadRow label="In all">{`${whole.toFixed(2)} m · ${x(figure('inW'), 'W')}`}</ReadRow>
+          <ReadRow label="At its feed">{`${x(figure('inV'), 'V')} · ${x(figure('inA'), 'A')}`}</ReadRow>
+          <ReadRow label="Darkest segment" tone={(figure('farLight') ?? 1) < 0.8 ? 'var(--caution-ink)' : undefined}>{`${x(figure('farV'), 'V')} · ${((figure('farLight') ?? 0) * 100).toFixed(0)} % light`}</ReadRow>
+        </>
+      )}
+    </>
+  )
+}
+
+function LoadRows({ bench, p }: { bench: BenchProps; p: Placed }) {
+  const { light, moment } = bench
+  const here = `${p.pointer}/load`
+  const wrong = [...bench.wrong].find(([k]) => k.startsWith(`${here}/points`))?.[1]
+  return (
+    <>
+      <ReadRow label="Known by its draw alone">{nodeName(p.node)}</ReadRow>
+      <PointsRow figure={{ label: 'Readings', doc: 'Voltage at the load and current into it, voltage rising', of: ['voltageV', 'currentA'] }} value={p.node.load!.points} error={wrong}
+        onChange={(points) => points !== undefined && bench.edit(set(light, `${here}/points`, points), 'Readings of the load')} />
+      <Choice bench={bench} label="Above the last point" pointer={`${here}/constantPowerBeyond`} standard="false" options={{ false: 'its current', true: 'its power' }} yesNo />
+      <Field bench={bench} label="Light at the last point" pointer={`${here}/fluxLm`} quantity="luminousFlux" fallback="not known" />
+      {moment && <ReadRow label="Takes">{`${x(moment.figure(p.node.id, 'inV'), 'V')} · ${x(moment.figure(p.node.id, 'inA'), 'A')}`}</ReadRow>}
     </>
   )
 }

@@ -1,11 +1,11 @@
 import Box from '@mui/material/Box'
-import { set } from '../../document/pointer'
 import { useSettings } from '../../settings/SettingsProvider'
 import { show, text } from '../../units/quantity'
-import { BenchTitle, Choice, Field, type BenchProps } from './fields'
+import { BenchTitle, Choice, Field, Tick, type BenchProps } from './fields'
+import { TreeEditor } from './TreeEditor'
 
 export function OverviewBench(bench: BenchProps) {
-  const { light, edit, solution } = bench
+  const { solution } = bench
   const { settings } = useSettings()
   const limit = solution?.answers.touchLimitC
   return (
@@ -17,11 +17,10 @@ export function OverviewBench(bench: BenchProps) {
       <Box component="h2" sx={{ fontSize: 15, m: 0, mt: 2 }}>Conditions</Box>
       <Field bench={bench} label="Air around it" pointer="/conditions/ambientC" quantity="temperature" required />
       <Field bench={bench} label="Charge at switch-on" pointer="/conditions/charge" quantity="fraction" fallback="full" />
-      <Box sx={{ display: 'flex', alignItems: 'center', py: 0.5, borderBottom: '1px solid var(--line)' }}>
-        <Box component="label" htmlFor="handheld" sx={{ flex: 1, color: 'var(--ink-soft)' }}>Held in the hand</Box>
-        <input id="handheld" type="checkbox" checked={light.conditions.handheld ?? false} onChange={(e) => edit(set(light, '/conditions/handheld', e.target.checked ? true : undefined), 'Held in the hand')} />
-      </Box>
+      <Tick bench={bench} label="Held in the hand" pointer="/conditions/handheld" />
+      <Tick bench={bench} label="Over water, or in it" pointer="/conditions/nearWater" />
       <Choice bench={bench} label="How far it is" pointer="/progress" standard="idea" options={{ idea: 'idea', parts: 'parts', built: 'built', measured: 'measured' }} />
+      <TreeEditor {...bench} />
     </>
   )
 }

@@ -5,6 +5,7 @@ import { useId, type ReactNode } from 'react'
 import type { Light, Solution, Variant } from '../../api/client'
 import { get, set } from '../../document/pointer'
 import { FigureField } from '../FigureField'
+import type { PartKind } from '../../parts/figures'
 import type { Moment } from '../trace'
 
 /** What a workbench is given. */
@@ -17,7 +18,11 @@ export interface BenchProps {
   /** Messages of the server about single figures, by JSON Pointer. */
   wrong: Map<string, string>
   edit: (light: Light, label: string, done?: boolean) => void
-  onParts: (kind: 'emitter' | 'driver' | 'cell', usedAt: string) => void
+  onParts: (kind: PartKind, usedAt: string) => void
+  /** Opens all figures of a part of this light. */
+  onFigures: (pointer: string) => void
+  /** The driver that the charts beside are about. */
+  onDriver: (node: string) => void
 }
 
 interface FieldProps {
@@ -40,21 +45,37 @@ export function Field({ bench, label, pointer, ...rest }: FieldProps) {
 }
 
 /** A choice of the document by its JSON Pointer. */
-export function Choice({ bench, label, pointer, options, standard }: { bench: BenchProps; label: string; pointer: string; options: Record<string, string>; standard?: string }) {
+export function Choice({ bench, label, pointer, options, standard, number, yesNo }: { bench: BenchProps; label: string; pointer: string; options: Record<string, string>; standard?: string; number?: boolean; yesNo?: boolean }) {
   const id = useId()
-  const value = (get(bench.light, pointer) as string | undefined) ?? standard ?? ''
+  const kept = get(bench.light, pointer) as string | number | boolean | undefined
+  const value = kept === undefined ? (standard ?? '') : String(kept)
+  const typed = (v: string) => (v === standard ? undefined : number ? Number(v) : yesNo ? v === 'true' : v)
   return (
     <Box sx={{ display: 'flex', alignItems: 'center', gap: 1, borderBottom: '1px solid var(--line)', py: 0.25 }}>
       <Box id={id} sx={{ flex: 1, color: 'var(--ink-soft)' }}>
         {label}
       </Box>
-      <Select variant="standard" disableUnderline labelId={id} id={`${id}-select`} value={value} onChange={(e) => bench.edit(set(bench.light, pointer, e.target.value === standard ? undefined : e.target.value), label)} sx={{ fontSize: 14, color: 'var(--power-ink)' }}>
+      <Select variant="standard" disableUnderline labelId={id} id={`${id}-select`} value={value} onChange={(e) => bench.edit(set(bench.light, pointer, typed(e.target.value)), label)} sx={{ fontSize: 14, color: 'var(--power-ink)' }}>
         {Object.entries(options).map(([key, name]) => (
           <MenuItem key={key} value={key} dense>
             {name}
           </MenuItem>
         ))}
       </Select>
+    </Box>
+  )
+}
+
+/** A yes or no of the document; inverted where the file names the exception. */
+export function Tick({ bench, label, pointer, inverted }: { bench: BenchProps; label: string; pointer: string; inverted?: boolean }) {
+  const id = useId()
+  const on = (get(bench.light, pointer) === true) !== (inverted ?? false)
+  return (
+    <Box sx={{ display: 'flex', alignItems: 'center', py: 0.5, borderBottom: '1px solid var(--line)' }}>
+      <Box component="label" htmlFor={id} sx={{ flex: 1, color: 'var(--ink-soft)' }}>
+        {label}
+      </Box>
+      <input id={id} type="checkbox" checked={on} onChange={(e) => bench.edit(set(bench.light, pointer, e.target.checked !== (inverted ?? false) ? true : undefined), label)} />
     </Box>
   )
 }

@@ -1,6 +1,7 @@
 import Box from '@mui/material/Box'
 import Button from '@mui/material/Button'
 import type { LightNode } from '../../api/client'
+import type { PartKind } from '../../parts/figures'
 import { digits } from '../../units/quantity'
 import { nodeName, partOf, type Placed } from '../tree'
 import type { BenchProps } from './fields'
@@ -9,7 +10,7 @@ import type { BenchProps } from './fields'
 export const x = (n: number | undefined, unit: string, figures = 3) => (n === undefined ? '—' : `${digits(n, figures)} ${unit}`)
 
 /** The part in use, or what is still to be chosen, with the way to change it. */
-export function PartLine({ bench, kind, id, usedAt, empty }: { bench: BenchProps; kind: 'emitter' | 'driver' | 'cell'; id: string | undefined; usedAt: string; empty: string }) {
+export function PartLine({ bench, kind, id, usedAt, empty }: { bench: BenchProps; kind: PartKind; id: string | undefined; usedAt: string; empty: string }) {
   const part = partOf(bench.light, id)?.part
   return (
     <Box sx={{ display: 'flex', alignItems: 'baseline', gap: 1, borderBottom: '1px solid var(--line)', py: 0.35 }}>

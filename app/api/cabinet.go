@@ -1,0 +1,290 @@
+package api
+
+import (
+	"bytes"
+	"context"
+	"encoding/json"
+	"errors"
+	"fmt"
+	"net/http"
+	"reflect"
+	"strconv"
+	"strings"
+	"time"
+
+	"github.com/danielgtaylor/huma/v2"
+
+	"photherm/app/exchange"
+	"photherm/app/store"
+	"photherm/core/design"
+)
+
+// PartDocument is a part as it travels: described as design.Part, read by
+// design.DecodePart alone.
+type PartDocument json.RawMessage
+
+// Schema describes a PartDocument as the part it holds.
+func (PartDocument) Schema(r huma.Registry) *huma.Schema {
+	return r.Schema(reflect.TypeFor[design.Part](), true, "Part")
+}
+
+// UnmarshalJSON keeps the bytes.
+func (d *PartDocument) UnmarshalJSON(b []byte) error {
+	*d = append((*d)[:0], b...)
+	return nil
+}
+
+// MarshalJSON gives the bytes back.
+func (d PartDocument) MarshalJSON() ([]byte, error) { return d, nil }
+
+func (d PartDocument) decode(at string) (*design.Part, error) {
+	p, err := design.DecodePart(d)
+	if err == nil {
+		return p, nil
+	}
+	var problems design.Problems
+	if !errors.As(err, &problems) {
+		return nil, err
+	}
+	details := make([]error, len(problems))
+	for i, p := range problems {
+		details[i] = &huma.ErrorDetail{Location: at + p.Pointer, Message: p.Message}
+	}
+	return nil, huma.NewError(http.StatusUnprocessableEntity, "This part cannot be used as it stands: "+problems.Error()+".", details...)
+}
+
+// CabinetPart is a part of the cabinet with what it lacks and where it is used.
+type CabinetPart struct {
+	ID        string      `json:"id"`
+	Revision  int         `json:"revision" doc:"Send it back as If-Match when changing the part"`
+	Stock     int         `json:"stock"`
+	Hash      string      `json:"hash" doc:"State of its data; a light's copy remembers it"`
+	Lacks     []string    `json:"lacks" nullable:"false" doc:"Figures still missing, in plain words"`
+	UsedIn    []PartUse   `json:"usedIn" nullable:"false" doc:"Lights that hold a copy"`
+	UpdatedAt time.Time   `json:"updatedAt"`
+	Part      design.Part `json:"part"`
+}
+
+// PartUse is a light that holds a copy of a part.
+type PartUse struct {
+	Light   string `json:"light" doc:"Id of the light"`
+	Name    string `json:"name"`
+	Changed bool   `json:"changed" doc:"The copy differs from the cabinet's part now"`
+}
+
+type cabinetInput struct {
+	Stock int          `json:"stock" minimum:"0" maximum:"1000000" doc:"How many are on hand"`
+	Part  PartDocument `json:"part"`
+}
+
+type partID struct {
+	ID string `path:"id" pattern:"^[a-z2-7]{16}$" doc:"Id of the part"`
+}
+
+// PartID is the id in the path of a part.
+type PartID = partID
+
+type cabinetOutput struct {
+	ETag string `header:"ETag"`
+	Body CabinetPart
+}
+
+func (s *server) cabinet(api huma.API) {
+	huma.Register(api, huma.Operation{OperationID: "list-cabinet", Method: http.MethodGet, Path: "/api/cabinet", Summary: "Parts on hand, by kind and name", Errors: []int{503}}, s.listCabinet)
+	huma.Register(api, huma.Operation{OperationID: "add-part", Method: http.MethodPost, Path: "/api/cabinet", Summary: "Put a part into the cabinet", DefaultStatus: 201, MaxBodyBytes: maxBody, SkipValidateBody: true, Errors: []int{400, 413, 422, 503}}, s.addPart)
+	huma.Register(api, huma.Operation{OperationID: "change-part", Method: http.MethodPut, Path: "/api/cabinet/{id}", Summary: "Change a part of the cabinet; lights keep their copies", MaxBodyBytes: maxBody, SkipValidateBody: true, Errors: []int{400, 404, 412, 413, 422, 503}}, s.changePart)
+	huma.Register(api, huma.Operation{OperationID: "delete-part", Method: http.MethodDelete, Path: "/api/cabinet/{id}", Summary: "Put a part into the bin", Errors: []int{404, 503}},
+		func(ctx context.Context, in *PartID) (*struct{}, error) {
+			return nil, s.clean(ctx, s.store.BinPart(ctx, in.ID, true))
+		})
+	huma.Register(api, huma.Operation{OperationID: "restore-part", Method: http.MethodPost, Path: "/api/cabinet/{id}/restore", Summary: "Take a part out of the bin", Errors: []int{404, 503}},
+		func(ctx context.Context, in *PartID) (*struct{}, error) {
+			return nil, s.clean(ctx, s.store.BinPart(ctx, in.ID, false))
+		})
+	huma.Register(api, huma.Operation{OperationID: "export-cabinet-csv", Method: http.MethodGet, Path: "/api/cabinet.csv", Summary: "The cabinet as CSV", Errors: []int{503},
+		Responses: map[string]*huma.Response{"200": {Description: "CSV, one row a part", Content: map[string]*huma.MediaType{"text/csv": {Schema: &huma.Schema{Type: "string"}}}}}}, s.exportCSV)
+	huma.Register(api, huma.Operation{OperationID: "export-cabinet", Method: http.MethodGet, Path: "/api/cabinet.json", Summary: "The cabinet as JSON", Errors: []int{503}},
+		func(ctx context.Context, _ *struct{}) (*struct{ Body []exchange.StockedPart }, error) {
+			parts, err := s.exported(ctx)
+			return &struct{ Body []exchange.StockedPart }{parts}, err
+		})
+	huma.Register(api, huma.Operation{OperationID: "import-cabinet", Method: http.MethodPost, Path: "/api/cabinet/import", Summary: "Add the parts of a CSV or JSON file, all or none", MaxBodyBytes: maxBody, Errors: []int{400, 413, 422, 503}}, s.importParts)
+}
+
+// uses lists the lights that hold copies of cabinet parts, by part id.
+func (s *server) uses(ctx context.Context) (map[string][]usedCopy, error) {
+	lights, err := s.store.List(ctx, false)
+	if err != nil {
+		return nil, err
+	}
+	out := map[string][]usedCopy{}
+	for _, l := range lights {
+		var light struct {
+			Parts []design.Part `json:"parts"`
+		}
+		if err := json.Unmarshal(l.Document, &light); err != nil {
+			return nil, fmt.Errorf("reading light %s: %w", l.ID, err)
+		}
+		for i := range light.Parts {
+			if p := &light.Parts[i]; p.Origin != nil {
+				out[p.Origin.ID] = append(out[p.Origin.ID], usedCopy{l.ID, l.Name, p.Hash()})
+			}
+		}
+	}
+	return out, nil
+}
+
+type usedCopy struct{ id, name, hash string }
+
+func described(p *store.CabinetPart, uses []usedCopy) CabinetPart {
+	out := CabinetPart{ID: p.ID, Revision: p.Revision, Stock: p.Stock, Hash: p.Part.Hash(), Lacks: p.Part.Lacks(), UsedIn: []PartUse{}, UpdatedAt: p.UpdatedAt, Part: p.Part}
+	for _, u := range uses {
+		out.UsedIn = append(out.UsedIn, PartUse{u.id, u.name, u.hash != out.Hash})
+	}
+	return out
+}
+
+func (s *server) listCabinet(ctx context.Context, in *struct {
+	Kind string `query:"kind" enum:"emitter,driver,cell,strip" doc:"One kind only"`
+	Bin  bool   `query:"bin" doc:"The bin instead"`
+}) (*struct{ Body []CabinetPart }, error) {
+	parts, err := s.store.Parts(ctx, in.Kind, in.Bin)
+	if err != nil {
+		return nil, s.failure(ctx, err)
+	}
+	uses, err := s.uses(ctx)
+	if err != nil {
+		return nil, s.failure(ctx, err)
+	}
+	out := make([]CabinetPart, len(parts))
+	for i := range parts {
+		out[i] = described(&parts[i], uses[parts[i].ID])
+	}
+	return &struct{ Body []CabinetPart }{out}, nil
+}
+
+func (s *server) one(ctx context.Context, p *store.CabinetPart) (*cabinetOutput, error) {
+	uses, err := s.uses(ctx)
+	if err != nil {
+		return nil, s.failure(ctx, err)
+	}
+	return &cabinetOutput{fmt.Sprintf("%q", strconv.Itoa(p.Revision)), described(p, uses[p.ID])}, nil
+}
+
+// own is a part as the cabinet keeps it: its id in a light is of no meaning there.
+func own(p *design.Part) design.Part {
+	p.ID, p.Origin = "part", nil
+	return *p
+}
+
+func stockInRange(stock int) error {
+	if stock < 0 || stock > store.MostStock {
+		return huma.Error422UnprocessableEntity("The number on hand lies between 0 and a million.", &huma.ErrorDetail{Location: "/stock", Message: "out of range"})
+	}
+	return nil
+}
+
+func (s *server) addPart(ctx context.Context, in *struct{ Body cabinetInput }) (*cabinetOutput, error) {
+	part, err := in.Body.Part.decode("/part")
+	if err != nil {
+		return nil, s.failure(ctx, err)
+	}
+	if err := stockInRange(in.Body.Stock); err != nil {
+		return nil, err
+	}
+	added, err := s.store.AddParts(ctx, []store.CabinetPart{{Stock: in.Body.Stock, Part: own(part)}})
+	if err != nil {
+		return nil, s.failure(ctx, err)
+	}
+	return s.one(ctx, &added[0])
+}
+
+func (s *server) changePart(ctx context.Context, in *struct {
+	PartID
+	IfMatch string `header:"If-Match" required:"true" doc:"Revision the change is made on"`
+	Body    cabinetInput
+}) (*cabinetOutput, error) {
+	base, err := strconv.Atoi(strings.Trim(in.IfMatch, `"`))
+	if err != nil {
+		return nil, huma.Error422UnprocessableEntity("If-Match must be the revision the change is made on.", &huma.ErrorDetail{Location: "header.If-Match", Message: "not a revision"})
+	}
+	part, err := in.Body.Part.decode("/part")
+	if err != nil {
+		return nil, s.failure(ctx, err)
+	}
+	if err := stockInRange(in.Body.Stock); err != nil {
+		return nil, err
+	}
+	p, err := s.store.ChangePart(ctx, in.ID, base, store.CabinetPart{Stock: in.Body.Stock, Part: own(part)})
+	var conflict *store.PartConflict
+	if errors.As(err, &conflict) {
+		return nil, huma.Error412PreconditionFailed("This part was changed elsewhere since you opened it; what you typed is still here. Open it anew to see the other version.")
+	}
+	if err != nil {
+		return nil, s.failure(ctx, err)
+	}
+	return s.one(ctx, p)
+}
+
+func (s *server) exported(ctx context.Context) ([]exchange.StockedPart, error) {
+	parts, err := s.store.Parts(ctx, "", false)
+	if err != nil {
+		return nil, s.failure(ctx, err)
+	}
+	out := make([]exchange.StockedPart, len(parts))
+	for i := range parts {
+		out[i] = exchange.StockedPart{Stock: parts[i].Stock, Part: parts[i].Part}
+	}
+	return out, nil
+}
+
+func (s *server) exportCSV(ctx context.Context, _ *struct{}) (*struct {
+	ContentType string `header:"Content-Type"`
+	Body        []byte
+}, error) {
+	parts, err := s.exported(ctx)
+	if err != nil {
+		return nil, err
+	}
+	var b bytes.Buffer
+	if err := exchange.WritePartsCSV(&b, parts); err != nil {
+		return nil, s.failure(ctx, err)
+	}
+	return &struct {
+		ContentType string `header:"Content-Type"`
+		Body        []byte
+	}{"text/csv; charset=utf-8", b.Bytes()}, nil
+}
+
+func (s *server) importParts(ctx context.Context, in *struct {
+	Format  string `query:"format" enum:"csv,json" default:"csv" doc:"What the file is"`
+	RawBody []byte
+}) (*struct{ Body []CabinetPart }, error) {
+	var parts []exchange.StockedPart
+	var err error
+	if in.Format == "json" {
+		parts, err = exchange.ReadPartsJSON(in.RawBody)
+	} else {
+		parts, err = exchange.ReadPartsCSV(bytes.NewReader(in.RawBody))
+	}
+	var line *exchange.LineError
+	if errors.As(err, &line) {
+		return nil, huma.Error422UnprocessableEntity("Nothing was imported: "+line.Error()+".", &huma.ErrorDetail{Location: fmt.Sprintf("line %d", line.Line), Message: line.Why, Value: line.Column})
+	}
+	if err != nil {
+		return nil, s.failure(ctx, err)
+	}
+	rows := make([]store.CabinetPart, len(parts))
+	for i := range parts {
+		rows[i] = store.CabinetPart{Stock: parts[i].Stock, Part: own(&parts[i].Part)}
+	}
+	added, err := s.store.AddParts(ctx, rows)
+	if err != nil {
+		return nil, s.failure(ctx, err)
+	}
+	out := make([]CabinetPart, len(added))
+	for i := range added {
+		out[i] = described(&added[i], nil)
+	}
+	return &struct{ Body []CabinetPart }{out}, nil
+}

@@ -1,0 +1,72 @@
+package exchange
+
+import (
+	"bytes"
+	"encoding/json"
+	"errors"
+	"strings"
+	"testing"
+
+	"photherm/examples"
+)
+
+// The whole demo cabinet goes out as CSV and as JSON and comes back the same.
+func TestPartsRoundTrip(t *testing.T) {
+	parts, err := ReadPartsJSON(examples.Cabinet)
+	if err != nil || len(parts) < 20 {
+		t.Fatal(len(parts), err)
+	}
+	var b bytes.Buffer
+	if err := WritePartsCSV(&b, parts); err != nil {
+		t.Fatal(err)
+	}
+	back, err := ReadPartsCSV(bytes.NewReader(b.Bytes()))
+	if err != nil || len(back) != len(parts) {
+		t.Fatalf("%d of %d parts, %v", len(back), len(parts), err)
+	}
+	for i := range parts {
+		if parts[i].Part.Hash() != back[i].Part.Hash() || parts[i].Stock != back[i].Stock || parts[i].Part.Note != back[i].Part.Note {
+			a, _ := json.Marshal(parts[i])
+			z, _ := json.Marshal(back[i])
+			t.Errorf("part %d came back changed:\n%s\n%s", i, a, z)
+		}
+	}
+	if !strings.Contains(b.String(), "0.1:1.9 0.35:2.05") {
+		t.Error("a forward curve is not written as points")
+	}
+}
+
+// What is wrong is named with its line and column.
+func TestBadPartsCSV(t *testing.T) {
+	const head = "kind,name,stock,driver.family,driver.setCurrentA\n"
+	for name, c := range map[string]struct {
+		file string
+		line int
+		says string
+	}{
+		"empty":           {"", 1, "no line of column names"},
+		"unknown column":  {"kind,name,watts\ndriver,x,3\n", 1, "column watts: there is no such column"},
+		"no name column":  {"kind,stock\ndriver,3\n", 1, "column name: this column is missing"},
+		"unknown kind":    {head + "lamp,x,1,buck,1\n", 2, `"lamp" is not a kind of part`},
+		"short line":      {head + "driver,x,1,buck,1\ndriver,y,1\n", 3, "another number of columns"},
+		"open quote":      {head + "driver,\"x,1,buck,1\n", 2, "quotes"},
+		"word for figure": {head + "driver,x,1,buck,much\n", 2, "column driver.setCurrentA: must be a number"},
+		"negative limit":  {head + "driver,x,1,buck,-1\n", 2, "too low"},
+		"unknown family":  {head + "driver,x,1,magic,1\n", 2, `"magic" is not known`},
+		"half a part":     {head + "driver,x,many,buck,1\n", 2, "column stock"},
+		"other kind's":    {head + "cell,x,1,buck,\n", 2, "a cell has no such figure"},
+		"points":          {"kind,name,emitter.forward,emitter.vfRefTempC,emitter.fluxRefTempC\nemitter,x,0.1:2.6 0.3,25,25\n", 2, "not two figures with a colon"},
+		"falling curve":   {"kind,name,emitter.forward,emitter.vfRefTempC,emitter.fluxRefTempC\nemitter,x,0.1:2.6 0.3:2.5,25,25\n", 2, "one of the two is wrong"},
+	} {
+		_, err := ReadPartsCSV(strings.NewReader(c.file))
+		var line *LineError
+		if !errors.As(err, &line) || line.Line != c.line || !strings.Contains(err.Error(), c.says) {
+			t.Errorf("%s: %v; want line %d, %q", name, err, c.line, c.says)
+		}
+	}
+	for file, says := range map[string]string{"{}": "not a list", `[{"stock":-1,"part":{"id":"x","name":"x","driver":{"family":"none"}}}]`: "stock", `[{"stock":1,"part":{"id":"x","name":"x"}}]`: "exactly one of"} {
+		if _, err := ReadPartsJSON([]byte(file)); err == nil || !strings.Contains(err.Error(), says) {
+			t.Errorf("%s: %v", file, err)
+		}
+	}
+}

@@ -1,0 +1,155 @@
+package design
+
+import (
+	"crypto/sha256"
+	"encoding/hex"
+	"encoding/json"
+	"errors"
+	"fmt"
+	"reflect"
+	"unicode/utf8"
+)
+
+// Kind names what a part is: emitter, driver, cell or strip; empty for none.
+func (p *Part) Kind() string {
+	switch {
+	case p.Emitter != nil:
+		return "emitter"
+	case p.Driver != nil:
+		return "driver"
+	case p.Cell != nil:
+		return "cell"
+	case p.Strip != nil:
+		return "strip"
+	}
+	return ""
+}
+
+// Hash names the state of a part's data: two parts of one hash compute alike.
+func (p *Part) Hash() string {
+	plain := *p
+	plain.ID, plain.Note, plain.Origin = "", "", nil
+	data, err := json.Marshal(plain)
+	if err != nil {
+		return "" // figures that Decode accepts can always be written
+	}
+	sum := sha256.Sum256(data)
+	return hex.EncodeToString(sum[:8])
+}
+
+// DecodePart reads one part as Decode reads those of a light, with the same
+// messages; its error is a Problems.
+func DecodePart(data []byte) (*Part, error) {
+	if !utf8.Valid(data) {
+		return nil, Problems{{"", "the part is not UTF-8 text"}}
+	}
+	tree, err := parse(data)
+	if err != nil {
+		return nil, err
+	}
+	c := checker{}
+	c.value(tree, reflect.TypeFor[Part](), "", "")
+	if len(c.problems) > 0 {
+		return nil, c.problems
+	}
+	p := new(Part)
+	if err := json.Unmarshal(data, p); err != nil {
+		return nil, Problems{{"", "the part cannot be read: " + err.Error()}}
+	}
+	c.part(p, "")
+	if len(c.problems) > 0 {
+		return nil, c.problems
+	}
+	return p, nil
+}
+
+// UpToDate brings a stored light of an older version to the newest; a light of the
+// newest version is returned as it is.
+func UpToDate(data []byte) ([]byte, error) {
+	var head struct {
+		Version int `json:"version"`
+	}
+	if err := json.Unmarshal(data, &head); err != nil {
+		return nil, fmt.Errorf("reading a light: %w", err)
+	}
+	if head.Version >= Version {
+		return data, nil
+	}
+	if head.Version < 1 {
+		return nil, errors.New("reading a light: it has no version")
+	}
+	return upgrade(data, head.Version)
+}
+
+// Lacks names the figures a part still lacks that something is computed or judged
+// from, in plain words; a part that lacks nothing can be trusted as far as its basis
+// goes.
+func (p *Part) Lacks() []string {
+	out := []string{}
+	need := func(there bool, what string) {
+		if !there {
+			out = append(out, what)
+		}
+	}
+	switch {
+	case p.Emitter != nil:
+		e := p.Emitter
+		need(len(e.Forward) >= 3, "three points of forward voltage")
+		need(e.RatedCurrentA != nil, "rated current")
+		need(e.MaxCurrentA != nil, "maximum current")
+		need(e.MaxJunctionC != nil, "highest junction temperature")
+		need(e.FluxLm != nil, "light")
+		need(e.EfficacyLmPerW != nil || e.Spectrum != nil, "spectrum, or lumens per radiated watt")
+		need(e.RthKPerW != nil, "thermal resistance")
+		need(e.VfVPerK != nil, "forward voltage against temperature")
+		need(e.VfBinV != nil, "spread of forward voltage")
+	case p.Driver != nil:
+		p.Driver.lacks(need)
+	case p.Cell != nil:
+		c := p.Cell
+		need(c.MaxDischargeA != nil, "highest discharge current")
+		need(c.Size != "", "size")
+		need(len(c.OCV) > 1, "measured open-circuit curve")
+	case p.Strip != nil:
+		s := p.Strip
+		need(s.PerMetreA != nil || s.PerMetreW != nil, "power or current for each metre")
+		need(s.LoopOhm != nil, "resistance of its copper")
+		need(s.FluxLmPer != nil, "light for each metre")
+		need(s.LongestM != nil, "longest run")
+	}
+	return out
+}
+
+func (d *Driver) lacks(need func(bool, string)) {
+	switch d.Family {
+	case "none":
+		return
+	case "resistor":
+		need(d.ResistanceOhm != nil, "resistance")
+		need(d.RatedW != nil, "rated watts")
+		return
+	case "dropper":
+		need(d.DropV != nil, "voltage it takes")
+		return
+	case "voltage":
+		need(d.SetVoltageV != nil, "output voltage")
+		need(d.MaxOutputW != nil, "rated output")
+		need(d.MaxCurrentA != nil, "highest current")
+	case "window":
+		need(d.MinVoltageV != nil && d.MaxVoltageV != nil, "window of output voltage")
+		need(d.Class != "", "protection class")
+		fallthrough
+	default:
+		need(d.SetCurrentA != nil || d.MaxCurrentA != nil || d.ProgramV != nil || len(d.JumperA) > 0, "output current")
+	}
+	if d.Family == "linear" || d.Family == "buck" {
+		need(d.HeadroomV != nil, "headroom")
+	}
+	if d.Family != "linear" {
+		need(d.Efficiency != nil, "efficiency")
+	}
+	need(d.InputMinV != nil, "lowest input")
+	need(d.InputMaxV != nil, "highest input")
+	need(d.Tolerance != nil, "tolerance of its setting")
+	need(d.Dimming != "", "how it is dimmed")
+}

@@ -1,0 +1,47 @@
+import { answer, api, Problem, type Light, type LightNode, type Part, type Schemas } from '../api/client'
+import { get } from '../document/pointer'
+import type { PartKind } from '../parts/figures'
+import { nodesOf } from './tree'
+
+/** A part to choose, with how well it does where that can be told. */
+export type Candidate = Partial<Omit<Schemas['Matched'], 'part'>> & { part: Part; stock: number; hash: string }
+
+interface Found {
+  list: Candidate[]
+  /** Why nothing can be said about the fit. */
+  why?: string
+}
+
+/** Asks which parts fit a place; where that cannot be told, lists what there is. */
+export async function ask(light: Light, variant: number, kind: PartKind, usedAt: string): Promise<Found> {
+  const match = matching(light, variant, kind, usedAt)
+  let why: string | undefined
+  if (match) {
+    try {
+      return { list: (await match) ?? [] }
+    } catch (e) {
+      if (!(e instanceof Problem)) throw e
+      why = e.message
+    }
+  }
+  const cabinet = (await answer(api.GET('/api/cabinet', { params: { query: { kind } } }))) ?? []
+  const mine = light.parts.filter((p) => p[kind]).map((part): Candidate => ({ part, local: part.id, stock: 0, hash: '' }))
+  const names = new Set(mine.map((c) => c.part.name))
+  return { why, list: [...mine, ...cabinet.filter((c) => !names.has(c.part.name)).map((c): Candidate => ({ part: c.part, cabinet: c.id, stock: c.stock, hash: c.hash }))] }
+}
+
+function matching(light: Light, variant: number, kind: PartKind, usedAt: string): Promise<Candidate[] | null> | undefined {
+  const at = `/variants/${variant}`
+  if (kind === 'cell') {
+    const feed = get(light, usedAt.replace(/\/sources\/.*/, '')) as { id: string } | undefined
+    return feed && answer(api.POST('/api/match/cells', { params: { query: { variant, feed: feed.id } }, body: light }))
+  }
+  const node = get(light, usedAt.replace(/\/(driver|array|strip)\/partId$/, '')) as LightNode | undefined
+  if (!node) return undefined
+  if (kind === 'driver') return answer(api.POST('/api/match/drivers', { params: { query: { variant, node: node.id } }, body: light }))
+  if (kind === 'emitter') {
+    const driver = nodesOf(light.variants[variant]!, at).find((p) => p.node.id === node.id)?.above.findLast((a) => a.node.driver?.partId)
+    return driver && answer(api.POST('/api/match/emitters', { params: { query: { variant, node: driver.node.id, array: node.id } }, body: light }))
+  }
+  return undefined
+}

@@ -1,0 +1,175 @@
+import Box from '@mui/material/Box'
+import MenuItem from '@mui/material/MenuItem'
+import Select from '@mui/material/Select'
+import { useQuery } from '@tanstack/react-query'
+import { useId, useState } from 'react'
+import { answer, api, type Light, type Schemas } from '../../api/client'
+import { set } from '../../document/pointer'
+import { useSettings } from '../../settings/SettingsProvider'
+import { digits, show, text } from '../../units/quantity'
+import { FigureField } from '../FigureField'
+import { nodeName, type Placed } from '../tree'
+
+type Plan = Schemas['Plan']
+type Step = Schemas['Step']
+
+interface Props {
+  light: Light
+  variant: number
+  driver: Placed
+  edit: (light: Light, label: string, done?: boolean) => void
+}
+
+/** Setting the driver up at the bench: numbered steps, what the meter should show at each, and what it did show. */
+export function SetUp({ light, variant, driver, edit }: Props) {
+  const [series, setSeries] = useState<'E12' | 'E24' | 'E96'>('E24')
+  const [drawer, setDrawer] = useState('')
+  const [way, setWay] = useState(0)
+  const node = driver.node.id
+  const query = { variant, node, series, drawer, clockHz: 16e6, shutterS: 1 / 60 }
+  const asked = useQuery({ queryKey: ['setup', query, light], queryFn: () => answer(api.POST('/api/setup', { params: { query }, body: light })), retry: false, placeholderData: (old) => old })
+  if (asked.isError) return <Box role="alert" sx={{ color: 'var(--stop)' }}>{asked.error.message}</Box>
+  const plan = asked.data
+  if (!plan) return null
+  if (plan.procedures.length === 0) return <Box sx={{ color: 'var(--ink-soft)' }}>Choose the driver first: then the steps to set it up stand here.</Box>
+  const procedure = plan.procedures[Math.min(way, plan.procedures.length - 1)]!
+  const record = (step: Step, change: { ticked?: boolean; reading?: number }, done: boolean) => {
+    const at = `/variants/${variant}/setUp`
+    const list = light.variants[variant]?.setUp ?? []
+    const old = list.find((d) => d.node === node && d.step === step.id)
+    const next = { ...old, node, step: step.id, ...change }
+    edit(set(light, at, [...list.filter((d) => d !== old), next]), 'Set-up', done)
+  }
+  return (
+    <Box data-testid="setup">
+      <Box sx={{ display: 'flex', alignItems: 'baseline', gap: 1, flexWrap: 'wrap' }}>
+        <Box component="h2" sx={{ fontSize: 14, m: 0 }}>Setting up {nodeName(driver.node)}</Box>
+        {plan.procedures.length > 1 && (
+          <Select variant="standard" disableUnderline inputProps={{ 'aria-label': 'Way of setting up' }} value={Math.min(way, plan.procedures.length - 1)} onChange={(e) => setWay(Number(e.target.value))} sx={{ fontSize: 14, color: 'var(--power-ink)' }}>
+            {plan.procedures.map((p, i) => (
+              <MenuItem key={p.name} value={i} dense>
+                {p.name}
+              </MenuItem>
+            ))}
+          </Select>
+        )}
+        <Box sx={{ color: 'var(--ink-soft)', fontSize: 13 }}>{procedure.when}</Box>
+      </Box>
+      <Box component="ol" sx={{ m: 0, pl: 0, listStyle: 'none' }}>
+        {procedure.steps.map((s, i) => (
+          <OneStep key={s.id} step={s} number={i + 1} onTick={(ticked) => record(s, { ticked: ticked ? true : undefined }, true)} onRead={(reading, done) => record(s, { reading }, done)} />
+        ))}
+      </Box>
+      {plan.resistor && <Resistor plan={plan} series={series} drawer={drawer} onSeries={setSeries} onDrawer={setDrawer} onTake={(ohm) => edit(set(light, `${driver.pointer}/driver/${plan.resistor.purpose === 'sets' ? 'programOhm' : 'resistanceOhm'}`, Number(ohm.toPrecision(6))), 'Resistor')} />}
+      {plan.line.length > 0 && <LineTable plan={plan} />}
+      {plan.dimming && (
+        <>
+          <Box component="h3" sx={{ fontSize: 13, m: 0, mt: 1.5 }}>Dimming</Box>
+          {plan.dimming.words.map((w) => (
+            <Box key={w} sx={{ fontSize: 13, color: 'var(--ink-soft)' }}>{w}</Box>
+          ))}
+          {plan.dimming.flicker && <Box sx={{ fontSize: 13 }}>IEEE 1789: {plan.dimming.flicker.verdict}.</Box>}
+        </>
+      )}
+    </Box>
+  )
+}
+
+const tones: Record<string, string> = { agrees: 'var(--margin-ink)', doubtful: 'var(--caution-ink)', differs: 'var(--stop)' }
+
+function OneStep({ step, number, onTick, onRead }: { step: Step; number: number; onTick: (ticked: boolean) => void; onRead: (reading: number | undefined, done: boolean) => void }) {
+  const { settings } = useSettings()
+  const id = useId()
+  const r = step.reading
+  return (
+    <Box component="li" sx={{ display: 'grid', gridTemplateColumns: '20px 22px minmax(0, 1fr)', columnGap: 0.5, borderTop: '1px solid var(--line)', py: 0.5 }}>
+      <input id={id} type="checkbox" checked={step.ticked} onChange={(e) => onTick(e.target.checked)} aria-label={`Step ${number} done`} style={{ alignSelf: 'start', marginTop: 3 }} />
+      <Box className="figure" sx={{ color: 'var(--ink-soft)' }}>{number}</Box>
+      <Box>
+        <Box component="label" htmlFor={id} sx={{ textDecoration: step.ticked && !r ? 'line-through' : 'none', color: step.ticked ? 'var(--ink-soft)' : 'inherit' }}>{step.do}</Box>
+        {step.caution && <Box sx={{ fontSize: 13, color: 'var(--caution-ink)' }}>▲ {step.caution}</Box>}
+        {r && (
+          <Box sx={{ display: 'grid', gridTemplateColumns: { xs: '1fr', sm: 'minmax(0, 3fr) minmax(0, 2fr)' }, columnGap: 2, alignItems: 'baseline' }}>
+            <Box sx={{ fontSize: 13 }}>
+              <Box component="span" sx={{ color: 'var(--ink-soft)' }}>Expect, {r.what}: </Box>
+              <span className="figure">{text(show(r.expected, r.quantity, settings))}</span>
+              <Box component="span" className="figure" sx={{ color: 'var(--ink-soft)' }}> ± {text(show(r.within, r.quantity, settings, 2))}</Box>
+            </Box>
+            <FigureField label="Read" pointer={`/step/${step.id}`} quantity={r.quantity} value={r.actual ?? undefined} fallback="type it" onChange={onRead}
+              hint={r.calculated && (
+                <Box component="span" data-testid="verdict">
+                  <Box component="span" sx={{ color: tones[r.calculated] }}>{r.calculated === 'agrees' ? 'agrees with the calculation' : r.calculated === 'doubtful' ? 'doubtful against the calculation' : 'differs from the calculation'}</Box>
+                  {r.asWanted && <Box component="span" sx={{ color: r.asWanted === 'as wanted' ? 'var(--margin-ink)' : 'var(--caution-ink)' }}> · {r.asWanted}</Box>}
+                </Box>
+              )} />
+          </Box>
+        )}
+      </Box>
+    </Box>
+  )
+}
+
+function Resistor({ plan, series, drawer, onSeries, onDrawer, onTake }: { plan: Plan; series: string; drawer: string; onSeries: (s: 'E12' | 'E24' | 'E96') => void; onDrawer: (s: string) => void; onTake: (ohm: number) => void }) {
+  const { settings } = useSettings()
+  const id = useId()
+  const r = plan.resistor
+  const ohm = (x: number) => text(show(x, 'resistance', settings))
+  return (
+    <>
+      <Box sx={{ display: 'flex', alignItems: 'baseline', gap: 1, flexWrap: 'wrap', mt: 1.5 }}>
+        <Box component="h3" sx={{ fontSize: 13, m: 0 }}>
+          {r.purpose === 'sets' ? 'Resistor that sets the current' : 'Resistor in series'}: <span className="figure">{ohm(r.ohm)}</span>
+        </Box>
+        <Select variant="standard" disableUnderline inputProps={{ 'aria-label': 'Standard values' }} value={series} onChange={(e) => onSeries(e.target.value as 'E12')} sx={{ fontSize: 13, color: 'var(--power-ink)' }}>
+          {['E12', 'E24', 'E96'].map((s) => (
+            <MenuItem key={s} value={s} dense>
+              {s}
+            </MenuItem>
+          ))}
+        </Select>
+        <label htmlFor={id} style={{ fontSize: 13, color: 'var(--ink-soft)' }}>In the drawer, Ω:</label>
+        <Box component="input" id={id} defaultValue={drawer} placeholder="1, 2.2, 4.7" onBlur={(e) => onDrawer(e.target.value)} sx={{ width: 150, font: 'inherit', fontSize: 13, color: 'var(--power-ink)', background: 'none', border: 0, borderBottom: '1px dotted var(--power)' }} />
+      </Box>
+      <Box component="table" sx={{ width: '100%', fontSize: 13, borderCollapse: 'collapse', '& td, & th': { textAlign: 'left', borderTop: '1px solid var(--line)', py: 0.25, pr: 1, fontWeight: 400 }, '& th': { color: 'var(--ink-soft)' } }}>
+        <thead>
+          <tr><th>From</th><th>Value</th><th>{r.purpose === 'sets' ? 'Current, with tolerance' : 'Full · half · drained'}</th><th>Heat, rate</th><th /></tr>
+        </thead>
+        <tbody>
+          {r.choices.map((c) => (
+            <tr key={`${c.source}${c.ohm.join('/')}`} title={c.costs}>
+              <td>{c.source}</td>
+              <td className="figure">{c.ohm.map(ohm).join(' ∥ ')}</td>
+              <td className="figure">{r.purpose === 'sets' ? `${digits(c.currentA, 3)} A (${digits(c.lowA, 3)} to ${digits(c.highA, 3)})` : `${digits(c.highA, 3)} · ${digits(c.halfA, 3)} · ${digits(c.lowA, 3)} A`}</td>
+              <td className="figure">{c.lossW > 0 ? `${digits(c.lossW, 2)} W, ${digits(c.rateW, 2)} W` : '—'}</td>
+              <td><Box component="button" onClick={() => onTake(c.wholeOhm)} sx={{ border: 0, background: 'none', color: 'var(--power-ink)', font: 'inherit', cursor: 'pointer', p: 0 }}>Take</Box></td>
+            </tr>
+          ))}
+        </tbody>
+      </Box>
+    </>
+  )
+}
+
+function LineTable({ plan }: { plan: Plan }) {
+  return (
+    <>
+      <Box component="h3" sx={{ fontSize: 13, m: 0, mt: 1.5 }}>From the lowest to the highest input</Box>
+      <Box component="table" sx={{ width: '100%', fontSize: 13, borderCollapse: 'collapse', '& td, & th': { textAlign: 'left', borderTop: '1px solid var(--line)', py: 0.25, fontWeight: 400 }, '& th': { color: 'var(--ink-soft)' } }}>
+        <thead>
+          <tr><th>Input</th><th>In</th><th>Out</th><th>Lost</th><th>It is in</th></tr>
+        </thead>
+        <tbody>
+          {plan.line.map((l) => (
+            <tr key={l.name}>
+              <td>{l.name}</td>
+              <td className="figure">{digits(l.inV, 3)} V</td>
+              <td className="figure">{digits(l.outV, 3)} V · {digits(l.outA, 3)} A</td>
+              <td className="figure">{digits(l.lossW, 2)} W</td>
+              <td>{l.mode}</td>
+            </tr>
+          ))}
+        </tbody>
+      </Box>
+    </>
+  )
+}

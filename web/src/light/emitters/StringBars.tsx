@@ -1,0 +1,75 @@
+import Box from '@mui/material/Box'
+import { useQuery } from '@tanstack/react-query'
+import { answer, api, type Light, type Schemas } from '../../api/client'
+import { digits } from '../../units/quantity'
+import { nodeName, type Placed } from '../tree'
+
+type Sharing = Schemas['Sharing']
+
+/** How each array's strings share its current, what the worst of a bin would take, and whether warming settles. */
+export function StringBars({ light, variant, arrays }: { light: Light; variant: number; arrays: Placed[] }) {
+  const found = useQuery({ queryKey: ['sharing', variant, light], queryFn: async () => (await answer(api.POST('/api/sharing', { params: { query: { variant } }, body: light }))) ?? [], retry: false, placeholderData: (old) => old })
+  if (found.isError) return <Box sx={{ color: 'var(--ink-soft)' }}>{found.error.message}</Box>
+  return (
+    <Box data-testid="strings">
+      {found.data?.map((s) => {
+        const placed = arrays.find((p) => p.node.id === s.node)
+        return placed && <One key={s.node} s={s} name={nodeName(placed.node)} />
+      })}
+      {found.data?.length === 0 && <Box sx={{ color: 'var(--ink-soft)' }}>Choose an emitter first: then its strings stand here.</Box>}
+    </Box>
+  )
+}
+
+const a = (x: number) => `${digits(x, 3)} A`
+
+function One({ s, name }: { s: Sharing; name: string }) {
+  const strings = s.strings ?? []
+  const count = strings.reduce((n, x) => n + x.count, 0)
+  const top = Math.max(s.ratedA ?? 0, s.worstA ?? 0, ...strings.map((x) => x.currentA), 1e-9) * 1.08
+  const bar = (label: string, value: number, colour: string, note?: string, soft?: boolean) => (
+    <Box key={label} sx={{ display: 'grid', gridTemplateColumns: '210px minmax(0, 1fr) 92px', gap: 1, alignItems: 'center', py: 0.3 }}>
+      <Box sx={{ fontSize: 13 }}>
+        {label}
+        {note && <Box component="span" sx={{ display: 'block', color: 'var(--ink-soft)', fontSize: 12 }}>{note}</Box>}
+      </Box>
+      <Box sx={{ position: 'relative', height: 16, background: 'var(--track)' }}>
+        <Box sx={{ width: `${(100 * value) / top}%`, height: '100%', background: soft ? 'none' : colour, border: soft ? `1px dashed ${colour}` : 0 }} />
+        {s.ratedA != null && <Box title="rated" sx={{ position: 'absolute', left: `${(100 * s.ratedA) / top}%`, top: -2, bottom: -2, width: '2px', background: 'var(--caution)' }} />}
+      </Box>
+      <Box className="figure" sx={{ textAlign: 'right', fontSize: 13 }}>{a(value)}</Box>
+    </Box>
+  )
+  const gain = (label: string, g: number | null | undefined, words: string) =>
+    g != null && (
+      <Box sx={{ display: 'flex', gap: 1, fontSize: 13, borderTop: '1px solid var(--line)', py: 0.4 }}>
+        <Box sx={{ flex: 1 }}>
+          {label}
+          <Box component="span" sx={{ display: 'block', color: 'var(--ink-soft)', fontSize: 12 }}>{words}</Box>
+        </Box>
+        <Box className="figure" sx={{ color: g >= 1 ? 'var(--stop)' : g >= 0.5 ? 'var(--caution-ink)' : 'var(--margin-ink)' }}>
+          {g.toFixed(2)} {g >= 1 ? 'runs away' : 'settles'}
+        </Box>
+      </Box>
+    )
+  return (
+    <Box sx={{ mb: 2 }}>
+      <Box component="h2" sx={{ fontSize: 14, m: 0 }}>Strings of {name}</Box>
+      {strings.map((x) => bar(`${x.count} ${x.name}`, x.currentA, x.open ? 'var(--note)' : 'var(--power-flow)', x.open ? 'dark' : `${x.liveLEDs} lit in series`))}
+      {count > 1 && (s.binV != null ? (
+        <>
+          <Box component="h3" sx={{ fontSize: 13, m: 0, mt: 1 }}>The worst string, by school</Box>
+          {s.worstA != null ? bar('As it is', s.worstA, 'var(--heat)', `spread ± ${(s.binV * 1000).toFixed(0)} mV, warmed by it`, true) : <Box sx={{ color: 'var(--stop)', fontSize: 13 }}>As it is, one string can take it all.</Box>}
+          {s.sameBinA != null && bar('Same bin, wide margin', s.sameBinA, 'var(--heat)', 'half the spread; stay well below rated', true)}
+          {s.ballastA != null && s.ballastOhm != null && bar('Never without ballast', s.ballastA, 'var(--heat)', `${digits(s.ballastOhm, 2)} Ω in each, ${digits(s.ballastW ?? 0, 2)} W in all`, true)}
+        </>
+      ) : (
+        <Box sx={{ fontSize: 13, color: 'var(--ink-soft)', mt: 0.5 }}>With the emitter’s spread of forward voltage the worst string can be told.</Box>
+      ))}
+      <Box component="h3" sx={{ fontSize: 13, m: 0, mt: 1 }}>Does warming settle?</Box>
+      {gain('All together', s.commonGain, 'what a kelvin brings back through the source')}
+      {count > 1 && gain('One against the others', s.differentialGain, 'a limit on the whole current does not help')}
+      {count > 1 && <Box sx={{ fontSize: 12, color: 'var(--ink-soft)', mt: 0.5 }}>In series on a held current all are equal; in parallel on a voltage each takes what it can.</Box>}
+    </Box>
+  )
+}

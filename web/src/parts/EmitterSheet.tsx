@@ -1,0 +1,42 @@
+import Box from '@mui/material/Box'
+import { useQuery } from '@tanstack/react-query'
+import { useMemo } from 'react'
+import { answer, api, type Part } from '../api/client'
+import { Chart, type Line } from '../charts/Chart'
+import { ReadRow } from '../light/FigureField'
+import { digits } from '../units/quantity'
+
+/** What an emitter's data make: the fitted curve through its points, how far they lie from it, and its colour. */
+export function EmitterSheet({ part }: { part: Part }) {
+  const sheet = useQuery({ queryKey: ['emitter', part], queryFn: () => answer(api.POST('/api/emitter', { body: { ...part, id: part.id || 'part' } })), retry: false, placeholderData: (old) => old })
+  const chart = useMemo(() => {
+    if (!sheet.data) return undefined
+    const e = part.emitter!
+    const lines: Line[] = [{ name: 'curve', unit: 'V', colour: '--power', axis: 0, points: sheet.data.curve.map((p): [number, number] => [p.currentA, p.voltageV]), digits: 3 }]
+    const top = Math.max(...sheet.data.curve.map((p) => p.currentA))
+    return {
+      lines, x: { name: 'Current, A', min: 0, max: Number(top.toPrecision(3)), format: (v: number) => String(Number(v.toPrecision(3))) }, y: [{ name: `Forward voltage at ${e.vfRefTempC} °C, V` }] as [{ name: string }],
+      marks: e.forward.map((p, i) => ({ x: p.currentA, y: p.voltageV, name: `${((sheet.data.fit.residualV[i] ?? 0) * 1000).toFixed(0)} mV` })),
+    }
+  }, [sheet.data, part.emitter])
+  if (sheet.isError) return <Box role="alert" sx={{ color: 'var(--stop)' }}>{sheet.error.message}</Box>
+  if (!sheet.data || !chart) return null
+  const { fit, colour, lmPerW } = sheet.data
+  const worst = Math.max(0, ...fit.residualV.map((r) => Math.abs(r)))
+  return (
+    <Box>
+      <Chart title="Points and the curve through them" {...chart} height={220} />
+      <ReadRow label="Diode with resistance">{`${(fit.idealityV * 1000).toFixed(0)} mV · ln I + ${digits(fit.seriesOhm, 3)} Ω`}</ReadRow>
+      <ReadRow label={fit.assumed ? 'Fewer than three points: its shape is assumed' : 'Farthest point from it'}>{fit.assumed ? '—' : `${(worst * 1000).toFixed(1)} mV`}</ReadRow>
+      {lmPerW != null && <ReadRow label="At its rated current">{`${lmPerW.toFixed(0)} lm/W`}</ReadRow>}
+      {colour && (
+        <>
+          <ReadRow label="For each radiated watt">{`${colour.lmPerRadiatedW.toFixed(0)} lm · ${digits(colour.photonsPerJ, 3)} µmol/s`}</ReadRow>
+          {colour.farRedPerJ > 0.01 && <ReadRow label="Far red beside it">{`${digits(colour.farRedPerJ, 3)} µmol/s`}</ReadRow>}
+          {Number.isFinite(colour.blueShare) && <ReadRow label="Blue share of the photons">{`${(100 * colour.blueShare).toFixed(0)} %`}</ReadRow>}
+          {colour.temperatureK != null && <ReadRow label="Colour temperature">{`${colour.temperatureK.toFixed(0)} K · Duv ${(colour.duv ?? 0).toFixed(4)}`}</ReadRow>}
+        </>
+      )}
+    </Box>
+  )
+}

@@ -1,0 +1,20 @@
+import type { Part } from '../api/client'
+import { familyWord } from '../light/tree'
+
+const some = (...words: (string | false | undefined)[]) => words.filter(Boolean).join(' · ')
+
+/** A part in one line: what one chooses it by. */
+export function facts(p: Part): string {
+  const { emitter: e, driver: d, cell: c, strip: s } = p
+  if (e) {
+    const last = e.forward.at(-1)
+    return some(e.colour, last && `${last.voltageV} V at ${last.currentA} A`, e.ratedCurrentA !== undefined && `rated ${e.ratedCurrentA} A`, e.fluxLm !== undefined && `${e.fluxLm} lm`, e.size)
+  }
+  if (d) {
+    const current = d.minCurrentA !== undefined && d.maxCurrentA !== undefined ? `${d.minCurrentA} to ${d.maxCurrentA} A` : d.setCurrentA !== undefined ? `${d.setCurrentA} A` : d.maxCurrentA !== undefined ? `up to ${d.maxCurrentA} A` : undefined
+    return some(familyWord[d.family], (d.channels ?? 1) > 1 && `${d.channels} channels`, current, d.setVoltageV !== undefined && `${d.setVoltageV} V`, d.resistanceOhm !== undefined && `${d.resistanceOhm} Ω`, d.inputMaxV !== undefined && `${d.inputMinV ?? 0} to ${d.inputMaxV} V in`)
+  }
+  if (c) return some(c.size, c.chemistry, `${c.capacityAh} Ah`, `${(c.resistanceOhm * 1000).toFixed(0)} mΩ`, c.maxDischargeA !== undefined && `up to ${c.maxDischargeA} A`)
+  if (s) return some(`${s.voltageV} V`, s.powerWPerM !== undefined && `${s.powerWPerM} W/m`, `cut every ${(s.cutM * 1000).toFixed(0)} mm`)
+  return ''
+}
