@@ -317,6 +317,12 @@ func TestSupplyKnobs(t *testing.T) {
 	p := open(t, "/lights/"+id+"/driver")
 	p.sees("the knob dims over all its travel")
 	p.sees("constant current")
+	p.until("the voltage handle", `() => { const k = document.querySelector('[role=slider][aria-label="Set voltage"]'); return k !== null && getComputedStyle(k).visibility === 'visible' }`)
+	if err := p.get("[role=slider][aria-label='Set voltage']", "").Focus(); err != nil {
+		t.Fatal(err)
+	}
+	p.keys(input.ArrowLeft)
+	p.until("a nudge", `() => document.querySelector("input[data-pointer$='/driver/setVoltageV']").value === '39 V'`)
 	p.figure("/driver/setVoltageV", "37.5")
 	p.sees("constant voltage")
 	p.until("a share of the travel", `() => /the knob dims below \d+ % of its travel/.test(document.body.innerText)`)

@@ -133,7 +133,7 @@ func TestSolveAndTrace(t *testing.T) {
 	}
 	var plane chain.Plane
 	ask(t, "POST", "/api/plane?node=driver", file).read(t, &plane)
-	if len(plane.Envelopes) != 3 || len(plane.Loads) != 2 || math.Abs(plane.Points[0].OutA-1.5) > 1e-9 {
+	if len(plane.Envelopes) != 3 || len(plane.Loads) != 4 || math.Abs(plane.Points[0].OutA-1.5) > 1e-9 {
 		t.Errorf("plane %+v", plane.Points)
 	}
 	if r := ask(t, "POST", "/api/plane?node=emitters", file); r.status != 422 {

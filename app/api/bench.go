@@ -33,12 +33,11 @@ func (s *server) asking(api huma.API) {
 	huma.Register(api, ask("emitter", "/api/emitter", "Fit, curve and colour of a posted emitter part"), s.emitter)
 }
 
-type variantQuery struct {
+// VariantQuery and MatchInput are shared by inputs; the framework reads only
+// exported parts.
+type VariantQuery struct {
 	Variant int `query:"variant" minimum:"0" maximum:"19" default:"0" doc:"Index of the variant"`
 }
-
-// VariantQuery is shared by inputs; the framework reads only exported parts.
-type VariantQuery = variantQuery
 
 // refused is the answer to a question the light gives no ground for.
 func refused(where string, err error) error {
@@ -137,13 +136,14 @@ func (s *server) candidates(ctx context.Context, light *design.Light, kind strin
 	return out, nil
 }
 
-type matchInput struct {
+// MatchInput asks about a driver of a posted light.
+type MatchInput struct {
 	VariantQuery
 	Node string `query:"node" required:"true" maxLength:"64" doc:"Id of the driver"`
 	Body Document
 }
 
-func (s *server) matchDrivers(ctx context.Context, in *matchInput) (*struct{ Body []Matched }, error) {
+func (s *server) matchDrivers(ctx context.Context, in *MatchInput) (*struct{ Body []Matched }, error) {
 	light, err := s.read(ctx, in.Body, in.Variant)
 	if err != nil {
 		return nil, err
@@ -177,7 +177,7 @@ func (s *server) matchDrivers(ctx context.Context, in *matchInput) (*struct{ Bod
 }
 
 func (s *server) matchEmitters(ctx context.Context, in *struct {
-	matchInput
+	MatchInput
 	Array string `query:"array" required:"true" maxLength:"64" doc:"Id of the array below the driver"`
 }) (*struct{ Body []Matched }, error) {
 	light, err := s.read(ctx, in.Body, in.Variant)
@@ -238,14 +238,13 @@ func (s *server) matchCells(ctx context.Context, in *struct {
 	if err != nil {
 		return nil, s.questioned(ctx, "query.feed", err)
 	}
+	out := make([]Matched, len(matches))
 	for i := range matches {
 		m := &matches[i]
-		found[i].Fit, found[i].Why, found[i].FluxLm, found[i].HalfS = m.Fit, m.Why, m.FluxLm, m.HalfS
+		out[i] = found[m.Index]
+		out[i].Fit, out[i].Why, out[i].FluxLm, out[i].HalfS = m.Fit, m.Why, m.FluxLm, m.HalfS
 	}
-	if found == nil {
-		found = []Matched{}
-	}
-	return &struct{ Body []Matched }{found}, nil
+	return &struct{ Body []Matched }{out}, nil
 }
 
 func (s *server) ratios(ctx context.Context, in *struct {

@@ -77,12 +77,10 @@ type cabinetInput struct {
 	Part  PartDocument `json:"part"`
 }
 
-type partID struct {
+// PartID is the id in the path of a part.
+type PartID struct {
 	ID string `path:"id" pattern:"^[a-z2-7]{16}$" doc:"Id of the part"`
 }
-
-// PartID is the id in the path of a part.
-type PartID = partID
 
 type cabinetOutput struct {
 	ETag string `header:"ETag"`

@@ -177,3 +177,83 @@ func TestUnreachable(t *testing.T) {
 		t.Error("nonsense is taken for an address")
 	}
 }
+
+// The cabinet: all parts of a list or none, one conflict for many who change one part,
+// and a bin.
+func TestCabinet(t *testing.T) {
+	ctx := context.Background()
+	part := func(name string) CabinetPart {
+		return CabinetPart{Stock: 2, Part: design.Part{ID: "part", Name: name, Driver: &design.Driver{Family: "none"}}}
+	}
+	added, err := shared.AddParts(ctx, []CabinetPart{part("one"), part("two")})
+	if err != nil || len(added) != 2 || added[0].ID == added[1].ID {
+		t.Fatal(added, err)
+	}
+	count := func() int {
+		list, err := shared.Parts(ctx, "driver", false)
+		if err != nil {
+			t.Fatal(err)
+		}
+		return len(list)
+	}
+	before := count()
+	if _, err := shared.AddParts(ctx, []CabinetPart{part("three"), part(strings.Repeat("x", 200))}); err == nil || count() != before {
+		t.Errorf("half a list came in: %v, %d parts more", err, count()-before)
+	}
+	var wg sync.WaitGroup
+	results := make([]error, 8)
+	for i := range results {
+		wg.Add(1)
+		go func() {
+			defer wg.Done()
+			_, results[i] = shared.ChangePart(ctx, added[0].ID, 1, part(fmt.Sprintf("by %d", i)))
+		}()
+	}
+	wg.Wait()
+	won := 0
+	for _, err := range results {
+		var conflict *PartConflict
+		if err == nil {
+			won++
+		} else if !errors.As(err, &conflict) || conflict.Theirs.Revision != 2 {
+			t.Errorf("%v", err)
+		}
+	}
+	if won != 1 {
+		t.Errorf("%d of 8 won", won)
+	}
+	if err := shared.BinPart(ctx, added[1].ID, true); err != nil || count() != before-1 {
+		t.Errorf("binned: %v", err)
+	}
+	if p, err := shared.Part(ctx, added[1].ID); err != nil || !p.Deleted || p.Part.Name != "two" {
+		t.Errorf("in the bin: %+v, %v", p, err)
+	}
+	if err := shared.BinPart(ctx, "aaaaaaaaaaaaaaaa", true); !errors.Is(err, ErrNotFound) {
+		t.Errorf("binning nothing: %v", err)
+	}
+	if _, err := shared.ChangePart(ctx, "aaaaaaaaaaaaaaaa", 1, part("x")); !errors.Is(err, ErrNotFound) {
+		t.Errorf("changing nothing: %v", err)
+	}
+}
+
+// A light stored by an older release is brought up to date on reading; what is stored
+// stays as it was.
+func TestOlderDocument(t *testing.T) {
+	ctx := context.Background()
+	l, err := shared.Create(ctx, light(t, "Old"), Edit{Label: "new"})
+	must(t, l, err)
+	old := strings.Replace(strings.Replace(string(l.Document), `"version": 2`, `"version": 1`, 1), `"boardKPerW"`, `"faults": [{"strings": 1, "shorted": 1}], "boardKPerW"`, 1)
+	if _, err := shared.db.ExecContext(ctx, `UPDATE revisions SET document = ? WHERE light_id = ?`, old, l.ID); err != nil {
+		t.Fatal(err)
+	}
+	got, err := shared.Get(ctx, l.ID)
+	must(t, got, err)
+	read, err := design.Decode(got.Document)
+	if err != nil || read.Version != design.Version || strings.Contains(string(got.Document), "faults") || !strings.Contains(string(got.Document), "unequal") {
+		t.Errorf("%v\n%.300s", err, got.Document)
+	}
+	var kept string
+	if err := shared.db.QueryRowContext(ctx, `SELECT document FROM revisions WHERE light_id = ?`, l.ID).Scan(&kept); err != nil || kept != old {
+		t.Errorf("the stored revision was rewritten: %v", err)
+	}
+}

@@ -8,6 +8,7 @@ import (
 	"testing"
 
 	"photherm/core/design"
+	"photherm/core/driver"
 )
 
 // A step-down driver that has run out of headroom passes its input through: then
@@ -231,5 +232,79 @@ func TestPackageRows(t *testing.T) {
 	}
 	if closeTo(t, "voltage of five rows", volts[5], ledLaw(1.4/5*2), 1e-3); !(volts[5] < volts[2] && volts[2] < volts[1]) {
 		t.Errorf("voltages %v", volts)
+	}
+}
+
+// The plane holds the load warm at both ends of the spread, the nominal one between
+// them; a source's own voltage has no part in it.
+func TestPlaneShowsTheBin(t *testing.T) {
+	part := ledPart()
+	part.Emitter.VfBinV = ptr(0.06)
+	parts := []design.Part{part, {ID: "lin", Name: "Linear", Driver: &design.Driver{Family: "linear", HeadroomV: ptr(0.4)}}}
+	m := compile(t, supplyLight(9, 0.1, parts, driverNodeOf("d", "lin", design.DriverUse{SetCurrentA: ptr(0.8)}, arrayNodeOf("a", 2, 1))))
+	s := m.Solver()
+	plane, err := s.Plane(context.Background(), "d")
+	if err != nil || len(plane.Loads) != 4 {
+		t.Fatalf("%d curves, %v", len(plane.Loads), err)
+	}
+	at := func(name string) float64 { // voltage at half the current, by straight interpolation
+		for _, c := range plane.Loads {
+			if c.Name != name {
+				continue
+			}
+			for i := 1; i < len(c.Points); i++ {
+				if a, b := c.Points[i-1], c.Points[i]; b.A >= 0.4 {
+					return a.V + (b.V-a.V)*(0.4-a.A)/(b.A-a.A)
+				}
+			}
+		}
+		t.Fatalf("no curve %q reaches half the current", name)
+		return 0
+	}
+	if low, mid, high := at("low bin"), at("warm"), at("high bin"); math.Abs(mid-low-0.12) > 0.01 || math.Abs(high-mid-0.12) > 0.01 {
+		t.Errorf("two emitters of ± 60 mV: %g, %g, %g V", low, mid, high)
+	}
+	rec := make([]float64, len(m.Columns()))
+	s.OperatingPoint(1, 25, rec)
+	fresh := make([]float64, len(m.Columns()))
+	m.Solver().OperatingPoint(1, 25, fresh)
+	if column(t, m, rec, "a", "inV") != column(t, m, fresh, "a", "inV") {
+		t.Error("drawing the plane left the bins shifted")
+	}
+}
+
+// What hangs on a driver stands at the voltage the LED law gives at the wanted
+// current, whatever is in the driver's place.
+func TestLoadVoltages(t *testing.T) {
+	parts := []design.Part{ledPart(), {ID: "w", Name: "Mains driver", Driver: &design.Driver{Family: "window", SetCurrentA: ptr(0.7), MinVoltageV: ptr(100.0), MaxVoltageV: ptr(150.0), Efficiency: ptr(0.9), EfficiencyInV: ptr(230.0), EfficiencyOut: ptr(120.0)}}}
+	s := compile(t, supplyLight(230, 0, parts, driverNodeOf("d", "w", design.DriverUse{}, arrayNodeOf("a", 4, 2)))).Solver()
+	cold, warm, ok := s.LoadVoltages(context.Background(), "d", 0.7)
+	if want := 4 * ledLaw(0.35); !ok || math.Abs(cold-want) > 1e-3 || math.Abs(warm-want) > 1e-3 {
+		t.Errorf("%g V cold, %g V warm, want %g V", cold, warm, want)
+	}
+	if _, _, ok := s.LoadVoltages(context.Background(), "a", 0.7); ok {
+		t.Error("an array is taken for a driver")
+	}
+}
+
+// A driver tried in a place is asked as one that was there from the start.
+func TestTryingIsCompiling(t *testing.T) {
+	driver1 := &design.Driver{Family: "linear", HeadroomV: ptr(0.4), SetCurrentA: ptr(0.3)}
+	driver2 := &design.Driver{Family: "buck", HeadroomV: ptr(1.0), SetCurrentA: ptr(0.9), Efficiency: ptr(0.9), EfficiencyInV: ptr(12.0), EfficiencyOut: ptr(6.0)}
+	light := func(d *design.Driver) *design.Light {
+		return supplyLight(12, 0.2, []design.Part{ledPart(), {ID: "d", Name: "d", Driver: d}}, driverNodeOf("d", "d", design.DriverUse{}, arrayNodeOf("a", 2, 2)))
+	}
+	tried := compile(t, light(driver1)).Solver()
+	law, ok := driver.Prepared(driver2, &design.DriverUse{})
+	if !ok || !tried.TryDriver("d", law) || tried.TryDriver("a", law) {
+		t.Fatal("the driver cannot be tried")
+	}
+	got, _ := tried.Probe("d", 1, 40)
+	want, _ := compile(t, light(driver2)).Solver().Probe("d", 1, 40)
+	if got != want || got.OutA != 0.9 || got.StringA != 0.45 {
+		t.Errorf("tried %+v, compiled %+v", got, want)
+	}
+	if n := testing.AllocsPerRun(50, func() { tried.TryDriver("d", law); tried.Probe("d", 1, 40) }); n > 0 {
+		t.Errorf("a candidate costs %g allocations", n)
 	}
 }

@@ -11,7 +11,7 @@ type Emitter struct {
 	RatedCurrentA  *float64       `json:"ratedCurrentA,omitempty" minimum:"0" maximum:"200" doc:"Nominal current, A"`
 	MaxCurrentA    *float64       `json:"maxCurrentA,omitempty" minimum:"0" maximum:"200" doc:"Absolute maximum current, A"`
 	MaxJunctionC   *float64       `json:"maxJunctionC,omitempty" minimum:"20" maximum:"300" doc:"Highest junction temperature, °C"`
-	FluxLm         *float64       `json:"fluxLm,omitempty" minimum:"0" maximum:"1e6" doc:"Luminous flux at fluxCurrentA and fluxRefTempC, lm"`
+	FluxLm         *float64       `json:"fluxLm,omitempty" minimum:"0" maximum:"1e6" doc:"Luminous flux, lm, at fluxCurrentA and fluxRefTempC"`
 	FluxCurrentA   *float64       `json:"fluxCurrentA,omitempty" minimum:"0.00001" maximum:"200" doc:"Current the flux is quoted at, A"`
 	FluxRefTempC   float64        `json:"fluxRefTempC" minimum:"-60" maximum:"200" doc:"Junction temperature the flux is quoted at, °C"`
 	FluxCurrent    []RatioPoint   `json:"fluxAgainstCurrent,omitempty" nullable:"false" maxItems:"200" doc:"Relative flux against current, x in A"`

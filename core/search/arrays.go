@@ -72,12 +72,11 @@ func (q *Question) Arrays(ctx context.Context, d *design.Driver, use *design.Dri
 
 // better prefers what fits, then light, then the plainer wiring.
 func better(a, b *ArrayMatch) bool {
-	rank := map[Fit]int{Fits: 0, Nearly: 1, No: 2}
 	switch {
 	case b.why == incomplete:
 		return true
-	case rank[a.Fit] != rank[b.Fit]:
-		return rank[a.Fit] < rank[b.Fit]
+	case a.Fit != b.Fit:
+		return fitOrder[a.Fit] < fitOrder[b.Fit]
 	case a.Fit == No:
 		return a.why > b.why // the later reason is the smaller matter
 	}

@@ -3,6 +3,7 @@ package search
 import (
 	"context"
 	"fmt"
+	"slices"
 
 	"photherm/core/chain"
 	"photherm/core/design"
@@ -25,6 +26,10 @@ type CellMatch struct {
 func Cells(ctx context.Context, light *design.Light, variant int, feed string, candidates []*design.Cell) ([]CellMatch, error) {
 	if variant < 0 || variant >= len(light.Variants) {
 		return nil, fmt.Errorf("there is no variant %d", variant)
+	}
+	now, err := fluxOf(ctx, light, variant)
+	if err != nil {
+		return nil, err
 	}
 	out := make([]CellMatch, len(candidates))
 	for i, cell := range candidates {
@@ -60,11 +65,37 @@ func Cells(ctx context.Context, light *design.Light, variant int, feed string, c
 				out[i].Fit = Nearly
 			}
 		}
-		if a.FluxLm == nil && out[i].Fit == Fits {
+		switch {
+		case out[i].Fit == No:
+		case a.FluxLm == nil:
 			out[i].Fit, out[i].Why = No, a.FluxWhy
+		case *a.FluxLm < farDimmer*now:
+			out[i].Fit, out[i].Why = No, fmt.Sprintf("It gives %.0f lm of the %.0f lm there are now: too low, or too weak.", *a.FluxLm, now)
 		}
 	}
+	slices.SortStableFunc(out, func(a, b CellMatch) int { return fitOrder[a.Fit] - fitOrder[b.Fit] })
 	return out, nil
+}
+
+// farDimmer is the share of the present light below which a cell does not do.
+const farDimmer = 0.5
+
+var fitOrder = map[Fit]int{Fits: 0, Nearly: 1, No: 2}
+
+// fluxOf is the light there is now, lm; 0 if it is dark.
+func fluxOf(ctx context.Context, light *design.Light, variant int) (float64, error) {
+	m, err := chain.Compile(light, chain.Options{Variant: variant})
+	if err != nil {
+		return 0, fmt.Errorf("matching cells: %w", err)
+	}
+	run, err := m.Solver().Run(ctx)
+	if err != nil {
+		return 0, fmt.Errorf("matching cells: %w", err)
+	}
+	if flux := run.Answers().FluxLm; flux != nil {
+		return *flux, nil
+	}
+	return 0, nil
 }
 
 // withCell is a copy of the light with another cell in the feed's pack.

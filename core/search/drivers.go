@@ -65,7 +65,12 @@ type Match struct {
 
 // Why is one line, empty for a candidate that simply fits.
 func (m *Match) Why() string {
-	amps := func(x float64) string { return units.Format(x, "current", 3) }
+	amps := func(x float64) string {
+		if x < nothingA {
+			return "next to nothing"
+		}
+		return units.Format(x, "current", 3)
+	}
 	volts := func(x float64) string { return units.Format(x, "voltage", 3) }
 	switch m.why {
 	case tooHighInput:
@@ -103,6 +108,9 @@ func (m *Match) Why() string {
 	}
 	return ""
 }
+
+// nothingA is a current below which no light is worth the name.
+const nothingA = 1e-5
 
 // Bounds of a match (common practice).
 const (
@@ -261,16 +269,7 @@ func (q *Question) Drivers(ctx context.Context, candidates []*design.Driver) ([]
 }
 
 func compare(a, b Match) int {
-	rank := func(m *Match) float64 {
-		switch m.Fit {
-		case Fits:
-			return 0
-		case Nearly:
-			return 1
-		}
-		return 2
-	}
-	for _, d := range [...]float64{rank(&a) - rank(&b), a.off - b.off, a.LossW - b.LossW} {
+	for _, d := range [...]float64{float64(fitOrder[a.Fit] - fitOrder[b.Fit]), a.off - b.off, a.LossW - b.LossW} {
 		if d < 0 {
 			return -1
 		} else if d > 0 {

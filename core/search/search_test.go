@@ -144,7 +144,11 @@ func TestCellsOfAnotherChemistry(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	if m[0].Fit != Fits || m[2].Fit != No || !strings.Contains(m[2].Why, "17.4 V") || m[3].Fit == Fits || m[1].Fit == No {
+	fit := map[int]CellMatch{}
+	for _, c := range m {
+		fit[c.Index] = c
+	}
+	if m[0].Index != 0 || fit[0].Fit != Fits || fit[2].Fit != No || !strings.Contains(fit[2].Why, "17.4 V") || fit[3].Fit != No || !strings.Contains(fit[3].Why, "lm of the") || fit[1].Fit == No {
 		t.Errorf("%+v", m)
 	}
 	if _, err := Cells(context.Background(), light, 0, "other", cells); err == nil {

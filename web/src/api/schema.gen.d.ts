@@ -1104,7 +1104,7 @@ export interface components {
             fluxCurrentA?: number;
             /**
              * Format: double
-             * @description Luminous flux at fluxCurrentA and fluxRefTempC, lm
+             * @description Luminous flux, lm, at fluxCurrentA and fluxRefTempC
              */
             fluxLm?: number;
             /**
@@ -3676,6 +3676,10 @@ export interface operations {
     "match-emitters": {
         parameters: {
             query: {
+                /** @description Index of the variant */
+                variant?: number;
+                /** @description Id of the driver */
+                node: string;
                 /** @description Id of the array below the driver */
                 array: string;
             };

@@ -26,12 +26,20 @@ export interface Axis {
   max?: number
 }
 
+export interface Handle {
+  along: 'x' | 'y'
+  value: number
+  name: string
+  unit: string
+  onDrag: (value: number, done: boolean) => void
+}
+
 interface Props {
   title: string
   lines: Line[]
   x: { name: string; min?: number; max: number; format: (x: number) => string }
-  /** A level of the left axis that can be dragged. */
-  knob?: { value: number; name: string; onDrag: (value: number, done: boolean) => void }
+  /** Levels that can be dragged: of the left axis, or of the one below. */
+  knobs?: Handle[]
   /** Points worth a mark: where, with what words. */
   marks?: { x: number; y: number; name: string }[]
   y: [Axis, Axis?]
@@ -52,7 +60,7 @@ function save(name: string, type: string, content: string) {
 }
 
 /** The one wrapper around the chart library: axes with units, direct labels, cursor read-out, CSV and SVG out. */
-export function Chart({ title, lines, x, y, cursor, levels, knob, marks, height = 236 }: Props) {
+export function Chart({ title, lines, x, y, cursor, levels, knobs, marks, height = 236 }: Props) {
   const box = useRef<HTMLDivElement>(null)
   const chart = useRef<echarts.ECharts>(null)
   const { colorScheme } = useColorScheme()
@@ -151,20 +159,23 @@ export function Chart({ title, lines, x, y, cursor, levels, knob, marks, height 
       </Box>
       <Box sx={{ position: 'relative' }}>
         <Box ref={box} sx={{ height, width: '100%' }} />
-        {knob && <Knob chart={chart} knob={knob} height={height} />}
+        {knobs?.map((k) => <Knob key={k.name} chart={chart} knob={k} height={height} />)}
       </Box>
     </Box>
   )
 }
 
 /** The handle of a level that can be dragged, or nudged with the arrow keys. */
-function Knob({ chart, knob, height }: { chart: React.RefObject<echarts.ECharts | null>; knob: NonNullable<Props['knob']>; height: number }) {
-  const [top, setTop] = useState<number>()
+function Knob({ chart, knob, height }: { chart: React.RefObject<echarts.ECharts | null>; knob: Handle; height: number }) {
+  const [at, setAt] = useState<number>()
+  const upright = knob.along === 'y'
+  const axis = upright ? { yAxisIndex: 0 } : { xAxisIndex: 0 }
   useEffect(() => {
     // Where the level lies is known once the chart has drawn itself.
     const place = () => {
-      const at = chart.current?.convertToPixel({ yAxisIndex: 0 }, knob.value)
-      setTop(typeof at === 'number' && Number.isFinite(at) ? at : undefined)
+      const pixel = chart.current?.convertToPixel(upright ? { yAxisIndex: 0 } : { xAxisIndex: 0 }, knob.value)
+      const end = upright ? height : (chart.current?.getWidth() ?? 0)
+      setAt(typeof pixel === 'number' && pixel >= 0 && pixel <= end ? pixel : undefined)
     }
     let c: echarts.ECharts | null = null
     const frame = requestAnimationFrame(() => {
@@ -176,23 +187,25 @@ function Knob({ chart, knob, height }: { chart: React.RefObject<echarts.ECharts 
       cancelAnimationFrame(frame)
       c?.off('finished', place)
     }
-  }, [chart, knob.value])
+  }, [chart, knob.value, upright, height])
   const value = (e: React.PointerEvent) => {
-    const y = e.clientY - e.currentTarget.parentElement!.getBoundingClientRect().top
-    return Number(chart.current?.convertFromPixel({ yAxisIndex: 0 }, Math.min(Math.max(y, 0), height)))
+    const box = e.currentTarget.parentElement!.getBoundingClientRect()
+    const pixel = upright ? Math.min(Math.max(e.clientY - box.top, 0), height) : Math.min(Math.max(e.clientX - box.left, 0), box.width)
+    return Number(chart.current?.convertFromPixel(axis, pixel))
   }
   const step = 10 ** Math.floor(Math.log10(Math.max(knob.value, 1e-3)) - 1)
   const nudge = (by: number) => knob.onDrag(Math.max(0, Math.round((knob.value + by * step) / step) * step), false)
   return (
-    <Box role="slider" tabIndex={0} aria-label={knob.name} aria-orientation="vertical" aria-valuenow={knob.value} aria-valuetext={`${knob.value.toPrecision(3)} A`}
+    <Box role="slider" tabIndex={0} aria-label={knob.name} aria-orientation={upright ? 'vertical' : 'horizontal'} aria-valuenow={knob.value} aria-valuetext={`${knob.value.toPrecision(3)} ${knob.unit}`}
       onPointerDown={(e) => e.currentTarget.setPointerCapture(e.pointerId)}
       onPointerMove={(e) => e.buttons === 1 && knob.onDrag(value(e), false)}
       onPointerUp={(e) => knob.onDrag(value(e), true)}
       onKeyDown={(e) => {
-        if (e.key !== 'ArrowUp' && e.key !== 'ArrowDown') return
+        const more = e.key === 'ArrowUp' || e.key === 'ArrowRight'
+        if (!more && e.key !== 'ArrowDown' && e.key !== 'ArrowLeft') return
         e.preventDefault()
-        nudge((e.key === 'ArrowUp' ? 1 : -1) * (e.shiftKey ? 10 : 1))
+        nudge((more ? 1 : -1) * (e.shiftKey ? 10 : 1))
       }}
-      sx={{ position: 'absolute', left: 52, top: (top ?? -100) - 9, width: 18, height: 18, borderRadius: '50%', background: 'var(--power)', border: '3px solid var(--paper)', cursor: 'ns-resize', touchAction: 'none', visibility: top === undefined ? 'hidden' : 'visible' }} />
+      sx={{ position: 'absolute', left: upright ? 52 : (at ?? -100) - 9, top: upright ? (at ?? -100) - 9 : height - 47, width: 18, height: 18, borderRadius: '50%', background: 'var(--power)', border: '3px solid var(--paper)', cursor: upright ? 'ns-resize' : 'ew-resize', touchAction: 'none', visibility: at === undefined ? 'hidden' : 'visible' }} />
   )
 }

@@ -8,7 +8,7 @@ import { useQuery } from '@tanstack/react-query'
 import { useState } from 'react'
 import type { Light, Part } from '../api/client'
 import { begin } from '../cabinet/begin'
-import { set } from '../document/pointer'
+import { get, set } from '../document/pointer'
 import { EmitterSheet } from '../parts/EmitterSheet'
 import { facts } from '../parts/facts'
 import { kindWord, type PartKind } from '../parts/figures'
@@ -49,7 +49,7 @@ export function PartDialog({ light, variant, kind, usedAt, onClose, onPick }: Pr
     const { light: next, id } = takePart(light, c)
     let used = set(next, usedAt, id)
     const array = usedAt.replace(/\/partId$/, '')
-    if (kind === 'emitter' && c.series && c.fit !== 'no') used = set(set(used, `${array}/series`, c.series), `${array}/parallel`, c.parallel ?? 1)
+    if (kind === 'emitter' && c.series && c.fit !== 'no' && get(light, usedAt) !== id) used = set(set(used, `${array}/series`, c.series), `${array}/parallel`, c.parallel ?? 1)
     onPick(used, c.part.name)
   }
   return (
@@ -68,16 +68,16 @@ export function PartDialog({ light, variant, kind, usedAt, onClose, onPick }: Pr
                 {c.fit && (
                   <Box component="span" sx={{ float: 'right', color: fitTone[c.fit], fontWeight: 400 }}>
                     {fitWord[c.fit]}
-                    {c.series ? ` as ${c.series} × ${c.parallel}` : ''}
+                    {c.series && c.fit !== 'no' ? ` as ${c.series} × ${c.parallel}` : ''}
                   </Box>
                 )}
                 <Box component="span" sx={{ display: 'block', fontWeight: 400, color: 'var(--ink-soft)', fontSize: 13 }}>
                   <span className="figure">{facts(c.part)}</span> — {c.local ? 'in this light' : 'cabinet'}
                   {c.cabinet ? `, ${c.stock ?? 0} on hand` : ''}
                   {c.part.basis ? `, ${c.part.basis}` : ''}
-                  {c.outA != null && `, gives ${digits(c.outA, 3)} A`}
-                  {c.fluxLm != null && `, ${c.fluxLm.toFixed(0)} lm`}
-                  {c.halfS != null && `, ${clock(c.halfS)}`}
+                  {c.outA != null && c.fit !== 'no' && `, gives ${digits(c.outA, 3)} A`}
+                  {c.fluxLm != null && c.fit !== 'no' && `, ${c.fluxLm.toFixed(0)} lm`}
+                  {c.halfS != null && c.fit !== 'no' && `, ${clock(c.halfS)}`}
                 </Box>
                 {c.why && <Box component="span" sx={{ display: 'block', fontWeight: 400, color: fitTone[c.fit ?? 'no'], fontSize: 13 }}>{c.why}</Box>}
               </Button>

@@ -1,6 +1,6 @@
 import { useEffect, useMemo, useRef, useState } from 'react'
 import { answer, api, type Light, type Schemas } from '../api/client'
-import { Chart, type Line } from '../charts/Chart'
+import { Chart, type Handle, type Line } from '../charts/Chart'
 import { set } from '../document/pointer'
 import { digits } from '../units/quantity'
 import { nodeName, type Placed } from './tree'
@@ -51,5 +51,13 @@ export function PlaneChart({ light, variant, driver, setCurrentA, several, edit 
     const a = Math.min(Math.max(value, limits?.minCurrentA ?? 0.001), limits?.maxCurrentA ?? 200)
     edit(set(light, `${driver.pointer}/driver/setCurrentA`, Number(a.toPrecision(2))), 'Set current', done)
   }
-  return <Chart title={several ? `Where the curves meet: ${nodeName(driver.node)}` : 'Where the curves meet'} {...chart} height={250} knob={setCurrentA !== undefined ? { value: setCurrentA, name: 'Set current', onDrag } : undefined} />
+  const setVoltageV = limits?.family === 'voltage' ? (driver.node.driver?.setVoltageV ?? limits.setVoltageV) : undefined
+  const onVoltage = (value: number, done: boolean) => {
+    const v = Math.min(Math.max(value, limits?.minVoltageV ?? 0), limits?.maxVoltageV ?? 1000)
+    edit(set(light, `${driver.pointer}/driver/setVoltageV`, Number(v.toPrecision(3))), 'Set voltage', done)
+  }
+  const knobs: Handle[] = []
+  if (setCurrentA !== undefined) knobs.push({ along: 'y', value: setCurrentA, name: 'Set current', unit: 'A', onDrag })
+  if (setVoltageV !== undefined) knobs.push({ along: 'x', value: setVoltageV, name: 'Set voltage', unit: 'V', onDrag: onVoltage })
+  return <Chart title={several ? `Where the curves meet: ${nodeName(driver.node)}` : 'Where the curves meet'} {...chart} height={250} knobs={knobs} />
 }

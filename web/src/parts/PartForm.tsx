@@ -119,6 +119,8 @@ function FigureRow({ figure: f, value, error, pointer, onChange }: { figure: Fig
   }
 }
 
+const pointWord: Record<string, string> = { currentA: 'A', voltageV: 'V', x: 'where', charge: 'charge 0 to 1', caseC: 'case °C', relative: 'power per nm' }
+
 /** Points typed or pasted, one a line; what cannot be read stays with its reason. */
 export function PointsRow({ figure: f, value, error, onChange }: { figure: Pick<Figure, 'label' | 'doc' | 'of'>; value: readonly object[] | undefined; error?: string; onChange: (v: unknown) => void }) {
   const id = useId()
@@ -131,7 +133,7 @@ export function PointsRow({ figure: f, value, error, onChange }: { figure: Pick<
       <Box sx={{ display: 'flex', gap: 1 }}>
         <Box component="label" htmlFor={id} sx={{ flex: 1, color: 'var(--ink-soft)' }}>
           {f.label}
-          <Box component="span" sx={{ display: 'block', fontSize: 12 }}>{f.of.join(', ')}: one point a line, typed or pasted</Box>
+          <Box component="span" sx={{ display: 'block', fontSize: 12 }}>{f.of.map((name) => pointWord[name] ?? name).join(', ')}: one point a line, typed or pasted</Box>
         </Box>
         <Box component="textarea" id={id} className="figure" value={text} rows={Math.min(Math.max(text.split('\n').length, 2), 8)} spellCheck={false} aria-invalid={wrong || error ? true : undefined}
           onChange={(e) => setTyped(e.target.value)}
