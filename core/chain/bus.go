@@ -18,15 +18,15 @@ func (s *Solver) bus(env driver.Envelope, lo, hi int) (v, a float64) {
 	if lo == hi || env.OpenV <= 0 {
 		return max(env.OpenV, 0), 0
 	}
-	if arr, ohm, ok := s.onlyArray(lo, hi); ok {
+	if arr, ohm, ok := s.onlyArray(lo, hi); ok && env.Plain() {
 		return s.arrayBus(env, arr, ohm, lo)
 	}
-	if math.IsInf(env.LimitA, 1) {
+	if math.IsInf(env.LimitA, 1) && env.Plain() {
 		if v, a, ok := s.stiffBus(env, lo, hi); ok {
 			return v, a
 		}
 	}
-	monotone := true
+	monotone := !env.Folds // a limit that rises with the voltage may be met twice
 	for k := lo; k < hi; k++ {
 		monotone = monotone && s.nodes[k].monotone
 	}

@@ -308,3 +308,45 @@ func TestTryingIsCompiling(t *testing.T) {
 		t.Errorf("a candidate costs %g allocations", n)
 	}
 }
+
+// A supply that holds itself to a power: boards on it draw along V·I = P, against a
+// source of the same three limits.
+func TestHeldPowerAgainstNgspice(t *testing.T) {
+	supply := &design.Driver{Family: "voltage", SetVoltageV: ptr(9.6), MaxCurrentA: ptr(4.0), HeldOutputW: ptr(24.0), Efficiency: ptr(0.93), EfficiencyAtA: ptr(3.0), EfficiencyInV: ptr(230.0)}
+	parts := []design.Part{ledPart(), {ID: "psu", Name: "Supply", Driver: supply}}
+	seen := map[string]bool{}
+	for _, count := range []int{1, 2, 4, 12} {
+		figure := at(t, supplyLight(230, 0, parts, driverNodeOf("d", "psu", design.DriverUse{}, arrayNodeOf("a", 3, count))))
+		netlist := header + "bs 0 a i=min(min(4, (9.6-v(a))/1e-3), 24/max(v(a),1))\n"
+		for k := range count {
+			netlist += fmt.Sprintf("v%d a s%d 0\n", k, k) + leds(3, fmt.Sprintf("s%d", k), "0")
+		}
+		want := spice(t, netlist+".nodeset v(a)=9\n.control\nop\nprint v(a)\n.endc\n.end\n")
+		closeTo(t, fmt.Sprintf("%d strings", count), figure("a", "inV"), want["v(a)"], 1e-5)
+		seen[ModeName(figure("d", "mode"))] = true
+	}
+	if !seen["watt limit"] || !seen["constant voltage"] {
+		t.Errorf("the sweep is one-sided: %v", seen)
+	}
+}
+
+// A supply whose limit folds back: of the crossings of its line with a load's the
+// highest is taken, and a load too heavy falls to the lowest.
+func TestFoldbackAgainstNgspice(t *testing.T) {
+	supply := &design.Driver{Family: "voltage", SetVoltageV: ptr(9.6), MaxCurrentA: ptr(2.0), FoldbackA: ptr(0.4), Efficiency: ptr(0.93), EfficiencyAtA: ptr(2.0), EfficiencyInV: ptr(230.0)}
+	parts := []design.Part{ledPart(), {ID: "psu", Name: "Supply", Driver: supply}}
+	seen := map[string]bool{}
+	for _, c := range []struct{ count, start float64 }{{1, 9.5}, {3, 9}, {8, 8.5}} {
+		figure := at(t, supplyLight(230, 0, parts, driverNodeOf("d", "psu", design.DriverUse{}, arrayNodeOf("a", 3, int(c.count)))))
+		netlist := header + "bs 0 a i=min(0.4+1.6*v(a)/9.6, (9.6-v(a))/1e-3)\n"
+		for k := range int(c.count) {
+			netlist += fmt.Sprintf("v%d a s%d 0\n", k, k) + leds(3, fmt.Sprintf("s%d", k), "0")
+		}
+		want := spice(t, netlist+fmt.Sprintf(".nodeset v(a)=%g\n.control\nop\nprint v(a)\n.endc\n.end\n", c.start))
+		closeTo(t, fmt.Sprintf("%g strings", c.count), figure("a", "inV"), want["v(a)"], 1e-5)
+		seen[ModeName(figure("d", "mode"))] = true
+	}
+	if !seen["foldback"] || !seen["constant voltage"] {
+		t.Errorf("the sweep is one-sided: %v", seen)
+	}
+}

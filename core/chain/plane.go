@@ -137,6 +137,23 @@ func (s *Solver) chargeAtCutoff(f *feed, y []float64) float64 {
 
 // outline is an envelope as a line from 0 V to where it offers nothing.
 func outline(e driver.Envelope) []VA {
+	if e.Folds {
+		return []VA{{0, e.FoldA}, {e.OpenV - e.LimitA*e.SeriesOhm, e.LimitA}, {e.OpenV, 0}}
+	}
+	if e.HoldW > 0 {
+		// Where the limit gives way to the power, along it, and down.
+		from := 0.0
+		if !math.IsInf(e.LimitA, 1) {
+			from = e.HoldW / e.LimitA
+		}
+		from = max(from, 0.1*e.OpenV)
+		line := []VA{{0, e.CurrentA(from)}}
+		for k := range 13 {
+			v := from + (e.OpenV-from)*float64(k)/12
+			line = append(line, VA{v, e.CurrentA(v)})
+		}
+		return line
+	}
 	if math.IsInf(e.LimitA, 1) {
 		return []VA{{0, e.OpenV / e.SeriesOhm}, {e.OpenV, 0}}
 	}

@@ -90,6 +90,8 @@ type Driver struct {
 	MinVoltageV   *float64 `json:"minVoltageV,omitempty" minimum:"0" maximum:"1000" doc:"Lowest output voltage: of its setting, or of its window, V"`
 	MaxVoltageV   *float64 `json:"maxVoltageV,omitempty" minimum:"0" maximum:"1000" doc:"Highest output voltage: of its setting, or of its window, V"`
 	MaxOutputW    *float64 `json:"maxOutputW,omitempty" minimum:"0" maximum:"1e5" doc:"Rated output, W: not held by the supply itself"`
+	HeldOutputW   *float64 `json:"heldOutputW,omitempty" minimum:"0.001" maximum:"1e5" doc:"Output it holds itself to, W, by lowering its voltage (family voltage); absent: it does not"`
+	FoldbackA     *float64 `json:"foldbackA,omitempty" minimum:"0" maximum:"200" doc:"Current its limit folds back to at no voltage, A (family voltage); absent: it does not fold back"`
 	PowerFactor   *float64 `json:"powerFactor,omitempty" minimum:"0.1" maximum:"1" doc:"Watts over volt-amperes on the mains"`
 	Isolated      *bool    `json:"isolated,omitempty" doc:"Whether its output is isolated from the mains"`
 	ResistanceOhm *float64 `json:"resistanceOhm,omitempty" minimum:"0" maximum:"1e6" doc:"Series resistance, Ω (family resistor)"`

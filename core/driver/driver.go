@@ -33,13 +33,15 @@ const (
 	ConstantVoltage
 	Uncontrolled // a step-up whose input stands above its output: it conducts
 	Hiccup       // outside its window of output voltage it tries again and again
+	WattLimit    // a supply that holds itself to a power
+	Foldback     // a supply whose limit falls with its voltage
 )
 
 // Modes counts the modes.
-const Modes = int(Hiccup) + 1
+const Modes = int(Foldback) + 1
 
 func (m Mode) String() string {
-	return [...]string{"off", "pass-through", "constant current", "drop-out", "locked out", "constant voltage", "uncontrolled", "hiccup"}[m]
+	return [...]string{"off", "pass-through", "constant current", "drop-out", "locked out", "constant voltage", "uncontrolled", "hiccup", "watt limit", "foldback"}[m]
 }
 
 // WireOhm stands for a connection taken as ideal.

@@ -87,23 +87,23 @@ func (d *Driver) LimitA() float64 {
 // so that regulation and drop-out join without a step.
 func (d *Driver) Envelope(inV float64) Envelope {
 	if d.Off {
-		return Envelope{0, max(inV, 0), 1}
+		return Envelope{OpenV: max(inV, 0), SeriesOhm: 1}
 	}
 	limit := d.LimitA()
 	switch d.Family {
 	case None:
-		return Envelope{math.Inf(1), inV, WireOhm}
+		return Envelope{LimitA: math.Inf(1), OpenV: inV, SeriesOhm: WireOhm}
 	case Resistor:
-		return Envelope{math.Inf(1), inV, max(d.ResistanceOhm, WireOhm)}
+		return Envelope{LimitA: math.Inf(1), OpenV: inV, SeriesOhm: max(d.ResistanceOhm, WireOhm)}
 	case Dropper:
-		return Envelope{math.Inf(1), max(0, inV-d.DropV), max(d.ResistanceOhm, WireOhm)}
+		return Envelope{LimitA: math.Inf(1), OpenV: max(0, inV-d.DropV), SeriesOhm: max(d.ResistanceOhm, WireOhm)}
 	case Linear, Buck:
 		if limit > 0 {
-			return Envelope{limit, inV, max(d.HeadroomV/limit, WireOhm)}
+			return Envelope{LimitA: limit, OpenV: inV, SeriesOhm: max(d.HeadroomV/limit, WireOhm)}
 		}
 	case Boost, BuckBoost, Window:
 		if limit > 0 && inV > 0 {
-			return Envelope{limit, d.MaxV, regulationOhm}
+			return Envelope{LimitA: limit, OpenV: d.MaxV, SeriesOhm: regulationOhm}
 		}
 	case Voltage:
 		if limit <= 0 || inV <= 0 {
@@ -119,9 +119,9 @@ func (d *Driver) Envelope(inV float64) Envelope {
 		if !d.StepsDown {
 			v = max(v, inV-throughDropV)
 		}
-		return Envelope{limit, v, regulationOhm}
+		return Envelope{LimitA: limit, OpenV: v, SeriesOhm: regulationOhm, HoldW: d.HoldW, FoldA: min(d.FoldA, limit), Folds: d.Folds && !math.IsInf(limit, 1)}
 	}
-	return Envelope{0, max(inV, 0), 1}
+	return Envelope{OpenV: max(inV, 0), SeriesOhm: 1}
 }
 
 // A step-up conducts through its inductor and diode when its input stands above
@@ -137,7 +137,7 @@ func (d *Driver) Through(inV float64) (e Envelope, ok bool) {
 	if d.Family != Boost || d.Off {
 		return Envelope{}, false
 	}
-	return Envelope{math.Inf(1), max(0, inV-throughDropV), throughOhm}, true
+	return Envelope{LimitA: math.Inf(1), OpenV: max(0, inV-throughDropV), SeriesOhm: throughOhm}, true
 }
 
 // almostSet is the share of its set current below which a driver with a window is
@@ -208,6 +208,10 @@ func (d *Driver) Mode(inV, outV, outA float64) Mode {
 		return PassThrough
 	case stepsUp && outV < through.OpenV && outA > limit*(1+1e-9):
 		return Uncontrolled
+	case d.Folds && outA >= (1-1e-6)*d.Envelope(inV).CurrentA(outV) && outV < d.Envelope(inV).OpenV-2*regulationOhm*outA:
+		return Foldback
+	case d.HoldW > 0 && outV*outA >= d.HoldW*(1-1e-6):
+		return WattLimit
 	case d.Family == Voltage && outA < limit*(1-1e-9):
 		return ConstantVoltage
 	case outA >= limit*(1-1e-9):

@@ -14,6 +14,9 @@ type Driver struct {
 	SetV          float64 // family Voltage: regulated output voltage, V
 	MinV          float64 // family Window: its window; others: MaxV is the highest output
 	MaxV          float64
+	HoldW         float64 // family Voltage: it holds itself to this power; 0: it does not
+	FoldA         float64 // family Voltage: current its limit falls to at 0 V
+	Folds         bool
 	StepsUp       bool // family Voltage: its output may stand above its input
 	StepsDown     bool
 	KnobMinA      float64 // family Voltage: range of its current knob, A
@@ -181,7 +184,8 @@ func (d *Driver) newVoltage(part *design.Driver, use *design.DriverUse, set *flo
 		lack("the supply's voltage is not set")
 		return
 	}
-	d.SetV, d.SetA = *volts, math.Inf(1)
+	d.SetV, d.SetA, d.HoldW = *volts, math.Inf(1), or(part.HeldOutputW, 0)
+	d.FoldA, d.Folds = or(part.FoldbackA, 0), part.FoldbackA != nil
 	d.StepsUp, d.StepsDown = part.Topology == "step-up" || part.Topology == "either", part.Topology != "step-up"
 	d.KnobMaxA, d.KnobMinA = or(part.MaxCurrentA, 0), or(part.MinCurrentA, 0)
 	d.HeadroomV = or(part.HeadroomV, CommonBuckHeadroomV)

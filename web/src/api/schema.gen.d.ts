@@ -901,9 +901,19 @@ export interface components {
             family: "none" | "resistor" | "dropper" | "linear" | "buck" | "boost" | "buck-boost" | "window" | "voltage";
             /**
              * Format: double
+             * @description Current its limit folds back to at no voltage, A (family voltage); absent: it does not fold back
+             */
+            foldbackA?: number;
+            /**
+             * Format: double
              * @description Input must exceed output by this to regulate, V
              */
             headroomV?: number;
+            /**
+             * Format: double
+             * @description Output it holds itself to, W, by lowering its voltage (family voltage); absent: it does not
+             */
+            heldOutputW?: number;
             /**
              * Format: double
              * @description Highest input, V

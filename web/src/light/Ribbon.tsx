@@ -92,7 +92,7 @@ function Drawing({ flows, width, upright, texts, open, moment, fullW, ambient, b
   // A block's figure stands in it if it fits, else beside it.
   const inside = (a: number, v: number, h: number, text: string, colour: string, key: string) => {
     if (upright && many && key !== 'source-w') return
-    if (upright) say(a + 28, h > 62 ? v + 6 : v + h + 6, text, colour, key, 'start', 13)
+    if (upright) say(h > 62 ? a + 28 : a + 46, h > 62 ? v + 6 : v + h + 6, text, colour, key, 'start', 13) // beside a thin block, below its label
     else if (h > 22) say(a + 10, v + Math.min(h / 2, 40) + 5, text, colour, key)
     else if (!many) say(a + 10, v + h + 17, text, colour, key)
     else if (h > 11) say(a + 10, v + h / 2 + 4, text, colour, key, 'start', 12)

@@ -42,6 +42,7 @@ export function DriverBench(bench: BenchProps) {
     <>
       <BenchTitle title="Driver" keyName="2" />
       {drivers.length === 0 && <p>No driver in this light: the source feeds the emitters directly, and its own resistance is all that limits the current. A driver is added under 0, in the power tree.</p>}
+      {drivers.length > 1 && <School>For less light two schools: switch groups off, plain and each as efficient as before; or dim all, cooler, more even, and more lumens a watt.</School>}
       {dimmers.map((p) => (
         <Box key={p.node.id}>
           <Field bench={bench} label={`${nodeName(p.node)}, level`} pointer={`${p.pointer}/dimmer/level`} quantity="fraction" required />
@@ -59,6 +60,10 @@ export function DriverBench(bench: BenchProps) {
       ))}
     </>
   )
+}
+
+function School({ children }: { children: string }) {
+  return <Box sx={{ fontSize: 12, color: 'var(--ink-soft)', py: 0.5 }}>{children}</Box>
 }
 
 function Settings({ bench, p, d, from }: { bench: BenchProps; p: Placed; d?: Driver; from?: string }) {
@@ -94,6 +99,7 @@ function Settings({ bench, p, d, from }: { bench: BenchProps; p: Placed; d?: Dri
       {!['none', 'resistor', 'dropper', 'linear'].includes(d.family) && <Field bench={bench} label="Known efficiency" pointer={`${from}/driver/efficiency`} quantity="fraction" fallback={d.family === 'buck-boost' ? '83 % assumed' : '88 % assumed'} />}
       {d.class === 'I' && <Tick bench={bench} label="Its earth is connected" pointer={`${here}/unearthed`} inverted />}
       <Button sx={{ p: 0, minWidth: 0, mr: 2 }} onClick={() => bench.onFigures(from)}>All figures…</Button>
+      {['none', 'resistor', 'dropper'].includes(d.family) && <School>Direct drive fades with its source and warns of the end; a driver that regulates holds the light and then ends at once. Both have their friends.</School>}
       {(regulates || d.family === 'voltage') && !dimmed && <Button sx={{ p: 0, minWidth: 0 }} onClick={() => bench.edit(set(light, `${here}/dimming`, { current: 1 }), 'Dimming')}>{dimmable ? 'Dim it…' : 'Dim it (its data do not say how)…'}</Button>}
       {dimmed && <Modes bench={bench} p={p} d={d} />}
     </>

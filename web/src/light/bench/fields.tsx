@@ -66,6 +66,19 @@ export function Choice({ bench, label, pointer, options, standard, number, yesNo
   )
 }
 
+/** A few words of the document. */
+export function Words({ bench, label, pointer, fallback }: { bench: BenchProps; label: string; pointer: string; fallback?: string }) {
+  const id = useId()
+  const value = (get(bench.light, pointer) as string | undefined) ?? ''
+  return (
+    <Box sx={{ display: 'flex', alignItems: 'baseline', gap: 1, borderBottom: '1px solid var(--line)', py: 0.35 }}>
+      <Box component="label" htmlFor={id} sx={{ flex: '1 1 auto', color: 'var(--ink-soft)' }}>{label}</Box>
+      <Box component="input" id={id} key={value} defaultValue={value} placeholder={fallback} maxLength={64} onBlur={(e) => e.target.value.trim() !== value && bench.edit(set(bench.light, pointer, e.target.value.trim() || undefined), label)}
+        sx={{ width: 150, textAlign: 'right', border: 0, borderBottom: '1px dotted var(--power)', background: 'none', color: 'var(--power-ink)', font: 'inherit', p: 0, '&::placeholder': { color: 'var(--ink-soft)', opacity: 1 } }} />
+    </Box>
+  )
+}
+
 /** A yes or no of the document; inverted where the file names the exception. */
 export function Tick({ bench, label, pointer, inverted }: { bench: BenchProps; label: string; pointer: string; inverted?: boolean }) {
   const id = useId()

@@ -28,8 +28,8 @@ function One({ s, name }: { s: Sharing; name: string }) {
   const count = strings.reduce((n, x) => n + x.count, 0)
   const top = Math.max(s.ratedA ?? 0, s.worstA ?? 0, ...strings.map((x) => x.currentA), 1e-9) * 1.08
   const bar = (label: string, value: number, colour: string, note?: string, soft?: boolean) => (
-    <Box key={label} sx={{ display: 'grid', gridTemplateColumns: '210px minmax(0, 1fr) 92px', gap: 1, alignItems: 'center', py: 0.3 }}>
-      <Box sx={{ fontSize: 13 }}>
+    <Box key={label} sx={{ display: 'grid', gridTemplateColumns: { xs: 'minmax(0, 1fr) 84px', sm: '210px minmax(0, 1fr) 92px' }, columnGap: 1, alignItems: 'center', py: 0.3 }}>
+      <Box sx={{ fontSize: 13, gridColumn: { xs: '1 / 3', sm: 'auto' } }}>
         {label}
         {note && <Box component="span" sx={{ display: 'block', color: 'var(--ink-soft)', fontSize: 12 }}>{note}</Box>}
       </Box>
