@@ -263,3 +263,41 @@ func TestStringsThatDiffer(t *testing.T) {
 	p.sees("Emitters for it")
 	p.until("three columns", `() => document.querySelectorAll('[data-testid=ratios] thead th').length === 3`)
 }
+
+// A lamp known by its draw alone: hung on the tree, its readings pasted, and solved;
+// a finding about a part leads to the part's figures.
+func TestMeasuredLoad(t *testing.T) {
+	id := copyOf(t, "pier-lantern.json", "Lantern with an old bulb")
+	p := open(t, "/lights/"+id)
+	p.press("button", "Hang something on Battery")
+	p.press("[role=menuitem]", "Measured load")
+	p.saved()
+	p.press("[data-stage=emitters]", "")
+	area := p.get("section[aria-label=Workbench] textarea", "")
+	if err := area.SelectAllText(); err != nil {
+		t.Fatal(err)
+	}
+	if err := area.Input("U/V I/A\n2.5 0.2\n3.0 0.35\n3.6 0.5"); err != nil {
+		t.Fatal(err)
+	}
+	p.keys(input.Tab)
+	p.saved()
+	loads := stored(t, id).Variants[0].Feeds[0].Loads
+	last := loads[len(loads)-1]
+	if last.Load == nil || len(last.Load.Points) != 3 || glance(t, id).Figures[last.ID]["inA"] < 0.3 {
+		t.Errorf("kept %+v, draws %g A", last.Load, glance(t, id).Figures[last.ID]["inA"])
+	}
+}
+
+// What is not known yet leads to where it is typed.
+func TestFindingLeadsToFigure(t *testing.T) {
+	id := copyOf(t, "chart-table-strip.json", "Strip of unknown light")
+	p := open(t, "/lights/"+id+"/emitters")
+	p.press("button", "All figures…")
+	p.figure("/strip/fluxLmPerM", "")
+	p.press("[role=dialog] button", "Done")
+	p.sees("The light of the strip is not known")
+	p.press("[data-stage=source]", "")
+	p.press("button", "Not known yet")
+	p.until("the part's figures", `() => document.querySelector('[role=dialog] input[data-pointer$="/strip/fluxLmPerM"]') !== null`)
+}

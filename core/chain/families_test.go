@@ -287,6 +287,19 @@ func TestLoadVoltages(t *testing.T) {
 	}
 }
 
+// Common practice: a channel of 0.66 A at 36 V gives 24 W; two channels tied that may
+// not be are a stop elsewhere, but two channels with a string each give 48 W.
+func TestTwoChannels(t *testing.T) {
+	led := design.Part{ID: "led", Name: "LED", Emitter: &design.Emitter{Forward: []design.ForwardPoint{{CurrentA: 0.1, VoltageV: 2.75}, {CurrentA: 0.66, VoltageV: 3.0}, {CurrentA: 1, VoltageV: 3.1}}, VfRefTempC: 25}}
+	channel := &design.Driver{Family: "boost", SetCurrentA: ptr(0.66), Channels: 2, Efficiency: ptr(0.9), EfficiencyInV: ptr(19.0), EfficiencyOut: ptr(36.0)}
+	parts := []design.Part{led, {ID: "d", Name: "d", Driver: channel}}
+	figure := at(t, supplyLight(19, 0, parts, driverNodeOf("one", "d", design.DriverUse{}, arrayNodeOf("a", 12, 1)), driverNodeOf("two", "d", design.DriverUse{}, arrayNodeOf("b", 12, 1))))
+	for _, id := range []string{"one", "two"} {
+		closeTo(t, id, figure(id, "outW"), 24, 0.02)
+	}
+	closeTo(t, "from the supply", figure("f", "sourceW"), 2*0.66*36/0.9, 0.02)
+}
+
 // A driver tried in a place is asked as one that was there from the start.
 func TestTryingIsCompiling(t *testing.T) {
 	driver1 := &design.Driver{Family: "linear", HeadroomV: ptr(0.4), SetCurrentA: ptr(0.3)}

@@ -1,8 +1,6 @@
 package chain
 
 import (
-	"math"
-
 	"photherm/core/array"
 	"photherm/core/driver"
 )
@@ -11,7 +9,6 @@ import (
 type Probe struct {
 	InV, OutV, OutA, LossW float64
 	StringA                float64 // highest current of an emitter as mounted below it
-	RatedShare             float64 // the same over its rated current; 0: unknown
 	FluxLm                 float64
 	Mode                   driver.Mode
 	Outside                bool // outside its window
@@ -30,13 +27,12 @@ func (s *Solver) TryDriver(id string, d driver.Driver) bool {
 }
 
 // TryArray puts other emitters in the place of an array.
-func (s *Solver) TryArray(id string, law array.Law, ratedA float64) bool {
+func (s *Solver) TryArray(id string, law array.Law) bool {
 	k := s.find(id, arrayNode)
 	if k < 0 {
 		return false
 	}
-	n := &s.nodes[k]
-	n.arr, n.chosen, n.ratedA = law, true, ratedA
+	s.nodes[k].arr, s.nodes[k].chosen = law, true
 	return true
 }
 
@@ -71,11 +67,7 @@ func (s *Solver) below(k int, p *Probe) {
 		p.FluxLm += at.fluxLm
 		if n.kind == arrayNode && n.chosen && at.inA > 0 {
 			for g := range n.arr.Groups {
-				i := n.arr.ShareA(g, at.outV, at.inA, s.lumpC(s.y, n.junction))
-				p.StringA = math.Max(p.StringA, i)
-				if n.ratedA > 0 {
-					p.RatedShare = math.Max(p.RatedShare, i/n.ratedA)
-				}
+				p.StringA = max(p.StringA, n.arr.ShareA(g, at.outV, at.inA, s.lumpC(s.y, n.junction)))
 			}
 		}
 		s.below(j, p)

@@ -49,7 +49,7 @@ func (q *Question) Arrays(ctx context.Context, d *design.Driver, use *design.Dri
 			for series := 1; series <= mostSeries; series++ {
 				shape := design.Array{Series: series, Parallel: parallel}
 				for k := range asked.sources {
-					if !asked.sources[k].solver.TryArray(arrayNode, array.New(&shape, model), 0) {
+					if !asked.sources[k].solver.TryArray(arrayNode, array.New(&shape, model)) {
 						return nil, fmt.Errorf("there is no array %q", arrayNode)
 					}
 				}

@@ -5,7 +5,7 @@ import (
 	"math"
 )
 
-func (b *bench) procedures(p *Plan) error {
+func (b *bench) procedures(p *Plan) {
 	switch {
 	case b.d.Family == "voltage" && b.mains():
 		p.Procedures = append(p.Procedures, b.twoPots())
@@ -24,7 +24,6 @@ func (b *bench) procedures(p *Plan) error {
 	default:
 		p.Procedures = append(p.Procedures, b.held("Fixed current", "The current is as supplied.", nil))
 	}
-	return nil
 }
 
 func (b *bench) mains() bool { return len(b.feed.Sources) > 0 && b.feed.Sources[0].Mains != nil }

@@ -148,9 +148,7 @@ func For(ctx context.Context, light *design.Light, q Question) (*Plan, error) {
 		b.wantedA, p.WantedA = *b.node.Driver.SetCurrentA, b.node.Driver.SetCurrentA
 	}
 	p.Line = b.line()
-	if err := b.procedures(p); err != nil {
-		return nil, err
-	}
+	b.procedures(p)
 	b.resistor(p)
 	b.dimming(p)
 	b.record(p, v.SetUp)

@@ -110,7 +110,13 @@ function Loaded({ id }: { id: string }) {
   // A finding leads to the stage it belongs to, and into the field that decides if it is there.
   const goCause = (s: Stage, pointer?: string) => {
     goStage(s)
-    setTimeout(() => document.querySelector<HTMLElement>(`[data-pointer^="${pointer ?? 'none'}"]`)?.focus(), 50)
+    setTimeout(() => {
+      // A part's figure that is not on the page stands among all its figures.
+      const part = /^\/parts\/\d+/.exec(pointer ?? '')?.[0]
+      const field = document.querySelector<HTMLElement>(`[data-pointer${part ? '' : '^'}="${pointer ?? 'none'}"]`)
+      if (field) field.focus()
+      else if (part) setFigures(part)
+    }, 50)
   }
   const nextVariant = () => saved && keep({ v: String((variantIndex + 1) % saved.variants.length) })
   const keys: Key[] = [
