@@ -22,19 +22,14 @@ import { SourceBench } from './bench/SourceBench'
 import { ConflictDialog } from './ConflictDialog'
 import { Findings } from './Findings'
 import { Ladder } from './Ladder'
-import { StringBars } from './emitters/StringBars'
-import { RatioView } from './emitters/RatioView'
-import { MatchList } from './driver/MatchList'
-import { SetUp } from './driver/SetUp'
 import { FiguresDialog, PartDialog, type PartKind } from './PartDialog'
-import { Tabs } from './Tabs'
-import { PlaneChart } from './PlaneChart'
 import { Ribbon, type StageText } from './Ribbon'
 import { RunChart } from './RunChart'
 import { SaveMark } from './SaveMark'
+import { paneOpen, StagePane } from './StagePane'
 import { Scrubber } from './Scrubber'
 import { momentAt, momentOf, series } from './trace'
-import { capital, familyWord, freshId, nodeName, nodesOf, partOf, stages, type Stage } from './tree'
+import { capital, familyWord, freshId, nodesOf, partOf, stages, type Stage } from './tree'
 import { useSolution } from './useSolution'
 
 interface Trial {
@@ -202,13 +197,7 @@ function Loaded({ id }: { id: string }) {
       { stage: 'heat', key: '5', title: 'Heat path', line: body ? join(body.name, c(moment?.figure(body.id, 'bodyC'))) : 'mounted on nothing yet' },
     ]
   }
-  const placed = nodesOf(variant, at)
-  const drivers = placed.filter((p) => p.node.driver)
-  const planeDriver = drivers.find((p) => p.node.id === driverId) ?? drivers.find((p) => p.node.driver?.partId) ?? drivers[0]
-  const arrays = placed.filter((p) => p.node.array)
   const pane = query.get('pane') ?? ''
-  const paneOpen = (stage === 'driver' && planeDriver && (pane === 'match' || pane === 'setup')) || (stage === 'emitters' && (pane === 'strings' || pane === 'ratio'))
-  const planePart = partOf(light, planeDriver?.node.driver?.partId)?.part.driver
   const offline = handle.state === 'offline' || (live.error && !problem)
   const nothing = (solution?.figures.total?.inputW ?? 0) <= 0 && solution ? capital(solution.missing[0]?.why ?? 'Nothing flows: look for an open switch or a source below the emitters’ voltage.') : undefined
   const idle = variant.feeds.every((f) => (moment?.figure(f.id, 'busA') ?? 0) <= 1e-9)
@@ -291,25 +280,8 @@ function Loaded({ id }: { id: string }) {
           <Bench {...bench} />
         </Box>
         <Box tabIndex={0} role="region" aria-label="Charts" sx={{ display: 'grid', gap: 2, gridTemplateColumns: { xs: 'minmax(0, 1fr)', lg: stage === 'heat' ? 'minmax(0, 1fr) 250px' : 'minmax(0, 1fr)' }, alignContent: 'start' }}>
-          {stage === 'driver' && planeDriver && (
-            <Tabs label="About the driver" value={pane} onChange={(v) => keep({ pane: v || undefined })} tabs={[['', 'Curves'], ['match', 'Matching'], ['setup', 'Set up']]}>
-              {drivers.length > 1 && (
-                <Box component="select" aria-label="Driver" value={planeDriver.node.id} onChange={(e) => setDriverId(e.target.value)} sx={{ ml: 'auto', font: 'inherit', color: 'var(--power-ink)', background: 'none', border: 0 }}>
-                  {drivers.map((p) => <option key={p.node.id} value={p.node.id}>{nodeName(p.node)}</option>)}
-                </Box>
-              )}
-            </Tabs>
-          )}
-          {stage === 'driver' && planeDriver && pane === 'match' && <MatchList light={light} variant={variantIndex} driver={planeDriver} tryOut={(next, label) => setTrial({ light: next, label })} />}
-          {stage === 'driver' && planeDriver && pane === 'setup' && <SetUp key={planeDriver.node.id} light={light} variant={variantIndex} driver={planeDriver} edit={edit} />}
-          {stage === 'emitters' && arrays.length > 0 && <Tabs label="About the emitters" value={pane} onChange={(v) => keep({ pane: v || undefined })} tabs={[['', 'Course'], ['strings', 'Strings'], ['ratio', 'Drive ratio']]} />}
-          {stage === 'emitters' && pane === 'strings' && <StringBars light={light} variant={variantIndex} arrays={arrays} />}
-          {stage === 'emitters' && pane === 'ratio' && arrays.map((p) => <RatioView key={p.node.id} light={light} variant={variantIndex} array={p} />)}
-          {stage === 'driver' && planeDriver?.node.driver?.partId && pane === '' && (
-            <PlaneChart key={planeDriver.node.id} light={light} variant={variantIndex} driver={planeDriver} edit={edit} several={drivers.length > 1}
-              setCurrentA={planePart && ['linear', 'buck', 'boost', 'buck-boost', 'voltage'].includes(planePart.family) && planeDriver.node.driver.programOhm === undefined ? (planeDriver.node.driver.setCurrentA ?? planePart.setCurrentA) : undefined} />
-          )}
-          {paneOpen ? null : nothing ? (
+          <StagePane stage={stage} light={light} variant={variantIndex} at={at} pane={pane} chosen={driverId} onPane={(v) => keep({ pane: v || undefined })} onDriver={setDriverId} edit={edit} tryOut={(next, label) => setTrial({ light: next, label })} />
+          {paneOpen(stage, pane, variant) ? null : nothing ? (
             <Box sx={{ color: 'var(--ink-soft)', maxWidth: 460 }}>Nothing flows yet, so there is nothing to draw. Choose the cells, the driver and the emitters under the stages 1, 2 and 3, and say what carries the heat away under 5.</Box>
           ) : trace ? <RunChart light={light} variant={variant} at={at} trace={trace} t={slowT} stage={stage} touchLimitC={solution?.answers.touchLimitC} /> : <Box sx={{ color: 'var(--ink-soft)' }}>The course in time follows.</Box>}
           {stage === 'heat' && moment && (
