@@ -301,3 +301,34 @@ func TestFindingLeadsToFigure(t *testing.T) {
 	p.press("button", "Not known yet")
 	p.until("the part's figures", `() => document.querySelector('[role=dialog] input[data-pointer$="/strip/fluxLmPerM"]') !== null`)
 }
+
+// A strobe beside the steady beam: its mode is chosen on the page, half of the light is
+// gone on average, and the page warns of it; the set-up tells what a camera sees.
+func TestModes(t *testing.T) {
+	id := copyOf(t, "shore-search-handlamp.json", "Handlamp with a strobe")
+	steady := glance(t, id)
+	p := open(t, "/lights/"+id+"/driver")
+	p.press("button", "Dim it")
+	p.press("button", "+ strobe")
+	p.sees("A strobe")
+	p.saved()
+	strobe := glance(t, id)
+	if r := *strobe.Answers.FluxLm / *steady.Answers.FluxLm; r < 0.5 || r > 0.54 {
+		t.Errorf("half of the time on gives %.2f of the light", r)
+	}
+	if longer := *strobe.Answers.HalfS / *steady.Answers.HalfS; longer < 1.9 || longer > 2.3 {
+		t.Errorf("and lasts %.2f times as long", longer)
+	}
+	p.figure("/level/frequencyHz", "2000")
+	p.misses("A strobe")
+	p.sees("Flicker of low risk")
+	p.press("button", "Set up")
+	p.sees("A camera at 1/60 s")
+	p.figure("/shutter", "1000")
+	p.sees("A camera at 1/1000 s shows no bands")
+	p.press("button", "dimmed")
+	p.saved()
+	if use := stored(t, id).Variants[0].Feeds[0].Loads[1].Loads[0].Driver; use.Mode != "" || len(use.Modes) != 1 {
+		t.Errorf("back to steady: %+v", use)
+	}
+}

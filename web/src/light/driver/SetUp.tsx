@@ -25,8 +25,10 @@ export function SetUp({ light, variant, driver, edit }: Props) {
   const [series, setSeries] = useState<'E12' | 'E24' | 'E96'>('E24')
   const [drawer, setDrawer] = useState('')
   const [way, setWay] = useState(0)
+  const [clockMHz, setClockMHz] = useState(16)
+  const [shutter, setShutter] = useState(60)
   const node = driver.node.id
-  const query = { variant, node, series, drawer, clockHz: 16e6, shutterS: 1 / 60 }
+  const query = { variant, node, series, drawer, clockHz: clockMHz * 1e6, shutterS: 1 / shutter }
   const asked = useQuery({ queryKey: ['setup', query, light], queryFn: () => answer(api.POST('/api/setup', { params: { query }, body: light })), retry: false, placeholderData: (old) => old })
   if (asked.isError) return <Box role="alert" sx={{ color: 'var(--stop)' }}>{asked.error.message}</Box>
   const plan = asked.data
@@ -68,6 +70,12 @@ export function SetUp({ light, variant, driver, edit }: Props) {
           {plan.dimming.words.map((w) => (
             <Box key={w} sx={{ fontSize: 13, color: 'var(--ink-soft)' }}>{w}</Box>
           ))}
+          {plan.dimming.duty != null && (
+            <Box sx={{ display: 'flex', gap: 2, flexWrap: 'wrap' }}>
+              <FigureField label="Counter’s clock, MHz" pointer="/clock" quantity="count" value={clockMHz} required onChange={(v, done) => done && v !== undefined && v > 0 && setClockMHz(v)} />
+              <FigureField label="Camera’s shutter, 1/…s" pointer="/shutter" quantity="count" value={shutter} required onChange={(v, done) => done && v !== undefined && v > 0 && setShutter(v)} />
+            </Box>
+          )}
           {plan.dimming.flicker && <Box sx={{ fontSize: 13 }}>IEEE 1789: {plan.dimming.flicker.verdict}.</Box>}
         </>
       )}
