@@ -402,6 +402,8 @@ func TestAccessible(t *testing.T) {
 				p.sees("Farthest point from it")
 			case strings.Contains(path, "pane="):
 				p.until("the pane", `() => document.querySelector('[data-testid=matches] li, [data-testid=setup] li, [data-testid=strings] h2, [data-testid=ratios] td') !== null`)
+				// Until they are solved the answers are dimmed on purpose.
+				p.until("the answers", `() => document.querySelector('[role=group][aria-label=Answers]')?.getAttribute('aria-busy') === 'false'`)
 			default:
 				p.sees("Findings")
 				p.until("the chart", `() => document.querySelector('figure svg path') !== null`)
