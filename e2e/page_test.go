@@ -38,7 +38,8 @@ func TestMain(m *testing.M) {
 	}())
 }
 
-const patience = 15 * time.Second
+// How long a busy machine may take to show something; an idle one needs well under a second.
+const patience = time.Minute
 
 // A tab is a page that fails its test on any error in the console, and on any
 // request that leaves the program's own address.
@@ -130,16 +131,24 @@ func (p *tab) expectTrouble(yes bool) {
 // until waits for an expression of the page to become true.
 func (p *tab) until(what, js string, args ...any) {
 	p.t.Helper()
+	p.wait(what, func() (bool, error) {
+		result, err := p.Eval(js, args...)
+		return err == nil && result.Value.Bool(), err
+	})
+}
+
+// wait asks again and again, and tells what the page showed if the answer never came.
+func (p *tab) wait(what string, ask func() (bool, error)) {
+	p.t.Helper()
 	deadline := time.Now().Add(patience)
 	for {
-		result, err := p.Eval(js, args...)
-		if err == nil && result.Value.Bool() {
+		ok, err := ask()
+		if ok {
 			return
 		}
 		if time.Now().After(deadline) {
-			body, _ := p.Eval(`() => document.body.innerText.slice(0, 900)`)
 			seen := ""
-			if body != nil {
+			if body, _ := p.Eval(`() => location.href + ' ' + document.readyState + '\n' + document.body.innerText.slice(0, 900)`); body != nil {
 				seen = body.Value.Str()
 			}
 			p.t.Fatalf("waited in vain for %s (%v); the page says:\n%s", what, err, seen)
@@ -159,14 +168,14 @@ func (p *tab) misses(text string) {
 }
 
 // get finds a visible element by selector and, if not empty, text.
-func (p *tab) get(selector, text string) *rod.Element {
+func (p *tab) get(selector, text string) (found *rod.Element) {
 	p.t.Helper()
-	e, err := p.Timeout(patience).ElementByJS(rod.Eval(`(selector, text) => [...document.querySelectorAll(selector)].find(
-		(e) => (text === '' || e.textContent.includes(text) || e.getAttribute('aria-label') === text) && e.getClientRects().length > 0) ?? null`, selector, text))
-	if err != nil {
-		p.t.Fatalf("no %s with %q: %v", selector, text, err)
-	}
-	return e.CancelTimeout()
+	p.wait(fmt.Sprintf("%s with %q", selector, text), func() (ok bool, err error) {
+		found, err = p.Sleeper(rod.NotFoundSleeper).ElementByJS(rod.Eval(`(selector, text) => [...document.querySelectorAll(selector)].find(
+			(e) => (text === '' || e.textContent.includes(text) || e.getAttribute('aria-label') === text) && e.getClientRects().length > 0) ?? null`, selector, text))
+		return err == nil, err
+	})
+	return found.Sleeper(rod.DefaultSleeper)
 }
 
 func (p *tab) press(selector, text string) {
