@@ -35,8 +35,8 @@ type ladder struct {
 // white LEDs of 3.1 V and a resistor on 12 V).
 const CommonKneeShare = 0.77
 
-// NewStrip makes a strip from the document. The strings name what is missing.
-func NewStrip(part *design.Strip, use *design.StripUse) (s Strip, missing []string) {
+// NewStrip makes a strip from the document. The gaps are what is missing.
+func NewStrip(part *design.Strip, use *design.StripUse) (s Strip, missing []design.Gap) {
 	s = Strip{RatedV: part.VoltageV, KneeV: CommonKneeShare * part.VoltageV}
 	if part.KneeV != nil {
 		s.KneeV = *part.KneeV
@@ -47,12 +47,12 @@ func NewStrip(part *design.Strip, use *design.StripUse) (s Strip, missing []stri
 	case part.PerMetreW != nil:
 		s.SegmentA = *part.PerMetreW / part.VoltageV * part.CutM
 	default:
-		missing = append(missing, "what the strip takes for each metre is not known")
+		missing = append(missing, design.Gap{Figure: "powerWPerM", Why: "what the strip takes for each metre is not known"})
 	}
 	if part.LoopOhm != nil {
 		s.CopperOhm = *part.LoopOhm * part.CutM
 	} else {
-		missing = append(missing, "the copper of the strip is not known: taken as perfect")
+		missing = append(missing, design.Gap{Figure: "loopOhmPerM", Why: "the copper of the strip is not known: taken as perfect"})
 	}
 	if part.Spectrum != nil {
 		if spectrum, err := photometry.New(part.Spectrum); err == nil {
@@ -65,7 +65,7 @@ func NewStrip(part *design.Strip, use *design.StripUse) (s Strip, missing []stri
 	if part.FluxLmPer != nil {
 		s.SegmentLm = *part.FluxLmPer * part.CutM
 	} else {
-		missing = append(missing, "the light of the strip is not known")
+		missing = append(missing, design.Gap{Figure: "fluxLmPerM", Why: "the light of the strip is not known"})
 	}
 	for _, m := range use.PiecesM {
 		n := Segments(m, part.CutM)

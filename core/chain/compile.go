@@ -68,6 +68,17 @@ func (c *compiler) lacks(node, pointer, format string, args ...any) {
 	c.missing = append(c.missing, Missing{node, pointer, fmt.Sprintf(format, args...)})
 }
 
+// gaps notes what a part lacks, or its use.
+func (c *compiler) gaps(node, part, use string, missing []design.Gap) {
+	for _, g := range missing {
+		at := part
+		if g.InUse {
+			at = use
+		}
+		c.lacks(node, at+"/"+g.Figure, "%s", g.Why)
+	}
+}
+
 // leastJPerK keeps every lump a state: a lump without heat capacity follows at
 // once, and the integrator is L-stable.
 const leastJPerK = 1e-3

@@ -17,9 +17,7 @@ func (c *compiler) driver(out *node, use *design.DriverUse, k int, at string) {
 		data, from = part.Driver, c.partAt[part.ID]+"/driver"
 	}
 	d, missing := driver.New(data, use)
-	for _, why := range missing {
-		c.lacks(out.id, at, "%s", why)
-	}
+	c.gaps(out.id, from, at, missing)
 	out.drv, out.level = d, d.Level
 	c.slot(at+"/dimming/current", func(s *Solver) *float64 { return &s.nodes[k].level })
 	c.slot(at+"/dimming/duty", func(s *Solver) *float64 { return &s.nodes[k].drv.Duty })
@@ -44,9 +42,7 @@ func (c *compiler) strip(out *node, use *design.StripUse, k int, at string) {
 		return
 	}
 	strip, missing := array.NewStrip(part.Strip, use)
-	for _, why := range missing {
-		c.lacks(out.id, c.partAt[part.ID]+"/strip", "%s", why)
-	}
+	c.gaps(out.id, c.partAt[part.ID]+"/strip", at, missing)
 	out.strip, out.chosen = strip, true
 	out.countsHeat = c.light.Conditions.HeatSchool == "all-input"
 	c.slot(at+"/leadOhm", func(s *Solver) *float64 { return &s.nodes[k].strip.LeadOhm })
@@ -110,8 +106,7 @@ func (c *compiler) array(out *node, n *design.Node, k int, at string) error {
 	c.slot(at+"/opticEfficiency", func(s *Solver) *float64 { return &s.nodes[k].optic })
 
 	if out.body == noBody {
-		c.lacks(n.ID, n.ID, "the emitters are mounted on nothing: their temperature cannot be told")
-		c.missing[len(c.missing)-1].Pointer = out.pointer + "/bodyId"
+		c.lacks(n.ID, out.pointer+"/bodyId", "the emitters are mounted on nothing: their temperature cannot be told")
 		return nil
 	}
 	base := c.bodies[out.body]

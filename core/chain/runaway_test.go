@@ -126,11 +126,11 @@ func TestWorstSharing(t *testing.T) {
 		return l
 	}
 	bare := gains(t, light(0))
-	if !(*bare.WorstA > *bare.SameBinA && *bare.SameBinA > bare.EvenA && bare.EvenA == 0.5) {
-		t.Fatalf("even %g, same bin %v, worst %v", bare.EvenA, *bare.SameBinA, *bare.WorstA)
+	if !(*bare.AsItIs.WorstA > *bare.SameBin.WorstA && *bare.SameBin.WorstA > bare.EvenA && bare.EvenA == 0.5) {
+		t.Fatalf("even %g, same bin %v, worst %v", bare.EvenA, *bare.SameBin.WorstA, *bare.AsItIs.WorstA)
 	}
-	fitted := gains(t, light(*bare.Ballast))
-	if math.Abs(*fitted.WorstA/fitted.EvenA-1.1) > 0.01 || *bare.BallastW <= 0 {
-		t.Errorf("with the ballast of %g Ω the worst string takes %g of %g A", *bare.Ballast, *fitted.WorstA, fitted.EvenA)
+	fitted := gains(t, light(bare.Ballast.Ohm))
+	if math.Abs(*fitted.AsItIs.WorstA/fitted.EvenA-1.1) > 0.01 || bare.Ballast.LossW <= 0 {
+		t.Errorf("with the ballast of %g Ω the worst string takes %g of %g A", bare.Ballast.Ohm, *fitted.AsItIs.WorstA, fitted.EvenA)
 	}
 }

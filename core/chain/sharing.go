@@ -17,16 +17,23 @@ type Sharing struct {
 	EvenA   float64  `json:"evenA" doc:"Current of a string if all were alike, A"`
 	RatedA  *float64 `json:"ratedA" doc:"Rated current of the emitter as mounted, A"`
 
-	BinV      *float64 `json:"binV" doc:"Spread of forward voltage taken, ±, V"`
-	WorstA    *float64 `json:"worstA" doc:"Current of one string at the low end of the spread among others at its high end, warmed by it, A; null: not known, or it runs away"`
-	WorstRuns bool     `json:"worstRunsAway" doc:"That string takes more and more and does not settle"`
-	SameBinA  *float64 `json:"sameBinA" doc:"The same if all come from one bin or bag, half the spread, A"`
-	BallastA  *float64 `json:"ballastA" doc:"The same with a ballast of ballastOhm in each string, A"`
-	Ballast   *float64 `json:"ballastOhm" doc:"Ballast that keeps the worst string within a tenth above even, Ω"`
-	BallastW  *float64 `json:"ballastW" doc:"What all those ballasts would take, W"`
+	BinV *float64 `json:"binV" doc:"Spread of forward voltage taken, ±, V"`
+	// The schools on parallel strings, each by its worst string: one at the low end
+	// of the spread among others at its high end, warmed by what it takes.
+	AsItIs  *School `json:"asItIs" doc:"The strings as they are"`
+	SameBin *School `json:"sameBin" doc:"All from one bin or bag, half the spread, well below the rating"`
+	Ballast *School `json:"ballast" doc:"Never without ballast: as much as keeps the worst string within a tenth above even"`
 
 	CommonGain       *float64 `json:"commonGain" doc:"Loop gain of warming: all strings together through their source. From 1 on it runs away"`
 	DifferentialGain *float64 `json:"differentialGain" doc:"The same for one string against the others at one voltage: a limit on the whole current does not help"`
+}
+
+// A School is what one way of paralleling strings leaves of their rating.
+type School struct {
+	WorstA *float64 `json:"worstA" doc:"Current of the worst string, A; null: it takes more and more and does not settle"`
+	Margin *float64 `json:"margin" doc:"How far that is below the rating, as a share of it; negative: above"`
+	Ohm    float64  `json:"ballastOhm" doc:"Ballast in each string, Ω"`
+	LossW  float64  `json:"ballastW" doc:"What all those ballasts take, W"`
 }
 
 // A String is one kind of string of an array.
@@ -109,18 +116,20 @@ func (s *Solver) sharing(k int, y []float64) Sharing {
 		}
 		out.BinV = new(taken)
 		even := n.arr.Groups[0]
-		worst := func(binV, ballast float64) *float64 {
+		school := func(binV, ballast float64) *School {
 			law := alike(&n.arr, strings, ballast)
-			a, ok := hogA(&law, p.inA, t, binV, unshared, n.countsHeat)
-			if !ok {
-				return nil
+			one := School{Ohm: ballast, LossW: float64(strings) * out.EvenA * out.EvenA * ballast}
+			if a, ok := hogA(&law, p.inA, t, binV, unshared, n.countsHeat); ok {
+				one.WorstA = &a
+				if n.ratedA > 0 {
+					one.Margin = new(1 - a/n.ratedA)
+				}
 			}
-			return &a
+			return &one
 		}
-		out.WorstA = worst(taken, even.BallastOhm)
-		out.WorstRuns = out.WorstA == nil
-		out.SameBinA = worst(n.binV/2, even.BallastOhm)
-		s.neededBallast(&out, taken, even.BallastOhm, worst)
+		out.AsItIs = school(taken, even.BallastOhm)
+		out.SameBin = school(n.binV/2, even.BallastOhm)
+		out.Ballast = neededBallast(even.BallastOhm, hogShare*out.EvenA, func(ohm float64) *School { return school(taken, ohm) })
 	}
 	return out
 }
@@ -140,34 +149,29 @@ const hogShare = 1.1
 // itself.
 const hogsAll = 0.8
 
-func (s *Solver) neededBallast(out *Sharing, binV, fitted float64, worst func(binV, ballast float64) *float64) {
-	good := func(r float64) bool {
-		a := worst(binV, r)
-		return a != nil && *a <= hogShare*out.EvenA
+// neededBallast is the least ballast, from what is fitted on, with which the worst
+// string stays within a current; nil if none does.
+func neededBallast(fitted, withinA float64, school func(ohm float64) *School) *School {
+	good := func(c *School) bool { return c.WorstA != nil && *c.WorstA <= withinA }
+	best := school(fitted)
+	if good(best) {
+		return best
 	}
-	if good(fitted) {
-		out.Ballast, out.BallastA = new(fitted), worst(binV, fitted)
-	} else {
-		low, high := fitted, max(fitted, 0.1)
-		for !good(high) {
-			if high *= 2; high > 1e6 {
-				return
-			}
+	low, high := fitted, max(fitted, 0.1)
+	for best = school(high); !good(best); best = school(high) {
+		if high *= 2; high > 1e6 {
+			return nil
 		}
-		for high/max(low, 1e-9) > 1.001 && high-low > 1e-6 {
-			if mid := (low + high) / 2; good(mid) {
-				high = mid
-			} else {
-				low = mid
-			}
+	}
+	for high/max(low, 1e-9) > 1.001 && high-low > 1e-6 {
+		mid := (low + high) / 2
+		if c := school(mid); good(c) {
+			high, best = mid, c
+		} else {
+			low = mid
 		}
-		out.Ballast, out.BallastA = &high, worst(binV, high)
 	}
-	strings := 0
-	for _, g := range out.Strings {
-		strings += g.Count
-	}
-	out.BallastW = new(float64(strings) * out.EvenA * out.EvenA * *out.Ballast)
+	return best
 }
 
 // hogA is the current of one string whose emitters all lie at the low end of the

@@ -153,3 +153,10 @@ func (d *Driver) lacks(need func(bool, string)) {
 	need(d.Tolerance != nil, "tolerance of its setting")
 	need(d.Dimming != "", "how it is dimmed")
 }
+
+// A Gap is a figure that computing wants and the document does not give.
+type Gap struct {
+	Figure string // its name in the part, or in the use of the part
+	InUse  bool   // it is one of the use
+	Why    string // what is not known, and what is taken instead
+}

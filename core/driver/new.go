@@ -99,13 +99,13 @@ func InUse(use *design.DriverUse) design.Level {
 	return design.Level{}
 }
 
-// New makes a driver from a part and its use. The strings name what is missing to
+// New makes a driver from a part and its use. The gaps are what is missing to
 // compute it, or to be sure of it.
-func New(part *design.Driver, use *design.DriverUse) (d Driver, missing []string) {
+func New(part *design.Driver, use *design.DriverUse) (d Driver, missing []design.Gap) {
 	if part == nil {
-		return Driver{Level: 1, Duty: 1}, []string{"no driver is chosen yet"}
+		return Driver{Level: 1, Duty: 1}, []design.Gap{{Figure: "partId", InUse: true, Why: "no driver is chosen yet"}}
 	}
-	return ready(part, use, func(why string) { missing = append(missing, why) }), missing
+	return ready(part, use, func(g design.Gap) { missing = append(missing, g) }), missing
 }
 
 // Prepared makes a driver as New does, without a word on what is missing and without
@@ -115,9 +115,9 @@ func Prepared(part *design.Driver, use *design.DriverUse) (d Driver, ok bool) {
 	return d, d.Family != Absent
 }
 
-func ignore(string) {}
+func ignore(design.Gap) {}
 
-func ready(part *design.Driver, use *design.DriverUse, lack func(why string)) Driver {
+func ready(part *design.Driver, use *design.DriverUse, lack func(design.Gap)) Driver {
 	set := SetCurrentA(part, use)
 	level := InUse(use)
 	d := Driver{
@@ -134,7 +134,7 @@ func ready(part *design.Driver, use *design.DriverUse, lack func(why string)) Dr
 	assume := func(efficiency float64, what string) {
 		if part.Efficiency == nil {
 			d.Efficiency = efficiency
-			lack(what)
+			lack(design.Gap{Figure: "efficiency", Why: what})
 		}
 	}
 	switch d.Family {
@@ -145,13 +145,13 @@ func ready(part *design.Driver, use *design.DriverUse, lack func(why string)) Dr
 		}
 		if r == nil {
 			d.Family = Absent
-			lack("the resistor has no value yet")
+			lack(design.Gap{Figure: "resistanceOhm", InUse: true, Why: "the resistor has no value yet"})
 		}
 		d.ResistanceOhm = or(r, 0)
 	case Dropper:
 		if part.DropV == nil {
 			d.Family = Absent
-			lack("the voltage the dropper takes is not known")
+			lack(design.Gap{Figure: "dropV", Why: "the voltage the dropper takes is not known"})
 		}
 		d.DropV, d.ResistanceOhm = or(part.DropV, 0), or(part.ResistanceOhm, CommonDropperOhm)
 	case Linear:
@@ -168,20 +168,20 @@ func ready(part *design.Driver, use *design.DriverUse, lack func(why string)) Dr
 	}
 	if d.Regulates() && set == nil {
 		d.Family = Absent
-		lack("the driver's current is not set")
+		lack(design.Gap{Figure: "setCurrentA", InUse: true, Why: "the driver's current is not set"})
 	}
 	d.Prepare()
 	return d
 }
 
-func (d *Driver) newVoltage(part *design.Driver, use *design.DriverUse, set *float64, lack func(why string)) {
+func (d *Driver) newVoltage(part *design.Driver, use *design.DriverUse, set *float64, lack func(design.Gap)) {
 	volts := use.SetVoltageV
 	if volts == nil {
 		volts = part.SetVoltageV
 	}
 	if volts == nil {
 		d.Family = Absent
-		lack("the supply's voltage is not set")
+		lack(design.Gap{Figure: "setVoltageV", InUse: true, Why: "the supply's voltage is not set"})
 		return
 	}
 	d.SetV, d.SetA, d.HoldW = *volts, math.Inf(1), or(part.HeldOutputW, 0)
@@ -195,11 +195,11 @@ func (d *Driver) newVoltage(part *design.Driver, use *design.DriverUse, set *flo
 	case part.MaxCurrentA != nil:
 		d.SetA = *part.MaxCurrentA
 	default:
-		lack("the supply's current limit is not known: none is assumed")
+		lack(design.Gap{Figure: "setCurrentA", InUse: true, Why: "the supply's current limit is not known: none is assumed"})
 	}
 	if part.Efficiency == nil {
 		d.Efficiency = CommonBuckEfficiency
-		lack("the supply's efficiency is not known: 88 % is assumed")
+		lack(design.Gap{Figure: "efficiency", Why: "the supply's efficiency is not known: 88 % is assumed"})
 	}
 	d.EffAtA = or(part.EfficiencyAtA, 0)
 	if d.EffOutV == 0 {

@@ -30,7 +30,7 @@ const (
 func (q *Question) Arrays(ctx context.Context, d *design.Driver, use *design.DriverUse, arrayNode string, candidates []*design.Emitter) ([]ArrayMatch, error) {
 	law, missing := driver.New(d, use)
 	if law.Family == driver.Absent {
-		return nil, fmt.Errorf("matching emitters: %s", missing[0])
+		return nil, fmt.Errorf("matching emitters: %s", missing[0].Why)
 	}
 	asked := *q
 	asked.wantedA = 0

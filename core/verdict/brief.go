@@ -24,7 +24,7 @@ func (j *judge) brief() {
 				continue
 			}
 			if chemistry := j.data(s.Pack.PartID).Cell.Chemistry; strings.HasPrefix(chemistry, "li") {
-				j.add(Finding{Code: "lithium-care", Severity: Note, Stage: "source", Node: s.ID, Title: "Lithium cells",
+				j.add(Finding{Code: "lithium-care", Severity: Note, Stage: "source", Node: s.ID, Pointer: j.pointerTo(s.ID) + "/pack/partId", Title: "Lithium cells",
 					Why: "Tested and matched cells only, with protection and a fuse; never solder to a bare cell; connect outputs before the cell, one wire at a time; charge attended."})
 				return
 			}

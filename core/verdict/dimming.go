@@ -8,20 +8,32 @@ import (
 	"photherm/core/units"
 )
 
+// levelPointer is where the level a driver is dimmed to stands: that of its mode, or
+// its own.
+func levelPointer(p *place) string {
+	at := p.pointer + "/driver"
+	for i, m := range p.node.Driver.Modes {
+		if m.Name == p.node.Driver.Mode {
+			return fmt.Sprintf("%s/modes/%d/level", at, i)
+		}
+	}
+	return at + "/dimming"
+}
+
 func hertz(x float64) string { return fmt.Sprintf("%.4g Hz", x) }
 
 // dimming judges how a driver is dimmed: whether it can be, down to where, and how
 // its light flickers.
 func (j *judge) dimming(id string, p place, d *design.Driver) {
-	at := p.pointer + "/driver"
+	at := levelPointer(&p)
 	l := driver.InUse(p.node.Driver)
 	if l.Current != nil && *l.Current < 1 && d.Dimming == "none" {
-		j.add(Finding{Code: "not-dimmable", Severity: Stop, Stage: "driver", Node: id, Pointer: at + "/dimming", Title: "It cannot be dimmed",
-			Why: fmt.Sprintf("%s is set to %s of its current, and has no way of being dimmed.", name(p.node), percent(*l.Current)), Fix: &Fix{"Full current", []Patch{{"add", at + "/dimming/current", 1}}}})
+		j.add(Finding{Code: "not-dimmable", Severity: Stop, Stage: "driver", Node: id, Pointer: at + "/current", Title: "It cannot be dimmed",
+			Why: fmt.Sprintf("%s is set to %s of its current, and has no way of being dimmed.", name(p.node), percent(*l.Current)), Fix: &Fix{"Full current", []Patch{{"add", at + "/current", 1}}}})
 	} else if l.Current != nil && d.DimFloor != nil && *l.Current > 0 && *l.Current < *d.DimFloor {
-		j.add(Finding{Code: "below-dim-floor", Severity: Caution, Stage: "driver", Node: id, Pointer: at + "/dimming/current", Title: "It does not dim so far",
+		j.add(Finding{Code: "below-dim-floor", Severity: Caution, Stage: "driver", Node: id, Pointer: at + "/current", Title: "It does not dim so far",
 			Why: fmt.Sprintf("Set to %s it stays at %s, its floor.", percent(*l.Current), percent(*d.DimFloor)), Value: l.Current, Limit: d.DimFloor,
-			Fix: &Fix{"Set " + percent(*d.DimFloor), []Patch{{"add", at + "/dimming/current", *d.DimFloor}}}})
+			Fix: &Fix{"Set " + percent(*d.DimFloor), []Patch{{"add", at + "/current", *d.DimFloor}}}})
 	}
 	duty := 1.0
 	if l.Duty != nil {
@@ -31,12 +43,12 @@ func (j *judge) dimming(id string, p place, d *design.Driver) {
 		j.switched(id, p, d, duty, l.FrequencyHz)
 	}
 	if d.Ripple != nil && len(p.feed.Sources) > 0 && p.feed.Sources[0].Mains != nil && duty == 1 {
-		j.flicker(id, at, *d.Ripple, 2*p.feed.Sources[0].Mains.FrequencyHz, "its ripple at twice the line frequency")
+		j.flicker(id, p.pointer+"/driver/partId", *d.Ripple, 2*p.feed.Sources[0].Mains.FrequencyHz, "its ripple at twice the line frequency")
 	}
 }
 
 func (j *judge) switched(id string, p place, d *design.Driver, duty float64, hz *float64) {
-	at := p.pointer + "/driver/dimming"
+	at := levelPointer(&p)
 	if hz == nil {
 		j.add(Finding{Code: "no-frequency", Severity: Note, Stage: "driver", Node: id, Pointer: at + "/frequencyHz", Title: "How fast is it switched?",
 			Why: "Without the frequency neither flicker nor the lowest duty can be judged."})
@@ -97,12 +109,12 @@ func (j *judge) dimmer(id string, p place) {
 			continue
 		}
 		if part := j.data(below.Driver.PartID).Driver; part != nil && part.Dimming != "phase-cut" {
-			j.add(Finding{Code: "not-for-phase-cut", Severity: Stop, Stage: "driver", Node: below.ID, Pointer: p.pointer, Title: "Not made for this dimmer",
+			j.add(Finding{Code: "not-for-phase-cut", Severity: Stop, Stage: "driver", Node: below.ID, Pointer: fmt.Sprintf("%s/loads/%d/driver/partId", p.pointer, k), Title: "Not made for this dimmer",
 				Why: fmt.Sprintf("%s is not dimmable by a phase-cut dimmer: it flashes, hums or fails. Choose one that is, or dim on its output side.", name(below))})
 		}
 	}
 	if len(p.feed.Sources) > 0 && p.feed.Sources[0].Mains == nil {
-		j.add(Finding{Code: "dimmer-off-mains", Severity: Stop, Stage: "source", Node: id, Pointer: p.pointer, Title: "A mains dimmer without mains",
+		j.add(Finding{Code: "dimmer-off-mains", Severity: Stop, Stage: "source", Node: id, Pointer: p.pointer + "/dimmer/level", Title: "A mains dimmer without mains",
 			Why: "A phase-cut dimmer works on alternating current only; on a pack or a direct supply it stays on, or fails."})
 	}
 }

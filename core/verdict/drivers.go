@@ -40,7 +40,7 @@ func (j *judge) drivers() {
 		}
 		left := j.run.T[len(j.run.T)-1] - e.T
 		t := e.T
-		j.add(Finding{Code: "headroom-ends", Severity: Caution, Stage: "driver", Node: e.Node, Pointer: p.pointer + "/driver", Title: "Headroom ends before the pack does",
+		j.add(Finding{Code: "headroom-ends", Severity: Caution, Stage: "driver", Node: e.Node, Pointer: j.voltagePointer(p.feed, 0), Title: "Headroom ends before the pack does",
 			Why: fmt.Sprintf("From %s on the source is too low for %s and the light follows it down for %s.", units.Format(e.T, "duration", 2), name(p.node), units.Format(left, "duration", 2)), Value: &t, Unit: "s",
 			Fix: j.oneMoreCell(p)})
 	}
@@ -60,16 +60,14 @@ func (j *judge) supplyRating(id string, p place, d *design.Driver) {
 	v, _ := j.highest(id, "peakV")
 	a, _ := j.highest(id, "peakA")
 	if w := v * a; d.MaxOutputW != nil && w > *d.MaxOutputW/leastMargin {
-		f := Finding{Code: "supply-margin", Severity: Caution, Stage: "driver", Node: id, Pointer: at, Title: "Supply has little to spare",
+		f := Finding{Code: "supply-margin", Severity: Caution, Stage: "driver", Node: id, Pointer: at + "/setCurrentA", Title: "Supply has little to spare",
 			Why:   fmt.Sprintf("It gives %s and is rated %s, %.2f times that: 1.1 is the least that is advised and 1.25 the careful choice.", units.Format(w, "power", 3), units.Format(*d.MaxOutputW, "power", 3), *d.MaxOutputW/w),
 			Value: &w, Limit: d.MaxOutputW, Unit: "W"}
 		if w > *d.MaxOutputW*(1+1e-9) {
 			f.Code, f.Severity, f.Title = "supply-watts", Stop, "Supply above its rated watts"
 			f.Why = fmt.Sprintf("Its settings let it give %s; it is rated %s.", units.Format(w, "power", 3), units.Format(*d.MaxOutputW, "power", 3))
 		}
-		if limit := math.Floor(*d.MaxOutputW/goodMargin/v*100) / 100; limit > 0 {
-			f.Fix = &Fix{"Limit to " + amps(limit), []Patch{{"add", at + "/setCurrentA", limit}}}
-		}
+		f.Fix = j.setCurrent(&p, "Limit to", math.Floor(*d.MaxOutputW/goodMargin/v*100)/100)
 		j.add(f)
 	}
 	if set := p.node.Driver.SetVoltageV; set != nil && ((d.MaxVoltageV != nil && *set > *d.MaxVoltageV) || (d.MinVoltageV != nil && *set < *d.MinVoltageV)) {
@@ -83,7 +81,7 @@ func (j *judge) supplyRating(id string, p place, d *design.Driver) {
 	}
 	onMains := len(p.feed.Sources) > 0 && p.feed.Sources[0].Mains != nil
 	if onMains && d.Isolated != nil && !*d.Isolated && (j.light.Conditions.NearWater || j.touchableMetal()) {
-		j.add(Finding{Code: "not-isolated", Severity: Stop, Stage: "driver", Node: id, Pointer: at, Title: "Not isolated from the mains",
+		j.add(Finding{Code: "not-isolated", Severity: Stop, Stage: "driver", Node: id, Pointer: at + "/partId", Title: "Not isolated from the mains",
 			Why: "Its output is live, and there is metal to touch or water near: use an isolated supply."})
 	}
 }
@@ -110,7 +108,7 @@ func (j *judge) driverInput(id string, p place, d *design.Driver) {
 		}
 		which := sourceName(s)
 		if d.InputMaxV != nil && high > *d.InputMaxV {
-			f := Finding{Code: "source-above-input", Severity: Stop, Stage: "driver", Node: id, Pointer: p.pointer + "/driver", Title: "Source too high for the driver",
+			f := Finding{Code: "source-above-input", Severity: Stop, Stage: "driver", Node: id, Pointer: j.voltagePointer(p.feed, k), Title: "Source too high for the driver",
 				Why: fmt.Sprintf("Fresh, %s gives %s; %s bears %s.", which, volts(high), name(p.node), volts(*d.InputMaxV)), Value: &high, Limit: d.InputMaxV, Unit: "V"}
 			if s.Pack != nil {
 				if n := math.Floor(*d.InputMaxV / (high / float64(s.Pack.Series))); n >= 1 {
@@ -120,10 +118,10 @@ func (j *judge) driverInput(id string, p place, d *design.Driver) {
 			j.add(f)
 		}
 		if d.InputMinV != nil && high < *d.InputMinV {
-			j.add(Finding{Code: "source-below-input", Severity: Stop, Stage: "driver", Node: id, Pointer: p.pointer + "/driver", Title: "Source too low for the driver",
+			j.add(Finding{Code: "source-below-input", Severity: Stop, Stage: "driver", Node: id, Pointer: j.voltagePointer(p.feed, k), Title: "Source too low for the driver",
 				Why: fmt.Sprintf("Even fresh, %s gives %s; %s starts at %s.", which, volts(high), name(p.node), volts(*d.InputMinV)), Value: &high, Limit: d.InputMinV, Unit: "V"})
 		} else if d.InputMinV != nil && low < *d.InputMinV {
-			j.add(Finding{Code: "source-below-input", Severity: Caution, Stage: "driver", Node: id, Pointer: p.pointer + "/driver", Title: "Driver stops before the pack is empty",
+			j.add(Finding{Code: "source-below-input", Severity: Caution, Stage: "driver", Node: id, Pointer: j.voltagePointer(p.feed, k), Title: "Driver stops before the pack is empty",
 				Why: fmt.Sprintf("Drained, %s gives %s; %s stops at %s and charge is left over.", which, volts(low), name(p.node), volts(*d.InputMinV)), Value: &low, Limit: d.InputMinV, Unit: "V"})
 		}
 	}
@@ -133,7 +131,7 @@ func (j *judge) driverInput(id string, p place, d *design.Driver) {
 		set = new(*set * max(*l, *orZero(d.DimFloor)))
 	}
 	if needs := d.Family == "linear" || d.Family == "buck"; needs && set != nil && *set > 0 && out > 0 && out < *set*(1-1e-6) {
-		j.add(Finding{Code: "no-headroom", Severity: Caution, Stage: "driver", Node: id, Pointer: p.pointer + "/driver", Title: "Not enough headroom",
+		j.add(Finding{Code: "no-headroom", Severity: Caution, Stage: "driver", Node: id, Pointer: j.voltagePointer(p.feed, 0), Title: "Not enough headroom",
 			Why: fmt.Sprintf("%s never reaches its %s: the source is too low for the emitters and the driver's drop; the most is %s.", name(p.node), amps(*set), amps(out)), Value: &out, Limit: set, Unit: "A",
 			Fix: j.oneMoreCell(p)})
 	}
@@ -159,7 +157,7 @@ func (j *judge) driverSetting(id string, p place, d *design.Driver) {
 		if w > *d.RatedW {
 			severity = Stop
 		}
-		j.add(Finding{Code: "resistor-watts", Severity: severity, Stage: "driver", Node: id, Pointer: p.pointer + "/driver", Title: "Resistor runs hot",
+		j.add(Finding{Code: "resistor-watts", Severity: severity, Stage: "driver", Node: id, Pointer: p.pointer + "/driver/resistanceOhm", Title: "Resistor runs hot",
 			Why: fmt.Sprintf("It turns %s into heat; a resistor is used up to half its rating of %s (common practice).", units.Format(w, "power", 3), units.Format(*d.RatedW, "power", 2)), Value: &w, Limit: &limit, Unit: "W"})
 	}
 	if t, ok := j.highest(p.node.BodyID, "bodyC"); ok && d.MaxCaseC != nil && t > *d.MaxCaseC {

@@ -33,11 +33,10 @@ func (j *judge) emitters() {
 		}
 		most, rated := times(e.MaxCurrentA), times(e.RatedCurrentA)
 		over := func(code string, severity Severity, limit *float64, title, what string) {
-			f := Finding{Code: code, Severity: severity, Stage: "emitters", Node: id, Pointer: p.pointer + "/array", Title: title,
+			f := Finding{Code: code, Severity: severity, Stage: "emitters", Node: id, Pointer: p.pointer + "/array/parallel", Title: title,
 				Why: fmt.Sprintf("Each %s gets %s; %s is %s.", each, amps(i), what, amps(*limit)), Value: &i, Limit: limit, Unit: "A"}
-			if p.driver != nil && j.canSet(p.driver) {
-				set := *limit * strings
-				f.Fix = &Fix{"Set " + amps(set), []Patch{{"add", p.driver.pointer + "/driver/setCurrentA", set}}}
+			if p.driver != nil {
+				f.Pointer, f.Fix = j.currentPointer(p.driver), j.setCurrent(p.driver, "Set", *limit*strings)
 			}
 			j.add(f)
 		}
@@ -50,20 +49,20 @@ func (j *judge) emitters() {
 			over("over-rated-current", Caution, rated, "Emitters over their rated current", "the rating")
 		}
 		if high := e.Forward[len(e.Forward)-1].CurrentA * size; i > high*(1+1e-9) {
-			j.add(Finding{Code: "beyond-curve", Severity: Note, Stage: "emitters", Node: id, Pointer: p.pointer + "/array/partId", Title: "Beyond the data",
+			j.add(Finding{Code: "beyond-curve", Severity: Note, Stage: "emitters", Node: id, Pointer: j.partPointer(a.PartID) + "/emitter/forward", Title: "Beyond the data",
 				Why: fmt.Sprintf("The emitter's curve ends at %s; %s is beyond it and less sure.", amps(high), amps(i)), Value: &i, Limit: &high, Unit: "A"})
 		}
 		if len(e.Forward) < 3 {
-			j.add(Finding{Code: "assumed-curve", Severity: Note, Stage: "emitters", Node: id, Pointer: p.pointer + "/array/partId", Title: "Forward curve is a guess",
+			j.add(Finding{Code: "assumed-curve", Severity: Note, Stage: "emitters", Node: id, Pointer: j.partPointer(a.PartID) + "/emitter/forward", Title: "Forward curve is a guess",
 				Why: "Fewer than three points of forward voltage are known; three readings make a usable curve."})
 		}
 		if t, ok := j.highest(id, "junctionC"); ok && e.MaxJunctionC != nil {
 			switch limit := *e.MaxJunctionC; {
 			case t > limit:
-				j.add(Finding{Code: "junction-limit", Severity: Stop, Stage: "heat", Node: id, Pointer: p.pointer + "/array", Title: "Junction too hot",
+				j.add(Finding{Code: "junction-limit", Severity: Stop, Stage: "heat", Node: id, Pointer: p.pointer + "/array/joint", Title: "Junction too hot",
 					Why: fmt.Sprintf("The junction reaches %s and may reach %s.", kelvin(t), kelvin(limit)), Value: &t, Limit: &limit, Unit: "°C", Fix: j.lessCurrent(p.driver, id, "junctionC", limit-10)})
 			case t > limit-15:
-				j.add(Finding{Code: "junction-close", Severity: Caution, Stage: "heat", Node: id, Pointer: p.pointer + "/array", Title: "Junction close to its limit",
+				j.add(Finding{Code: "junction-close", Severity: Caution, Stage: "heat", Node: id, Pointer: p.pointer + "/array/joint", Title: "Junction close to its limit",
 					Why: fmt.Sprintf("The junction reaches %s; its limit of %s leaves little for a warm day or a poor joint.", kelvin(t), kelvin(limit)), Value: &t, Limit: &limit, Unit: "°C"})
 			}
 		}
@@ -72,7 +71,7 @@ func (j *judge) emitters() {
 				Why: fmt.Sprintf("Under the emitters it is %s; the joint's material bears %s and lets go.", kelvin(t), kelvin(*a.Joint.MaxC)), Value: &t, Limit: a.Joint.MaxC, Unit: "°C", Fix: j.lessCurrent(p.driver, id, "caseC", *a.Joint.MaxC)})
 		}
 		if flux, _ := j.highest(id, "fluxLm"); flux > 300 && a.BeamDeg != nil && *a.BeamDeg < 40 {
-			j.add(Finding{Code: "eyes", Severity: Note, Stage: "light", Node: id, Title: "Do not look into the beam",
+			j.add(Finding{Code: "eyes", Severity: Note, Stage: "light", Node: id, Pointer: p.pointer + "/array/beamDeg", Title: "Do not look into the beam",
 				Why: "Light this bright in a narrow beam harms eyes at close range; IEC 62471 is the standard to classify it by."})
 		}
 	}

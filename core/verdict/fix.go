@@ -3,6 +3,7 @@ package verdict
 import (
 	"fmt"
 	"math"
+	"strings"
 
 	"photherm/core/chain"
 	"photherm/core/design"
@@ -30,6 +31,59 @@ func (j *judge) oneMoreCell(p place) *Fix {
 		return nil
 	}
 	return &Fix{fmt.Sprintf("%d cells in series", pack.Series+1), []Patch{{"add", j.packPointer(p.feed, 0) + "/series", pack.Series + 1}}}
+}
+
+// voltagePointer is where the voltage of a source is chosen.
+func (j *judge) voltagePointer(f *design.Feed, source int) string {
+	at := strings.TrimSuffix(j.packPointer(f, source), "/pack")
+	switch s := &f.Sources[source]; {
+	case s.Pack != nil:
+		return at + "/pack/series"
+	case s.Supply != nil:
+		return at + "/supply/voltageV"
+	case s.Mains != nil:
+		return at + "/mains/voltageV"
+	}
+	return at
+}
+
+// feedingPointer is where the voltage that reaches a node is chosen.
+func (j *judge) feedingPointer(p *place) string {
+	if p.driver == nil {
+		return j.voltagePointer(p.feed, 0)
+	}
+	if d := j.data(p.driver.node.Driver.PartID).Driver; d != nil && d.Family == "voltage" {
+		return p.driver.pointer + "/driver/setVoltageV"
+	}
+	return p.driver.pointer + "/driver/partId"
+}
+
+// currentPointer is where the current of a driver is set: its setting, its resistor,
+// or the choice of the driver itself.
+func (j *judge) currentPointer(p *place) string {
+	at := p.pointer + "/driver"
+	d := j.data(p.node.Driver.PartID).Driver
+	switch {
+	case d == nil:
+	case j.canSet(p):
+		return at + "/setCurrentA"
+	case p.node.Driver.ProgramOhm != nil:
+		return at + "/programOhm"
+	case d.Family == "resistor":
+		return at + "/resistanceOhm"
+	}
+	return at + "/partId"
+}
+
+// setCurrent is the fix of setting a driver to a current, if it goes so low.
+func (j *judge) setCurrent(p *place, label string, a float64) *Fix {
+	if p == nil || !j.canSet(p) {
+		return nil
+	}
+	if d := j.data(p.node.Driver.PartID).Driver; a <= 0 || (d.MinCurrentA != nil && a < *d.MinCurrentA) {
+		return nil
+	}
+	return &Fix{label + " " + amps(a), []Patch{{"add", p.pointer + "/driver/setCurrentA", a}}}
 }
 
 func (j *judge) canSet(p *place) bool {
@@ -99,9 +153,5 @@ func (j *judge) lessCurrent(p *place, owner, figure string, limit float64) *Fix 
 	a := root.Bracketed(over, low, fl, high, fh, 1e-3**now)
 	digit := math.Pow(10, math.Floor(math.Log10(a))-1)
 	a = math.Floor(a/digit*(1+1e-9)) * digit
-	if d := j.data(p.node.Driver.PartID).Driver; d.MinCurrentA != nil && a < *d.MinCurrentA {
-		return nil
-	}
-	a = math.Round(a*1e6) / 1e6
-	return &Fix{"Set " + amps(a), []Patch{{"add", pointer, a}}}
+	return j.setCurrent(p, "Set", math.Round(a*1e6)/1e6)
 }

@@ -38,7 +38,7 @@ func (j *judge) sources() {
 		p := j.nodes[id]
 		if p.node.Switch != nil && p.parent != nil && p.parent.Driver != nil {
 			if d := j.data(p.parent.Driver.PartID).Driver; d != nil && holdsCurrent(d.Family) {
-				j.add(Finding{Code: "switch-after-driver", Severity: Caution, Stage: "driver", Node: id, Pointer: p.pointer, Title: "Switch after a current driver",
+				j.add(Finding{Code: "switch-after-driver", Severity: Caution, Stage: "driver", Node: id, Pointer: p.pointer + "/switch", Title: "Switch after a current driver",
 					Why: fmt.Sprintf("%s opens the current that %s holds: off load its output climbs, and the emitters get the surge when it closes. Put the switch before the driver.", name(p.node), name(p.parent))})
 			}
 		}
@@ -50,7 +50,7 @@ func (j *judge) sources() {
 
 // mains says the usual caution where a light hangs on the wall.
 func (j *judge) mains(f *design.Feed) {
-	j.add(Finding{Code: "mains", Severity: Caution, Stage: "source", Node: f.ID, Title: "Mains",
+	j.add(Finding{Code: "mains", Severity: Caution, Stage: "source", Node: f.ID, Pointer: j.voltagePointer(f, 0), Title: "Mains",
 		Why: "Isolate before work, earth the metal, insulate joints twice; first power through a series lamp or a limited isolating source, behind a residual-current device, hands off. Local codes and a licensed person decide."})
 }
 

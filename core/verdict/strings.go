@@ -27,27 +27,35 @@ func (j *judge) sharing(s *chain.Sharing) {
 	p := j.nodes[s.Node]
 	e := j.data(p.node.Array.PartID).Emitter
 	at := p.pointer + "/array"
+	feeder := at + "/partId"
+	if p.driver != nil {
+		feeder = p.driver.pointer + "/driver/partId"
+	}
 	ballast := func() *Fix {
-		if s.Ballast == nil || *s.Ballast <= 0 {
+		if s.Ballast == nil || s.Ballast.Ohm <= 0 {
 			return nil
 		}
-		ohm := roundUp(*s.Ballast)
+		ohm := roundUp(s.Ballast.Ohm)
 		return &Fix{fmt.Sprintf("Ballast of %.3g Ω in each string", ohm), []Patch{{"add", at + "/ballastOhm", ohm}}}
+	}
+	var worstA *float64
+	if s.AsItIs != nil {
+		worstA = s.AsItIs.WorstA
 	}
 	size := rowsMounted(e, p.node.Array)
 	switch {
-	case s.WorstRuns:
-		j.add(Finding{Code: "string-hogs", Severity: Stop, Stage: "emitters", Node: s.Node, Pointer: at, Title: "One string can take it all",
+	case s.AsItIs != nil && worstA == nil:
+		j.add(Finding{Code: "string-hogs", Severity: Stop, Stage: "emitters", Node: s.Node, Pointer: at + "/ballastOhm", Title: "One string can take it all",
 			Why: "Within the spread of forward voltage one string can warm, take more, and warm on without end, though the whole current is held. Ballast, series strings or a driver each prevent it.", Fix: ballast()})
-	case s.WorstA != nil && e.MaxCurrentA != nil && *s.WorstA > *e.MaxCurrentA*size:
+	case worstA != nil && e.MaxCurrentA != nil && *worstA > *e.MaxCurrentA*size:
 		limit := *e.MaxCurrentA * size
-		j.add(Finding{Code: "worst-string-over-max", Severity: Stop, Stage: "emitters", Node: s.Node, Pointer: at, Title: "The worst string exceeds its maximum",
-			Why:   fmt.Sprintf("Even sharing gives %s; within a spread of ±%s one string can take %s, its absolute maximum is %s.", amps(s.EvenA), volts(*s.BinV), amps(*s.WorstA), amps(limit)),
-			Value: s.WorstA, Limit: &limit, Unit: "A", Fix: ballast()})
-	case s.WorstA != nil && s.RatedA != nil && *s.WorstA > *s.RatedA:
-		j.add(Finding{Code: "worst-string", Severity: Caution, Stage: "emitters", Node: s.Node, Pointer: at, Title: "Strings share unevenly",
-			Why:   fmt.Sprintf("Even sharing gives %s; within a spread of ±%s one string can take %s of a rated %s. One school puts ballast in each string, another takes one bin and stays well below the rating.", amps(s.EvenA), volts(*s.BinV), amps(*s.WorstA), amps(*s.RatedA)),
-			Value: s.WorstA, Limit: s.RatedA, Unit: "A", Fix: ballast()})
+		j.add(Finding{Code: "worst-string-over-max", Severity: Stop, Stage: "emitters", Node: s.Node, Pointer: at + "/ballastOhm", Title: "The worst string exceeds its maximum",
+			Why:   fmt.Sprintf("Even sharing gives %s; within a spread of ±%s one string can take %s, its absolute maximum is %s.", amps(s.EvenA), volts(*s.BinV), amps(*worstA), amps(limit)),
+			Value: worstA, Limit: &limit, Unit: "A", Fix: ballast()})
+	case worstA != nil && s.RatedA != nil && *worstA > *s.RatedA:
+		j.add(Finding{Code: "worst-string", Severity: Caution, Stage: "emitters", Node: s.Node, Pointer: at + "/ballastOhm", Title: "Strings share unevenly",
+			Why:   fmt.Sprintf("Even sharing gives %s; within a spread of ±%s one string can take %s of a rated %s. One school puts ballast in each string, another takes one bin and stays well below the rating.", amps(s.EvenA), volts(*s.BinV), amps(*worstA), amps(*s.RatedA)),
+			Value: worstA, Limit: s.RatedA, Unit: "A", Fix: ballast()})
 	}
 	for _, g := range []struct {
 		gain      *float64
@@ -61,12 +69,12 @@ func (j *judge) sharing(s *chain.Sharing) {
 			continue
 		}
 		limit := 1.0
-		f := Finding{Code: g.code, Severity: Caution, Stage: "emitters", Node: s.Node, Pointer: at, Title: "Close to thermal runaway", Why: fmt.Sprintf(g.why, *g.gain), Value: g.gain, Limit: &limit}
+		f := Finding{Code: g.code, Severity: Caution, Stage: "emitters", Node: s.Node, Pointer: feeder, Title: "Close to thermal runaway", Why: fmt.Sprintf(g.why, *g.gain), Value: g.gain, Limit: &limit}
 		if *g.gain >= 1 {
 			f.Severity, f.Title = Stop, "Thermal runaway"
 		}
 		if differential {
-			f.Fix = ballast()
+			f.Pointer, f.Fix = at+"/ballastOhm", ballast()
 		}
 		j.add(f)
 	}
@@ -109,7 +117,7 @@ func (j *judge) colour(id string, p place, e *design.Emitter) {
 	if v < usual[0] {
 		limit = usual[0]
 	}
-	j.add(Finding{Code: "implausible-colour", Severity: Caution, Stage: "emitters", Node: id, Pointer: p.pointer + "/array/partId", Title: "This voltage does not fit the colour",
+	j.add(Finding{Code: "implausible-colour", Severity: Caution, Stage: "emitters", Node: id, Pointer: j.partPointer(p.node.Array.PartID) + "/emitter/colour", Title: "This voltage does not fit the colour",
 		Why:   fmt.Sprintf("%s a junction at %s is unlike a direct %s emitter, which has %s to %s. A wrong label, another colour, more junctions in series, or a phosphor type?", volts(v), amps(last.CurrentA), e.Colour, volts(usual[0]), volts(usual[1])),
 		Value: &v, Limit: &limit, Unit: "V"})
 }
@@ -137,17 +145,17 @@ func (j *judge) strip(id string, p place) {
 			j.add(f)
 		}
 		if s.LongestM != nil && m > *s.LongestM && !use.BothEnds {
-			j.add(Finding{Code: "run-too-long", Severity: Caution, Stage: "emitters", Node: id, Pointer: at, Title: "Longer than one end should feed",
+			j.add(Finding{Code: "run-too-long", Severity: Caution, Stage: "emitters", Node: id, Pointer: at + "/bothEnds", Title: "Longer than one end should feed",
 				Why: fmt.Sprintf("A run of %s is fed from one end; its maker allows %s.", length(m), length(*s.LongestM)), Value: new(m), Limit: s.LongestM, Unit: "m", Fix: &Fix{"Feed both ends", []Patch{{"add", at + "/bothEnds", true}}}})
 		}
 	}
 	v, _ := j.highest(id, "inV")
 	if most := s.VoltageV * 1.05; v > most {
-		j.add(Finding{Code: "strip-over-voltage", Severity: Stop, Stage: "emitters", Node: id, Pointer: at + "/partId", Title: "Voltage too high for the strip",
+		j.add(Finding{Code: "strip-over-voltage", Severity: Stop, Stage: "emitters", Node: id, Pointer: j.feedingPointer(&p), Title: "Voltage too high for the strip",
 			Why: fmt.Sprintf("It gets %s and is made for %s: its resistors overheat.", volts(v), volts(s.VoltageV)), Value: &v, Limit: &most, Unit: "V"})
 	}
 	if far, ok := j.highest(id, "farLight"); ok && v > 0 && far < evenLight {
-		f := Finding{Code: "far-end-dark", Severity: Caution, Stage: "emitters", Node: id, Pointer: at, Title: "The far end is darker",
+		f := Finding{Code: "far-end-dark", Severity: Caution, Stage: "emitters", Node: id, Pointer: at + "/bothEnds", Title: "The far end is darker",
 			Why: fmt.Sprintf("At the far end the copper leaves %s of the light.", percent(far)), Value: &far, Limit: new(evenLight)}
 		if !use.BothEnds {
 			f.Fix = &Fix{"Feed both ends", []Patch{{"add", at + "/bothEnds", true}}}

@@ -31,7 +31,7 @@ type Finding struct {
 	Severity Severity `json:"severity" enum:"stop,caution,note"`
 	Stage    string   `json:"stage" enum:"source,driver,emitters,light,heat" doc:"The stage of the chain it belongs to"`
 	Node     string   `json:"node" doc:"Id of the node, source or body"`
-	Pointer  string   `json:"pointer,omitempty" doc:"JSON Pointer to the figure that decides"`
+	Pointer  string   `json:"pointer" doc:"JSON Pointer to what is to be changed: the figure that decides, or the node it belongs to"`
 	Title    string   `json:"title" doc:"A few words"`
 	Why      string   `json:"why" doc:"One plain sentence"`
 	Value    *float64 `json:"value" doc:"The figure"`
@@ -135,7 +135,48 @@ func (j *judge) walk(f *design.Feed, parent *design.Node, above *place, loads []
 	}
 }
 
-func (j *judge) add(f Finding) { j.findings = append(j.findings, f) }
+// add takes a finding down; one that points at no figure points at its node.
+func (j *judge) add(f Finding) {
+	if f.Pointer == "" {
+		f.Pointer = j.pointerTo(f.Node)
+	}
+	j.findings = append(j.findings, f)
+}
+
+// pointerTo is where a node, feed, source or body stands in the document.
+func (j *judge) pointerTo(id string) string {
+	if p, ok := j.nodes[id]; ok {
+		return p.pointer
+	}
+	v := j.model.Variant()
+	for i := range v.Feeds {
+		at := fmt.Sprintf("%s/feeds/%d", j.at, i)
+		if v.Feeds[i].ID == id {
+			return at
+		}
+		for k := range v.Feeds[i].Sources {
+			if v.Feeds[i].Sources[k].ID == id {
+				return fmt.Sprintf("%s/sources/%d", at, k)
+			}
+		}
+	}
+	for i := range v.Bodies {
+		if v.Bodies[i].ID == id {
+			return fmt.Sprintf("%s/bodies/%d", j.at, i)
+		}
+	}
+	return j.at
+}
+
+// partPointer is where a part's own figures stand.
+func (j *judge) partPointer(id string) string {
+	for i := range j.light.Parts {
+		if j.light.Parts[i].ID == id {
+			return fmt.Sprintf("/parts/%d", i)
+		}
+	}
+	return ""
+}
 
 // stage tells under which stage of the chain an id is shown.
 func (j *judge) stage(id string) string {

@@ -1306,8 +1306,8 @@ export interface components {
             limit: number | null;
             /** @description Id of the node, source or body */
             node: string;
-            /** @description JSON Pointer to the figure that decides */
-            pointer?: string;
+            /** @description JSON Pointer to what is to be changed: the figure that decides, or the node it belongs to */
+            pointer: string;
             /** @enum {string} */
             severity: "stop" | "caution" | "note";
             /**
@@ -1925,6 +1925,28 @@ export interface components {
              */
             wholeOhm: number;
         };
+        School: {
+            /**
+             * Format: double
+             * @description Ballast in each string, Ω
+             */
+            ballastOhm: number;
+            /**
+             * Format: double
+             * @description What all those ballasts take, W
+             */
+            ballastW: number;
+            /**
+             * Format: double
+             * @description How far that is below the rating, as a share of it; negative: above
+             */
+            margin: number | null;
+            /**
+             * Format: double
+             * @description Current of the worst string, A; null: it takes more and more and does not settle
+             */
+            worstA: number | null;
+        };
         Series: {
             /** @description sourceW openV busV busA lossW charge cellV inV inA inW outV outA outW peakV peakA stringA mode fluxLm farV farLight lightW opticW junctionC caseC bodyC heatW airW inputW */
             figure: string;
@@ -1935,21 +1957,10 @@ export interface components {
             values: number[];
         };
         Sharing: {
-            /**
-             * Format: double
-             * @description The same with a ballast of ballastOhm in each string, A
-             */
-            ballastA: number | null;
-            /**
-             * Format: double
-             * @description Ballast that keeps the worst string within a tenth above even, Ω
-             */
-            ballastOhm: number | null;
-            /**
-             * Format: double
-             * @description What all those ballasts would take, W
-             */
-            ballastW: number | null;
+            /** @description The strings as they are */
+            asItIs: components["schemas"]["School"];
+            /** @description Never without ballast: as much as keeps the worst string within a tenth above even */
+            ballast: components["schemas"]["School"];
             /**
              * Format: double
              * @description Spread of forward voltage taken, ±, V
@@ -1977,20 +1988,10 @@ export interface components {
              * @description Rated current of the emitter as mounted, A
              */
             ratedA: number | null;
-            /**
-             * Format: double
-             * @description The same if all come from one bin or bag, half the spread, A
-             */
-            sameBinA: number | null;
+            /** @description All from one bin or bag, half the spread, well below the rating */
+            sameBin: components["schemas"]["School"];
             /** @description Each kind of string */
             strings: components["schemas"]["String"][];
-            /**
-             * Format: double
-             * @description Current of one string at the low end of the spread among others at its high end, warmed by it, A; null: not known, or it runs away
-             */
-            worstA: number | null;
-            /** @description That string takes more and more and does not settle */
-            worstRunsAway: boolean;
         };
         ShelfLight: {
             id: string;

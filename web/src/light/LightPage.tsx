@@ -19,6 +19,7 @@ import { HeatBench } from './bench/HeatBench'
 import { LightBench } from './bench/LightBench'
 import { OverviewBench } from './bench/OverviewBench'
 import { SourceBench } from './bench/SourceBench'
+import { controlOf, partPointer, stageFor } from './cause'
 import { ConflictDialog } from './ConflictDialog'
 import { Findings } from './Findings'
 import { Ladder } from './Ladder'
@@ -54,6 +55,7 @@ function Loaded({ id }: { id: string }) {
   const [trial, setTrial] = useState<Trial>()
   const [part, setPart] = useState<{ kind: PartKind; usedAt: string }>()
   const [figures, setFigures] = useState<string>()
+  const [cause, setCause] = useState<{ stage: Stage; pointer: string }>()
   const [driverId, setDriverId] = useState<string>()
 
   const stage: Stage = stages.includes(stageInUrl as Stage) ? (stageInUrl as Stage) : 'overview'
@@ -84,6 +86,18 @@ function Loaded({ id }: { id: string }) {
   const slowT = useDeferredValue(t)
 
   useEffect(() => {
+    if (!cause || cause.stage !== stage) return
+    const frame = requestAnimationFrame(() => {
+      const control = controlOf(cause.pointer)
+      // A part's figure that is not on the page stands among all its figures.
+      if (partPointer(cause.pointer) && control?.dataset.pointer !== cause.pointer) setFigures(cause.pointer)
+      else control?.focus()
+      setCause(undefined)
+    })
+    return () => cancelAnimationFrame(frame)
+  }, [cause, stage])
+
+  useEffect(() => {
     document.title = saved ? `${saved.name} – Photherm` : 'Photherm'
   }, [saved])
 
@@ -102,16 +116,11 @@ function Loaded({ id }: { id: string }) {
     setDragT(x)
     if (done) keep({ t: Math.ceil(x).toFixed(0) })
   }
-  // A finding leads to the stage it belongs to, and into the field that decides if it is there.
-  const goCause = (s: Stage, pointer?: string) => {
-    goStage(s)
-    setTimeout(() => {
-      // A part's figure that is not on the page stands among all its figures.
-      const part = /^\/parts\/\d+/.exec(pointer ?? '')?.[0]
-      const field = document.querySelector<HTMLElement>(`[data-pointer${part ? '' : '^'}="${pointer ?? 'none'}"]`)
-      if (field) field.focus()
-      else if (part) setFigures(part)
-    }, 50)
+  // A finding leads to the stage where its cause is set, and into the control that sets it.
+  const goCause = (s: Stage, pointer = '') => {
+    const there = stageFor(pointer) ?? s
+    goStage(there)
+    setCause({ stage: there, pointer })
   }
   const nextVariant = () => saved && keep({ v: String((variantIndex + 1) % saved.variants.length) })
   const keys: Key[] = [

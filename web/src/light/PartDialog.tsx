@@ -95,17 +95,20 @@ export function PartDialog({ light, variant, kind, usedAt, onClose, onPick }: Pr
   )
 }
 
-/** All figures of a part that a light holds. */
+/** All figures of a part that a light holds; a pointer to one of them opens with it in focus. */
 export function FiguresDialog({ light, pointer, wrong, onClose, edit }: { light: Light; pointer?: string; wrong: Map<string, string>; onClose: () => void; edit: (light: Light, label: string, done?: boolean) => void }) {
-  const i = pointer ? Number(pointer.split('/')[2]) : -1
+  const [, , index, kind, sought] = (pointer ?? '').split('/')
+  const i = index === undefined ? -1 : Number(index)
   const part: Part | undefined = light.parts[i]
   const own = new Map([...wrong].filter(([k]) => k.startsWith(`/parts/${i}/`)).map(([k, v]) => [k.slice(`/parts/${i}`.length), v]))
+  // The form's pointers are those of any light's first part.
+  const focus = (dialog: HTMLElement) => sought && dialog.querySelector<HTMLElement>(`[data-pointer="/parts/0/${kind}/${sought}"]`)?.focus()
   return (
-    <Dialog open={part !== undefined} onClose={onClose} fullWidth maxWidth="sm">
+    <Dialog open={part !== undefined} onClose={onClose} fullWidth maxWidth="sm" slotProps={{ transition: { onEntered: focus } }}>
       <DialogTitle>{part?.name}</DialogTitle>
       <DialogContent>
         <Box sx={{ color: 'var(--ink-soft)', fontSize: 13, mb: 1 }}>This light’s own copy: the cabinet and other lights are not touched.</Box>
-        {part && <PartForm part={part} wrong={own} onChange={(next, label, done) => edit(set(light, `/parts/${i}`, next), label, done)} />}
+        {part && <PartForm part={part} wrong={own} sought={sought} onChange={(next, label, done) => edit(set(light, `/parts/${i}`, next), label, done)} />}
         {part?.emitter && <EmitterSheet part={part} />}
       </DialogContent>
       <DialogActions>

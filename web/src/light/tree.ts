@@ -50,3 +50,6 @@ export const familyWord = {
 
 /** The first letter made large: for sentences that stand alone. */
 export const capital = (s: string) => s.charAt(0).toUpperCase() + s.slice(1)
+
+/** Every id a variant uses: a new one must differ from all. */
+export const idsOf = (variant: Variant): string[] => [...variant.feeds.flatMap((f) => [f.id, ...f.sources.map((s) => s.id)]), ...nodesOf(variant, '').map((p) => p.node.id), ...variant.bodies.map((b) => b.id)]

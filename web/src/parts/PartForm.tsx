@@ -12,19 +12,21 @@ interface Props {
   part: Part
   /** Place in a light whose ranges hold; any part's will do. */
   wrong: Map<string, string>
+  /** Name of a figure that is looked for: it is shown though it be an unusual one. */
+  sought?: string
   onChange: (part: Part, label: string, done: boolean) => void
 }
 
 const rangesAt = '/parts/0'
 
 /** Every figure of a part, the usual ones first. */
-export function PartForm({ part, wrong, onChange }: Props) {
+export function PartForm({ part, wrong, sought, onChange }: Props) {
   const [all, setAll] = useState(false)
   const kind = kindOf(part)
   const first = firstFigures(part)
   const data = (part[kind] ?? {}) as Record<string, unknown>
   const figures = figuresOf(part)
-  const shown = all ? figures : figures.filter((f) => first.includes(f.name) || data[f.name] !== undefined)
+  const shown = all ? figures : figures.filter((f) => first.includes(f.name) || f.name === sought || data[f.name] !== undefined)
   const put = (pointer: string, label: string) => (value: unknown, done = true) => onChange(set(part, pointer, value), label, done)
   return (
     <>
@@ -58,11 +60,11 @@ function Row({ label, title, children, error }: { label: React.ReactNode; title?
 
 const inputStyle = { border: 0, borderBottom: '1px dotted var(--power)', background: 'none', color: 'var(--power-ink)', font: 'inherit', fontSize: 14, p: 0, minWidth: 0 }
 
-function WordRow({ label, title, value, required, onChange }: { label: string; title?: string; value: string; required?: boolean; onChange: (v: string | undefined) => void }) {
+function WordRow({ label, title, pointer, value, required, onChange }: { label: string; title?: string; pointer?: string; value: string; required?: boolean; onChange: (v: string | undefined) => void }) {
   const id = useId()
   return (
     <Row label={<label htmlFor={id}>{label}</label>} title={title}>
-      <Box component="input" id={id} key={value} defaultValue={value} maxLength={500} sx={{ ...inputStyle, flex: '1 1 50%', textAlign: 'right' }}
+      <Box component="input" id={id} data-pointer={pointer} key={value} defaultValue={value} maxLength={500} sx={{ ...inputStyle, flex: '1 1 50%', textAlign: 'right' }}
         onBlur={(e) => {
           const typed = e.target.value.trim()
           if (typed === value) return
@@ -73,11 +75,11 @@ function WordRow({ label, title, value, required, onChange }: { label: string; t
   )
 }
 
-function ChoiceRow({ label, title, value, options, onChange }: { label: string; title?: string; value: string; options: string[]; onChange: (v: string | undefined) => void }) {
+function ChoiceRow({ label, title, pointer, value, options, onChange }: { label: string; title?: string; pointer?: string; value: string; options: string[]; onChange: (v: string | undefined) => void }) {
   const id = useId()
   return (
     <Row label={<span id={id}>{label}</span>} title={title}>
-      <Select variant="standard" disableUnderline labelId={id} id={`${id}-select`} value={options.includes(value) ? value : ''} displayEmpty onChange={(e) => onChange(e.target.value === '' ? undefined : e.target.value)} sx={{ fontSize: 14, color: 'var(--power-ink)' }}>
+      <Select variant="standard" disableUnderline labelId={id} id={`${id}-select`} SelectDisplayProps={{ 'data-pointer': pointer } as object} value={options.includes(value) ? value : ''} displayEmpty onChange={(e) => onChange(e.target.value === '' ? undefined : e.target.value)} sx={{ fontSize: 14, color: 'var(--power-ink)' }}>
         <MenuItem value="" dense>
           not said
         </MenuItem>
@@ -97,32 +99,32 @@ function FigureRow({ figure: f, value, error, pointer, onChange }: { figure: Fig
     case 'number':
       return <FigureField label={f.label} pointer={pointer} quantity={f.quantity} value={value as number | undefined} fallback="not known" error={error} onChange={onChange} />
     case 'choice':
-      return <ChoiceRow label={f.label} title={f.doc} value={(value as string | undefined) ?? ''} options={f.options} onChange={onChange} />
+      return <ChoiceRow label={f.label} title={f.doc} pointer={pointer} value={(value as string | undefined) ?? ''} options={f.options} onChange={onChange} />
     case 'yes-no':
       return (
         <Row label={<label htmlFor={id}>{f.label}</label>} title={f.doc}>
-          <input id={id} type="checkbox" checked={value === true} onChange={(e) => onChange(e.target.checked ? true : undefined)} />
+          <input id={id} type="checkbox" data-pointer={pointer} checked={value === true} onChange={(e) => onChange(e.target.checked ? true : undefined)} />
         </Row>
       )
     case 'word':
       return f.of.length > 0 ? (
-        <WordRow label={f.label} title={f.doc} value={((value as string[] | undefined) ?? []).join(', ')} onChange={(v) => onChange(v?.split(',').map((w) => w.trim()).filter(Boolean))} />
+        <WordRow label={f.label} title={f.doc} pointer={pointer} value={((value as string[] | undefined) ?? []).join(', ')} onChange={(v) => onChange(v?.split(',').map((w) => w.trim()).filter(Boolean))} />
       ) : (
-        <WordRow label={f.label} title={f.doc} value={(value as string | undefined) ?? ''} onChange={onChange} />
+        <WordRow label={f.label} title={f.doc} pointer={pointer} value={(value as string | undefined) ?? ''} onChange={onChange} />
       )
     case 'numbers':
-      return <WordRow label={f.label} title={f.doc} value={((value as number[] | undefined) ?? []).join('; ')} onChange={(v) => onChange(v?.split(/[;\s]+/).map((w) => Number(w.replace(',', '.'))).filter((n) => Number.isFinite(n)))} />
+      return <WordRow label={f.label} title={f.doc} pointer={pointer} value={((value as number[] | undefined) ?? []).join('; ')} onChange={(v) => onChange(v?.split(/[;\s]+/).map((w) => Number(w.replace(',', '.'))).filter((n) => Number.isFinite(n)))} />
     case 'points':
-      return <PointsRow figure={f} value={value as object[] | undefined} error={error} onChange={onChange} />
+      return <PointsRow figure={f} pointer={pointer} value={value as object[] | undefined} error={error} onChange={onChange} />
     case 'spectrum':
-      return <SpectrumRow value={value as Part['emitter'] extends infer E ? (E extends { spectrum?: infer S } ? S : undefined) : undefined} error={error} onChange={onChange} />
+      return <SpectrumRow pointer={pointer} value={value as Part['emitter'] extends infer E ? (E extends { spectrum?: infer S } ? S : undefined) : undefined} error={error} onChange={onChange} />
   }
 }
 
 const pointWord: Record<string, string> = { currentA: 'A', voltageV: 'V', x: 'where', charge: 'charge 0 to 1', caseC: 'case °C', relative: 'power per nm' }
 
 /** Points typed or pasted, one a line; what cannot be read stays with its reason. */
-export function PointsRow({ figure: f, value, error, onChange }: { figure: Pick<Figure, 'label' | 'doc' | 'of'>; value: readonly object[] | undefined; error?: string; onChange: (v: unknown) => void }) {
+export function PointsRow({ figure: f, pointer, value, error, onChange }: { figure: Pick<Figure, 'label' | 'doc' | 'of'>; pointer?: string; value: readonly object[] | undefined; error?: string; onChange: (v: unknown) => void }) {
   const id = useId()
   const shown = writePoints(value, f.of)
   const [typed, setTyped] = useState<string>()
@@ -135,7 +137,7 @@ export function PointsRow({ figure: f, value, error, onChange }: { figure: Pick<
           {f.label}
           <Box component="span" sx={{ display: 'block', fontSize: 12 }}>{f.of.map((name) => pointWord[name] ?? name).join(', ')}: one point a line, typed or pasted</Box>
         </Box>
-        <Box component="textarea" id={id} className="figure" value={text} rows={Math.min(Math.max(text.split('\n').length, 2), 8)} spellCheck={false} aria-invalid={wrong || error ? true : undefined}
+        <Box component="textarea" id={id} data-pointer={pointer} className="figure" value={text} rows={Math.min(Math.max(text.split('\n').length, 2), 8)} spellCheck={false} aria-invalid={wrong || error ? true : undefined}
           onChange={(e) => setTyped(e.target.value)}
           onBlur={() => {
             if (typed === undefined) return
@@ -166,15 +168,15 @@ interface Spectrum {
   table?: { nm: number; relative: number }[]
 }
 
-function SpectrumRow({ value, error, onChange }: { value: Spectrum | undefined; error?: string; onChange: (v: unknown, done?: boolean) => void }) {
+function SpectrumRow({ pointer, value, error, onChange }: { pointer: string; value: Spectrum | undefined; error?: string; onChange: (v: unknown, done?: boolean) => void }) {
   const kind = value?.whiteK !== undefined ? 'white' : value?.peakNm !== undefined ? 'one peak' : value?.table ? 'a table' : ''
   const begin: Record<string, Spectrum | undefined> = { white: { whiteK: 4000 }, 'one peak': { peakNm: 660, widthNm: 20 }, 'a table': { table: [{ nm: 400, relative: 0 }, { nm: 550, relative: 1 }, { nm: 700, relative: 0 }] } }
   const field = (name: keyof Spectrum, label: string) => (
-    <FigureField label={label} pointer={`${rangesAt}/emitter/spectrum/${name}`} quantity="count" value={get(value, `/${name}`) as number | undefined} onChange={(v, done) => onChange({ ...value, [name]: v }, done)} />
+    <FigureField label={label} pointer={`${pointer}/${name}`} quantity="count" value={get(value, `/${name}`) as number | undefined} onChange={(v, done) => onChange({ ...value, [name]: v }, done)} />
   )
   return (
     <>
-      <ChoiceRow label="Spectrum" value={kind} options={Object.keys(begin)} onChange={(k) => onChange(k ? begin[k] : undefined)} />
+      <ChoiceRow label="Spectrum" pointer={pointer} value={kind} options={Object.keys(begin)} onChange={(k) => onChange(k ? begin[k] : undefined)} />
       {kind === 'white' && field('whiteK', 'Colour temperature, K')}
       {kind === 'one peak' && field('peakNm', 'Peak, nm')}
       {kind === 'one peak' && field('widthNm', 'Width at half, nm')}

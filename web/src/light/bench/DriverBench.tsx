@@ -92,7 +92,7 @@ function Settings({ bench, p, d, from }: { bench: BenchProps; p: Placed; d?: Dri
       {d.family === 'resistor' && <Field bench={bench} label="Wanted current" pointer={`${here}/setCurrentA`} quantity="current" fallback="not said" />}
       {d.family === 'dropper' && <Field bench={bench} label="Drops" pointer={`${from}/driver/dropV`} quantity="voltage" fallback="not known" />}
       {d.family === 'window' && <ReadRow label="Window">{`${d.minVoltageV ?? '?'} to ${d.maxVoltageV ?? '?'} V`}</ReadRow>}
-      {(d.channels ?? 1) > 1 && <Field bench={bench} label={`Channels tied, of ${d.channels}`} pointer={`${here}/tiedChannels`} quantity="count" fallback="1" hint={d.tieable ? 'these may be tied' : 'these must not be tied'} />}
+      {((d.channels ?? 1) > 1 || (use.tiedChannels ?? 1) > 1) && <Field bench={bench} label={`Channels tied, of ${d.channels ?? 1}`} pointer={`${here}/tiedChannels`} quantity="count" fallback="1" hint={d.tieable ? 'these may be tied' : 'these must not be tied'} />}
       {(d.family === 'linear' || d.family === 'buck') && <Field bench={bench} label="Headroom it needs" pointer={`${from}/driver/headroomV`} quantity="voltage" fallback={d.family === 'buck' ? '0.8 V assumed' : '0.3 V assumed'} />}
       <Field bench={bench} label="Lowest input" pointer={`${from}/driver/inputMinV`} quantity="voltage" fallback="not known" />
       <Field bench={bench} label="Highest input" pointer={`${from}/driver/inputMaxV`} quantity="voltage" fallback="not known" />

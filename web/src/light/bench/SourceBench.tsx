@@ -12,14 +12,14 @@ type Feed = Schemas['Feed']
 
 export function SourceBench(bench: BenchProps) {
   const { light, variant, at } = bench
-  const between = nodesOf(variant, at).filter((p) => (p.node.switch ?? p.node.auxiliary) && !p.above.some((a) => a.node.driver))
+  const between = nodesOf(variant, at).filter((p) => p.node.switch ?? p.node.auxiliary)
   return (
     <>
       <BenchTitle title="Source" keyName="1" />
       {variant.feeds.map((f, i) => (
         <Box key={f.id}>
           {variant.feeds.length > 1 && <Box component="h3" sx={{ fontSize: 13, m: 0, mt: 1 }}>{f.name ?? f.id}</Box>}
-          {f.sources.length === 0 && <Button onClick={() => bench.edit(set(light, `${at}/feeds/${i}/sources`, [{ id: `${f.id}-pack`, pack: { series: 1, parallel: 1 } }]), 'Pack')}>Add a pack</Button>}
+          {f.sources.length === 0 && <Button data-pointer={`${at}/feeds/${i}/sources`} onClick={() => bench.edit(set(light, `${at}/feeds/${i}/sources`, [{ id: `${f.id}-pack`, pack: { series: 1, parallel: 1 } }]), 'Pack')}>Add a pack</Button>}
           {f.sources.map((s, k) => (
             <Box key={s.id}>
               {k > 0 && <Box component="h3" sx={{ fontSize: 13, m: 0, mt: 1 }}>Must also accept: {s.name ?? s.id}</Box>}
@@ -66,7 +66,7 @@ function OneSource({ bench, feed, index, source: k }: { bench: BenchProps; feed:
       </>
     )
   }
-  if (!source.pack) return <Button onClick={() => bench.edit(set(light, here, { id: source.id, pack: { series: 1, parallel: 1 } }), 'Pack')}>Add a pack</Button>
+  if (!source.pack) return <Button data-pointer={here} onClick={() => bench.edit(set(light, here, { id: source.id, pack: { series: 1, parallel: 1 } }), 'Pack')}>Add a pack</Button>
   return <Pack bench={bench} feed={feed} index={index} here={here} pack={source.pack} inUse={inUse} />
 }
 

@@ -5,7 +5,7 @@ import MenuItem from '@mui/material/MenuItem'
 import { useState } from 'react'
 import type { LightNode, Schemas } from '../../api/client'
 import { get, set } from '../../document/pointer'
-import { freshId, nodesOf } from '../tree'
+import { freshId, idsOf, nodesOf } from '../tree'
 import type { BenchProps } from './fields'
 
 type Feed = Schemas['Feed']
@@ -33,7 +33,7 @@ const sourceWord = (s: Source) => s.name ?? (s.pack ? `${s.pack.series}S${s.pack
 /** The power tree, from every source it must accept to what lights up: branches are added, named, moved and taken away. */
 export function TreeEditor(bench: BenchProps) {
   const { light, variant, at, edit } = bench
-  const taken = () => [...variant.feeds.flatMap((f) => [f.id, ...f.sources.map((s) => s.id)]), ...nodesOf(variant, at).map((p) => p.node.id), ...variant.bodies.map((b) => b.id)]
+  const taken = () => idsOf(variant)
   const body = variant.bodies[0]?.id
   const addBelow = (pointer: string, kind: string) => {
     const list = (get(light, `${pointer}/loads`) as LightNode[] | undefined) ?? []

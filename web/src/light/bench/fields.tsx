@@ -45,7 +45,7 @@ export function Field({ bench, label, pointer, ...rest }: FieldProps) {
 }
 
 /** A choice of the document by its JSON Pointer. */
-export function Choice({ bench, label, pointer, options, standard, number, yesNo }: { bench: BenchProps; label: string; pointer: string; options: Record<string, string>; standard?: string; number?: boolean; yesNo?: boolean }) {
+export function Choice({ bench, label, pointer, options, standard, number, yesNo, change }: { bench: BenchProps; label: string; pointer: string; options: Record<string, string>; standard?: string; number?: boolean; yesNo?: boolean; change?: (picked: string | undefined) => Light }) {
   const id = useId()
   const kept = get(bench.light, pointer) as string | number | boolean | undefined
   const value = kept === undefined ? (standard ?? '') : String(kept)
@@ -55,7 +55,7 @@ export function Choice({ bench, label, pointer, options, standard, number, yesNo
       <Box id={id} sx={{ flex: 1, color: 'var(--ink-soft)' }}>
         {label}
       </Box>
-      <Select variant="standard" disableUnderline labelId={id} id={`${id}-select`} value={value} onChange={(e) => bench.edit(set(bench.light, pointer, typed(e.target.value)), label)} sx={{ fontSize: 14, color: 'var(--power-ink)' }}>
+      <Select variant="standard" disableUnderline labelId={id} id={`${id}-select`} value={value} SelectDisplayProps={{ 'data-pointer': pointer } as object} onChange={(e) => bench.edit(change ? change(e.target.value === standard ? undefined : e.target.value) : set(bench.light, pointer, typed(e.target.value)), label)} sx={{ fontSize: 14, color: 'var(--power-ink)' }}>
         {Object.entries(options).map(([key, name]) => (
           <MenuItem key={key} value={key} dense>
             {name}
@@ -73,7 +73,7 @@ export function Words({ bench, label, pointer, fallback }: { bench: BenchProps; 
   return (
     <Box sx={{ display: 'flex', alignItems: 'baseline', gap: 1, borderBottom: '1px solid var(--line)', py: 0.35 }}>
       <Box component="label" htmlFor={id} sx={{ flex: '1 1 auto', color: 'var(--ink-soft)' }}>{label}</Box>
-      <Box component="input" id={id} key={value} defaultValue={value} placeholder={fallback} maxLength={64} onBlur={(e) => e.target.value.trim() !== value && bench.edit(set(bench.light, pointer, e.target.value.trim() || undefined), label)}
+      <Box component="input" id={id} data-pointer={pointer} key={value} defaultValue={value} placeholder={fallback} maxLength={64} onBlur={(e) => e.target.value.trim() !== value && bench.edit(set(bench.light, pointer, e.target.value.trim() || undefined), label)}
         sx={{ width: 150, textAlign: 'right', border: 0, borderBottom: '1px dotted var(--power)', background: 'none', color: 'var(--power-ink)', font: 'inherit', p: 0, '&::placeholder': { color: 'var(--ink-soft)', opacity: 1 } }} />
     </Box>
   )
@@ -88,7 +88,7 @@ export function Tick({ bench, label, pointer, inverted }: { bench: BenchProps; l
       <Box component="label" htmlFor={id} sx={{ flex: 1, color: 'var(--ink-soft)' }}>
         {label}
       </Box>
-      <input id={id} type="checkbox" checked={on} onChange={(e) => bench.edit(set(bench.light, pointer, e.target.checked !== (inverted ?? false) ? true : undefined), label)} />
+      <input id={id} type="checkbox" data-pointer={pointer} checked={on} onChange={(e) => bench.edit(set(bench.light, pointer, e.target.checked !== (inverted ?? false) ? true : undefined), label)} />
     </Box>
   )
 }

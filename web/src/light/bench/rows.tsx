@@ -18,7 +18,7 @@ export function PartLine({ bench, kind, id, usedAt, empty }: { bench: BenchProps
         {part?.name ?? empty}
         {part?.basis && <Box component="span" sx={{ ml: 1, fontSize: 11.5, fontWeight: 400, color: 'var(--ink-soft)' }}>{part.basis}</Box>}
       </Box>
-      <Button sx={{ p: 0, minWidth: 0 }} onClick={() => bench.onParts(kind, usedAt)}>
+      <Button data-pointer={usedAt} sx={{ p: 0, minWidth: 0 }} onClick={() => bench.onParts(kind, usedAt)}>
         {part ? 'Change…' : 'Choose…'}
       </Button>
     </Box>

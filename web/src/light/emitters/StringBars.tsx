@@ -26,8 +26,8 @@ const a = (x: number) => `${digits(x, 3)} A`
 function One({ s, name }: { s: Sharing; name: string }) {
   const strings = s.strings ?? []
   const count = strings.reduce((n, x) => n + x.count, 0)
-  const top = Math.max(s.ratedA ?? 0, s.worstA ?? 0, ...strings.map((x) => x.currentA), 1e-9) * 1.08
-  const bar = (label: string, value: number, colour: string, note?: string, soft?: boolean) => (
+  const top = Math.max(s.ratedA ?? 0, s.asItIs?.worstA ?? 0, ...strings.map((x) => x.currentA), 1e-9) * 1.08
+  const bar = (label: string, value: number, colour: string, note?: string, soft?: boolean, margin?: number | null) => (
     <Box key={label} sx={{ display: 'grid', gridTemplateColumns: { xs: 'minmax(0, 1fr) 84px', sm: '210px minmax(0, 1fr) 92px' }, columnGap: 1, alignItems: 'center', py: 0.3 }}>
       <Box sx={{ fontSize: 13, gridColumn: { xs: '1 / 3', sm: 'auto' } }}>
         {label}
@@ -37,9 +37,16 @@ function One({ s, name }: { s: Sharing; name: string }) {
         <Box sx={{ width: `${(100 * value) / top}%`, height: '100%', background: soft ? 'none' : colour, border: soft ? `1px dashed ${colour}` : 0 }} />
         {s.ratedA != null && <Box title="rated" sx={{ position: 'absolute', left: `${(100 * s.ratedA) / top}%`, top: -2, bottom: -2, width: '2px', background: 'var(--caution)' }} />}
       </Box>
-      <Box className="figure" sx={{ textAlign: 'right', fontSize: 13 }}>{a(value)}</Box>
+      <Box className="figure" sx={{ textAlign: 'right', fontSize: 13 }}>
+        {a(value)}
+        {margin != null && <Box component="span" sx={{ display: 'block', fontSize: 12, color: margin < 0 ? 'var(--caution-ink)' : 'var(--margin-ink)' }}>{Math.abs(100 * margin).toFixed(0)} % {margin < 0 ? 'over' : 'to spare'}</Box>}
+      </Box>
     </Box>
   )
+  const school = (label: string, c: Schemas['School'] | null | undefined, note: string) =>
+    c && (c.worstA == null
+      ? <Box key={label} sx={{ color: 'var(--stop)', fontSize: 13, py: 0.3 }}>{label}: one string can take it all.</Box>
+      : bar(label, c.worstA, 'var(--heat)', note, true, c.margin))
   const gain = (label: string, g: number | null | undefined, words: string) =>
     g != null && (
       <Box sx={{ display: 'flex', gap: 1, fontSize: 13, borderTop: '1px solid var(--line)', py: 0.4 }}>
@@ -59,9 +66,9 @@ function One({ s, name }: { s: Sharing; name: string }) {
       {count > 1 && (s.binV != null ? (
         <>
           <Box component="h3" sx={{ fontSize: 13, m: 0, mt: 1 }}>The worst string, by school</Box>
-          {s.worstA != null ? bar('As it is', s.worstA, 'var(--heat)', `spread ± ${(s.binV * 1000).toFixed(0)} mV, warmed by it`, true) : <Box sx={{ color: 'var(--stop)', fontSize: 13 }}>As it is, one string can take it all.</Box>}
-          {s.sameBinA != null && bar('Same bin, wide margin', s.sameBinA, 'var(--heat)', 'half the spread; stay well below rated', true)}
-          {s.ballastA != null && s.ballastOhm != null && bar('Never without ballast', s.ballastA, 'var(--heat)', `${digits(s.ballastOhm, 2)} Ω in each, ${digits(s.ballastW ?? 0, 2)} W in all`, true)}
+          {school('As it is', s.asItIs, `spread ± ${(s.binV * 1000).toFixed(0)} mV, warmed by it`)}
+          {school('Same bin, wide margin', s.sameBin, 'half the spread; stay well below rated')}
+          {school('Never without ballast', s.ballast, `${digits(s.ballast?.ballastOhm ?? 0, 2)} Ω in each, ${digits(s.ballast?.ballastW ?? 0, 2)} W in all`)}
         </>
       ) : (
         <Box sx={{ fontSize: 13, color: 'var(--ink-soft)', mt: 0.5 }}>With the emitter’s spread of forward voltage the worst string can be told.</Box>
