@@ -332,3 +332,63 @@ func TestModes(t *testing.T) {
 		t.Errorf("back to steady: %+v", use)
 	}
 }
+
+// A number of emitters that the strings do not divide is refused with the two that
+// they do, and stays as typed; one that they divide sets the strings.
+func TestEmittersInAll(t *testing.T) {
+	id := copyOf(t, "germination-rack.json", "Rack recounted")
+	p := open(t, "/lights/"+id+"/emitters")
+	p.sees("Emitters in all")
+	p.figure("/array#all", "450")
+	p.sees("450 do not divide into 4 boards of strings of 14: take 448 or 504")
+	if v := p.value(`input[data-pointer$="/array#all"]`); v != "450" {
+		t.Errorf("the field shows %q", v)
+	}
+	p.figure("/array#all", "504")
+	p.saved()
+	p.misses("do not divide")
+	if a := stored(t, id).Variants[0].Feeds[0].Loads[0].Loads[0].Loads[0].Array; a.Series != 14 || a.Parallel != 9 || a.Count != 4 {
+		t.Errorf("kept %d × %d × %d", a.Series, a.Parallel, a.Count)
+	}
+}
+
+// Cells of the holder's size are offered, of any chemistry; others when asked for.
+func TestCellsOfOneSize(t *testing.T) {
+	id := copyOf(t, "shore-search-handlamp.json", "Handlamp for any cell")
+	p := open(t, "/lights/"+id+"/source")
+	p.press(`[data-pointer$="/pack/partId"]`, "")
+	p.sees("Iron phosphate 18650")
+	p.misses("Alkaline AA")
+	p.press("[role=dialog] input[type=checkbox]", "")
+	p.sees("Alkaline AA")
+	p.press("[role=dialog] button", "Iron phosphate 18650")
+	p.saved()
+	l := stored(t, id)
+	if cell := l.Variants[0].Feeds[0].Sources[0].Pack.PartID; l.Parts[len(l.Parts)-1].ID != cell || l.Parts[len(l.Parts)-1].Cell.Chemistry != "lifepo4" {
+		t.Errorf("the pack holds %q", cell)
+	}
+}
+
+// A module with two limits on a pack: each of its ways is there with its own
+// cautions, a reading is judged, and it is in each way what it is in the others.
+func TestModuleSetUp(t *testing.T) {
+	id := spoiled(t, "shore-search-handlamp.json", "Handlamp with a module", func(l *design.Light, loads []design.Node) {
+		l.Parts[1].Driver = &design.Driver{Family: "voltage", MinVoltageV: new(1.2), MaxVoltageV: new(30.0), MinCurrentA: new(0.05), MaxCurrentA: new(5.0), SetVoltageV: new(11.0), Efficiency: new(0.91)}
+		loads[1].Loads[0].Driver.Dimming, loads[1].Loads[0].Driver.Modes = nil, nil
+	})
+	p := open(t, "/lights/"+id+"/driver?pane=setup")
+	p.sees("Use the high-current jack")
+	p.sees("Put the meter's leads back to volts at once")
+	p.figure("/step/open-voltage", "12")
+	p.sees("differs from the calculation")
+	for _, way := range []struct{ name, text string }{{"Into a dummy load", "The resistor gets very hot"}, {"Into the emitters", "the current limit does not mind"}, {"Input range", "the lowest it will see"}} {
+		if err := p.get("[data-testid=setup] [role=combobox]", "").Click("left", 1); err != nil {
+			t.Fatal(err)
+		}
+		p.press("[role=option]", way.name)
+		p.sees(way.text)
+		if way.name != "Input range" {
+			p.sees("differs from the calculation")
+		}
+	}
+}

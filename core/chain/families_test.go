@@ -363,3 +363,60 @@ func TestFoldbackAgainstNgspice(t *testing.T) {
 		t.Errorf("the sweep is one-sided: %v", seen)
 	}
 }
+
+// At every input drawn, the operating point stands on the line that is drawn of what
+// the driver offers, whatever its mode; 10 V in are 9, 10 and 11 V.
+func TestPlanePointsStandOnTheirEnvelopes(t *testing.T) {
+	volts := func(d design.Driver) design.Driver {
+		d.Family, d.Efficiency = "voltage", ptr(0.9)
+		return d
+	}
+	modes := map[string]bool{}
+	for name, c := range map[string]struct {
+		d      design.Driver
+		set    *float64
+		series int
+	}{
+		"linear, near its headroom":   {design.Driver{Family: "linear", HeadroomV: ptr(0.5)}, ptr(1.0), 3},
+		"step-up":                     {design.Driver{Family: "boost", Efficiency: ptr(0.9), MaxVoltageV: ptr(40.0)}, ptr(0.7), 6},
+		"step-up that conducts":       {design.Driver{Family: "boost", Efficiency: ptr(0.9), MaxVoltageV: ptr(40.0)}, ptr(0.05), 3},
+		"resistor":                    {design.Driver{Family: "resistor", ResistanceOhm: ptr(2.0)}, nil, 2},
+		"regulated voltage":           {volts(design.Driver{SetVoltageV: ptr(6.4), MaxCurrentA: ptr(5.0)}), nil, 2},
+		"regulated, current limit":    {volts(design.Driver{SetVoltageV: ptr(8.0)}), ptr(0.6), 2},
+		"regulated, held watts":       {volts(design.Driver{SetVoltageV: ptr(8.0), MaxCurrentA: ptr(5.0), HeldOutputW: ptr(4.0)}), nil, 2},
+		"regulated, limit folds back": {volts(design.Driver{SetVoltageV: ptr(8.0), MaxCurrentA: ptr(1.0), FoldbackA: ptr(0.2)}), nil, 2},
+	} {
+		m := compile(t, supplyLight(10, 0.05, []design.Part{ledPart(), {ID: "drv", Name: "Driver", Driver: &c.d}}, driverNodeOf("d", "drv", design.DriverUse{SetCurrentA: c.set}, arrayNodeOf("a", c.series, 1))))
+		plane, err := m.Solver().Plane(context.Background(), "d")
+		if err != nil || len(plane.Points) != 3 {
+			t.Fatalf("%s: %v, %v", name, plane, err)
+		}
+		for i, p := range plane.Points {
+			line := plane.Envelopes[i]
+			if want := []float64{10, 9, 11}[i]; math.Abs(line.InV-want) > 0.25 {
+				t.Errorf("%s: %s input is %g V", name, line.Name, line.InV)
+			}
+			on := false
+			for k := 1; k < len(line.Points); k++ {
+				a, b := line.Points[k-1], line.Points[k]
+				// The held watts are a hyperbola, drawn as a dozen chords: 2 % of current off at most.
+				if p.OutV >= a.V-1e-6 && p.OutV <= b.V+1e-6 {
+					at := a.A
+					if b.V > a.V {
+						at += (b.A - a.A) * (p.OutV - a.V) / (b.V - a.V)
+					}
+					on = on || math.Abs(at-p.OutA) < 0.02*p.OutA || (p.OutA <= a.A && p.OutA >= b.A && b.V-a.V < 0.05)
+				}
+			}
+			if !on {
+				t.Errorf("%s: %g V, %g A at %s input (%s) is off the line %v", name, p.OutV, p.OutA, line.Name, p.Mode, line.Points)
+			}
+			modes[p.Mode] = true
+		}
+	}
+	for _, mode := range []string{"constant current", "drop-out", "uncontrolled", "pass-through", "constant voltage", "watt limit", "foldback"} {
+		if !modes[mode] {
+			t.Errorf("no point in %s: %v", mode, modes)
+		}
+	}
+}

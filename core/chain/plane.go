@@ -14,7 +14,7 @@ import (
 type Plane struct {
 	Node      string       `json:"node" doc:"Id of the driver"`
 	Loads     []PlaneCurve `json:"loads" nullable:"false" doc:"What the load draws at a voltage: cold, warm, and warm at both ends of the spread of forward voltage"`
-	Envelopes []PlaneCurve `json:"envelopes" nullable:"false" doc:"What the driver offers, with the source full, half and at its cut-off"`
+	Envelopes []PlaneCurve `json:"envelopes" nullable:"false" doc:"What the driver offers: with the pack full, half and at its cut-off (empty), or with a supply or the mains at its lowest, nominal and highest"`
 	Points    []PlanePoint `json:"points" nullable:"false" doc:"Where they meet, warmed up"`
 }
 
@@ -61,28 +61,37 @@ func (s *Solver) Plane(ctx context.Context, id string) (*Plane, error) {
 	p := &Plane{Node: id, Loads: []PlaneCurve{}, Envelopes: []PlaneCurve{}, Points: []PlanePoint{}}
 	feed := &s.feeds[s.nodes[k].feed]
 	type condition struct {
-		name   string
-		charge float64
+		name          string
+		charge, share float64
 	}
-	conditions := []condition{{"supply", 1}}
+	conditions := []condition{{"nominal", 1, 1}, {"lowest", 1, 1 - LineShare}, {"highest", 1, 1 + LineShare}}
 	if feed.charge >= 0 {
-		conditions = []condition{{"full", 1}, {"half", 0.5}, {"empty", s.chargeAtCutoff(feed, warm)}}
+		conditions = []condition{{"full", 1, 1}, {"half", 0.5, 1}, {"empty", s.chargeAtCutoff(feed, warm), 1}}
 	}
 	top, most := 0.0, 0.0
+	nominalV := feed.supplyV
 	for _, c := range conditions {
 		if feed.charge >= 0 {
 			warm[feed.charge] = c.charge
 		}
+		feed.supplyV = nominalV * c.share
+		s.prepare()
 		s.electrical(warm)
 		point := &s.point[k]
 		env := s.nodes[k].drv.Envelope(point.inV)
-		p.Envelopes = append(p.Envelopes, PlaneCurve{c.name, point.inV, outline(env)})
+		line := outline(env)
+		if through, ok := s.nodes[k].drv.Through(point.inV); ok {
+			line = append(past(through, env.LimitA), line[1:]...)
+		}
+		p.Envelopes = append(p.Envelopes, PlaneCurve{c.name, point.inV, line})
 		p.Points = append(p.Points, PlanePoint{c.name, point.outV, point.outA, point.mode.String()})
 		top, most = max(top, env.OpenV), max(most, point.outA)
 		if !math.IsInf(env.LimitA, 1) {
 			most = max(most, env.LimitA)
 		}
 	}
+	feed.supplyV = nominalV
+	s.prepare()
 	for _, c := range []struct {
 		name string
 		y    []float64
@@ -133,6 +142,19 @@ func (s *Solver) chargeAtCutoff(f *feed, y []float64) float64 {
 		}
 	}
 	return high
+}
+
+// LineShare is how far a supply or the mains may stand off its nominal voltage, as a
+// share of it (EN 50160 for the mains).
+const LineShare = 0.1
+
+// past is the way past a step-up that conducts, down to the current it holds when it
+// does not.
+func past(through driver.Envelope, limitA float64) []VA {
+	if knee := through.OpenV - limitA*through.SeriesOhm; knee > 0 {
+		return []VA{{0, through.OpenV / through.SeriesOhm}, {knee, limitA}}
+	}
+	return []VA{{0, limitA}}
 }
 
 // outline is an envelope as a line from 0 V to where it offers nothing.

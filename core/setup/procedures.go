@@ -3,6 +3,9 @@ package setup
 import (
 	"fmt"
 	"math"
+
+	"photherm/core/chain"
+	"photherm/core/driver"
 )
 
 func (b *bench) procedures(p *Plan) {
@@ -16,7 +19,7 @@ func (b *bench) procedures(p *Plan) {
 	case b.d.Family == "none" || b.d.Family == "dropper":
 		p.Procedures = append(p.Procedures, b.direct())
 	case len(b.d.JumperA) > 0:
-		p.Procedures = append(p.Procedures, b.held("Jumpers", "The current is chosen with jumpers.", []Step{{ID: "jumper", Do: fmt.Sprintf("Power off. Set the jumpers to %s. They offer %s.", amps(b.wantedA), list(b.d.JumperA))}}))
+		p.Procedures = append(p.Procedures, b.held("Jumpers", "The current is chosen with jumpers.", []Step{b.jumpers()}))
 	case b.node.Driver.ProgramOhm != nil || b.d.ProgramV != nil:
 		p.Procedures = append(p.Procedures, b.held("Setting resistor", "The current is set by a resistor.", b.fitResistor()))
 	case b.d.MinCurrentA != nil && b.d.MaxCurrentA != nil:
@@ -50,7 +53,7 @@ func list(values []float64) string {
 
 // load is the voltage at which what hangs on the driver takes the wanted current.
 func (b *bench) load() (coldV, warmV float64) {
-	cold, warm, ok := b.model.Solver().LoadVoltages(b.ctx, b.node.ID, b.wantedA)
+	cold, warm, ok := b.undimmed().LoadVoltages(b.ctx, b.node.ID, b.wantedA)
 	if !ok || math.IsInf(cold, 0) {
 		return 0, 0
 	}
@@ -93,26 +96,55 @@ func (b *bench) twoPots() Procedure {
 	)}
 }
 
+// meterOhm is what an ammeter's shunt, fuse and leads put into the circuit on its
+// high-current jack, Ω (common practice).
+const meterOhm = 0.05
+
+// burdened is line with an ammeter in the driver's output, and without it.
+func (b *bench) burdened() (with, without []LinePoint) {
+	changes := make([]chain.Variation, len(b.node.Loads))
+	for i := range b.node.Loads {
+		changes[i] = chain.Variation{Pointer: fmt.Sprintf("%s/loads/%d/fault/seriesOhm", b.pointer, i), Op: chain.Add, Value: meterOhm}
+	}
+	without = b.line()
+	if with = b.line(changes...); len(with) != len(without) {
+		with = without
+	}
+	return with, without
+}
+
+// burden tells what the ammeter does to a reading where nothing regulates.
+func burden(with, without LinePoint) string {
+	if without.OutA-with.OutA < meterShare*without.OutA {
+		return ""
+	}
+	return fmt.Sprintf(" The ammeter’s own %s are in this figure; without it %s flow.", ohms(meterOhm), amps(without.OutA))
+}
+
 // guard is how far above the emitters a voltage limit is set (common practice).
 const guard = 1.1
 
 // module is a converter with two limits, set without the emitters first.
 func (b *bench) module() []Procedure {
 	coldV, warmV := b.load()
-	limitV := coldV * guard
+	limitV, above := coldV*guard, "a tenth above the emitters"
 	if b.d.MaxVoltageV != nil {
 		limitV = min(limitV, *b.d.MaxVoltageV)
 	}
 	if b.node.Driver.SetVoltageV != nil {
 		limitV = *b.node.Driver.SetVoltageV
+		above = fmt.Sprintf("%s above the emitters", volts(limitV-coldV))
 	}
-	open := Step{ID: "open-voltage", Do: fmt.Sprintf("Output open. Turn the voltage pot until the meter shows %s: a tenth above the emitters, so that the current limit rules and a loose wire does not kill them.", volts(limitV)), Reading: reading("output, open", "voltage", limitV, meterShare+0.01).wanting(limitV)}
+	open := Step{ID: "open-voltage", Do: fmt.Sprintf("Output open. Turn the voltage pot until the meter shows %s: %s, so that the current limit rules and a loose wire does not kill them.", volts(limitV), above), Reading: reading("output, open", "voltage", limitV, meterShare+0.01).wanting(limitV)}
 	finish := []Step{
 		{ID: "connect", Do: "Power off. Connect the emitters, then power on. A charged output discharged into emitters kills them: never connect them live."},
 		{ID: "current", Do: "Read the current.", Reading: reading("current", "current", b.wantedA, b.tolerance()).wanting(b.wantedA)},
 		{ID: "voltage-warm", Do: "After twenty minutes read the voltage at the emitters.", Reading: reading("voltage at the emitters, warm", "voltage", warmV, voltageShare)},
 	}
-	jack := fmt.Sprintf("Use the high-current jack: its fuse must bear %s, so %s or more.", amps(b.wantedA), amps(nextFuse(b.wantedA)))
+	if limitV <= coldV {
+		open.Caution = fmt.Sprintf("That is not above the %s the emitters need at %s: then the voltage rules, not the current. Set it higher.", volts(coldV), amps(b.wantedA))
+	}
+	jack := fmt.Sprintf("Use the high-current jack: its fuse must bear %s, so %s or more; it takes about %s of its own.", amps(b.wantedA), amps(nextFuse(b.wantedA)), volts(meterOhm*b.wantedA))
 	if b.wantedA > 10 {
 		jack = "More than the 10 A that most meters bear: use a clamp or a shunt."
 	}
@@ -176,6 +208,15 @@ func (b *bench) held(name, when string, before []Step) Procedure {
 	return Procedure{name, when, steps}
 }
 
+func (b *bench) jumpers() Step {
+	s := Step{ID: "jumper", Do: fmt.Sprintf("Power off. Set the jumpers to %s. They offer %s.", amps(b.wantedA), list(b.d.JumperA))}
+	if near, _ := driver.Nearest(b.d.JumperA, b.wantedA); math.Abs(near-b.wantedA) > 1e-6 {
+		s.Do = fmt.Sprintf("Power off. Set the jumpers to %s, the nearest to %s. They offer %s.", amps(near), amps(b.wantedA), list(b.d.JumperA))
+		s.Caution = "No jumper gives the wanted current: the readings below are of that, not of the nearest."
+	}
+	return s
+}
+
 func (b *bench) fitResistor() []Step {
 	if b.node.Driver.ProgramOhm == nil {
 		return []Step{{ID: "fit", Do: "Power off. Fit the resistor worked out beside."}}
@@ -197,9 +238,9 @@ func (b *bench) seriesResistor() Procedure {
 	if !b.pack() {
 		names = map[string]string{"lowest": "a tenth low", "nominal": "as it should be", "highest": "a tenth high"}
 	}
-	l := b.line()
+	l, plain := b.burdened()
 	for i := len(l) - 1; i >= 0; i-- {
-		steps = append(steps, Step{ID: "current-" + l[i].Name, Do: fmt.Sprintf("With the source %s, at %s, read the current.", names[l[i].Name], volts(l[i].InV)), Reading: reading("current", "current", l[i].OutA, 0.1)})
+		steps = append(steps, Step{ID: "current-" + l[i].Name, Do: fmt.Sprintf("With the source %s, at %s, read the current.", names[l[i].Name], volts(l[i].InV)) + burden(l[i], plain[i]), Reading: reading("current", "current", l[i].OutA, 0.1)})
 	}
 	return Procedure{"Series resistor", "Nothing regulates: the current follows the source.", steps}
 }
@@ -208,9 +249,9 @@ func (b *bench) pack() bool { return len(b.feed.Sources) > 0 && b.feed.Sources[0
 
 func (b *bench) direct() Procedure {
 	steps := []Step{}
-	l := b.line()
+	l, plain := b.burdened()
 	for i := len(l) - 1; i >= 0; i-- {
-		steps = append(steps, Step{ID: "current-" + l[i].Name, Do: fmt.Sprintf("With the source at %s read the current.", volts(l[i].InV)), Caution: map[bool]string{true: "Nothing limits it but the source itself: begin with a drained source, and watch the temperature.", false: ""}[i == len(l)-1], Reading: reading("current", "current", l[i].OutA, 0.2)})
+		steps = append(steps, Step{ID: "current-" + l[i].Name, Do: fmt.Sprintf("With the source at %s read the current.", volts(l[i].InV)) + burden(l[i], plain[i]), Caution: map[bool]string{true: "Nothing limits it but the source itself: begin with a drained source, and watch the temperature.", false: ""}[i == len(l)-1], Reading: reading("current", "current", l[i].OutA, 0.2)})
 	}
 	return Procedure{"Direct drive", "The source's own resistance is the ballast.", steps}
 }

@@ -99,7 +99,7 @@ func smallest(values []float64) float64 {
 // current from a full source, the next higher standard one, and what is at hand.
 func (b *bench) series() *ResistorAdvice {
 	at := func(ohm, charge float64) chain.Probe {
-		s := b.model.Solver()
+		s := b.undimmed()
 		if s.Vary(b.set("resistanceOhm", ohm)) != nil {
 			return chain.Probe{}
 		}

@@ -197,8 +197,8 @@ func (b *bench) record(p *Plan, done []design.Done) {
 }
 
 // line asks the driver's output from the lowest, nominal and highest voltage of its
-// source.
-func (b *bench) line() []LinePoint {
+// source, undimmed, with changes.
+func (b *bench) line(changes ...chain.Variation) []LinePoint {
 	out := []LinePoint{}
 	if len(b.feed.Sources) == 0 {
 		return out
@@ -211,19 +211,18 @@ func (b *bench) line() []LinePoint {
 	conditions := []condition{{"lowest", 0.02, nil}, {"nominal", 0.5, nil}, {"highest", 1, nil}}
 	source := b.feed.Sources[0]
 	if source.Pack == nil {
-		// A supply or the mains is taken within a tenth of its voltage.
 		kind := "/supply/voltageV"
 		if source.Mains != nil {
 			kind = "/mains/voltageV"
 		}
 		at := b.feedPointer() + "/sources/0" + kind
-		for i, share := range []float64{0.9, 1, 1.1} {
+		for i, share := range []float64{1 - chain.LineShare, 1, 1 + chain.LineShare} {
 			conditions[i].changes = []chain.Variation{{Pointer: at, Op: chain.Scale, Value: share}}
 		}
 	}
 	for _, c := range conditions {
-		s := b.model.Solver()
-		if s.Vary(c.changes...) != nil {
+		s := b.undimmed()
+		if s.Vary(append(c.changes, changes...)...) != nil {
 			return []LinePoint{}
 		}
 		p, ok := s.Probe(b.node.ID, c.charge, b.light.Conditions.AmbientC)
@@ -245,9 +244,18 @@ func (b *bench) feedPointer() string {
 	return ""
 }
 
-// probe solves the driver as it is set, with changes, cold from a full source.
-func (b *bench) probe(changes ...chain.Variation) chain.Probe {
+// undimmed is a solver with the driver at its full current: meters mislead on one
+// that is switched, and the setting is that of full current.
+func (b *bench) undimmed() *chain.Solver {
 	s := b.model.Solver()
+	_ = s.Vary(b.set("dimming/current", 1), b.set("dimming/duty", 1)) // a driver has both
+	return s
+}
+
+// probe solves the driver as it is set, undimmed, with changes, cold from a full
+// source.
+func (b *bench) probe(changes ...chain.Variation) chain.Probe {
+	s := b.undimmed()
 	if s.Vary(changes...) != nil {
 		return chain.Probe{}
 	}
@@ -255,9 +263,9 @@ func (b *bench) probe(changes ...chain.Variation) chain.Probe {
 	return p
 }
 
-// warm is the driver's output when the light has warmed up, with changes.
+// warm is the driver's output when the light has warmed up undimmed, with changes.
 func (b *bench) warm(changes ...chain.Variation) (outV, outA float64, ok bool) {
-	s := b.model.Solver()
+	s := b.undimmed()
 	if s.Vary(changes...) != nil {
 		return 0, 0, false
 	}

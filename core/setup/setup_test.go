@@ -195,3 +195,39 @@ func TestEveryFamilyHasSteps(t *testing.T) {
 		}
 	}
 }
+
+// An ammeter in a circuit that nothing regulates is a resistor in the solve: with a
+// source of exactly V(I) + I·(R + 0.05 Ω), from a point of the curve, it shows I.
+func TestAmmeterBurden(t *testing.T) {
+	const ohm, i, v = 0.2, 0.35, 3.2
+	for _, d := range []design.Driver{{Family: "resistor", ResistanceOhm: p(ohm)}, {Family: "none"}} {
+		s := design.Supply{VoltageV: v + i*(ohm+meterOhm)}
+		if d.Family == "none" {
+			s.ResistanceOhm = ohm
+		}
+		got := step(t, plan(t, light(design.Source{Supply: &s}, d, design.DriverUse{}, 1), Question{}), 0, "current-nominal")
+		if math.Abs(got.Reading.Expected-i) > 1e-4 {
+			t.Errorf("%s: the meter shows %g A", d.Family, got.Reading.Expected)
+		}
+		if !strings.Contains(got.Do, "without it") {
+			t.Errorf("%s: %q does not tell what flows without the meter", d.Family, got.Do)
+		}
+	}
+}
+
+// Readings are those of full current, however far it is dimmed while they are asked
+// for; jumpers that do not offer the wanted current say so.
+func TestSetUpIsUndimmed(t *testing.T) {
+	d := design.Driver{Family: "buck", JumperA: []float64{0.3, 0.7}, Efficiency: p(0.9)}
+	got := plan(t, light(design.Source{Supply: &design.Supply{VoltageV: 12}}, d, design.DriverUse{SetCurrentA: p(0.3), Dimming: &design.Level{Current: p(0.5), Duty: p(0.1), FrequencyHz: p(500.0)}}, 2), Question{})
+	if on := step(t, got, 0, "on"); math.Abs(on.Reading.Expected-0.3) > 1e-9 {
+		t.Errorf("dimmed to 5 %% the meter should show %g A", on.Reading.Expected)
+	}
+	if l := got.Line[1]; math.Abs(l.OutA-0.3) > 1e-9 {
+		t.Errorf("line table %+v", l)
+	}
+	got = plan(t, light(design.Source{Supply: &design.Supply{VoltageV: 12}}, d, design.DriverUse{SetCurrentA: p(0.6)}, 2), Question{})
+	if s := step(t, got, 0, "jumper"); !strings.Contains(s.Do, "700 mA, the nearest to 600 mA") || s.Caution == "" {
+		t.Errorf("%+v", s)
+	}
+}

@@ -1728,7 +1728,7 @@ export interface components {
             wantedA: number | null;
         };
         Plane: {
-            /** @description What the driver offers, with the source full, half and at its cut-off */
+            /** @description What the driver offers: with the pack full, half and at its cut-off (empty), or with a supply or the mains at its lowest, nominal and highest */
             envelopes: components["schemas"]["PlaneCurve"][];
             /** @description What the load draws at a voltage: cold, warm, and warm at both ends of the spread of forward voltage */
             loads: components["schemas"]["PlaneCurve"][];

@@ -110,8 +110,6 @@ export function Chart({ title, lines, x, y, cursor, levels, knobs, marks, height
       yAxis: [axis(y[0], 'left'), axis(y[1], 'right')].filter(Boolean),
       series: lines.map((l, i) => ({
         type: 'line', name: l.name, data: l.points, yAxisIndex: l.axis, showSymbol: false, color: resolve(l.colour), lineStyle: { width: 2, type: l.dashed ? 'dashed' : 'solid' },
-        // Direct labels instead of a legend, spread along the lines.
-        endLabel: { show: false },
         markPoint: i === 0 && marks ? { silent: true, symbol: 'circle', symbolSize: 11, itemStyle: { color: colourOf('--paper'), borderColor: colourOf('--ink'), borderWidth: 2 }, label: { position: 'top', distance: 8, color: colourOf('--ink'), fontSize: 12, fontWeight: 'bold', formatter: (m: { name: string }) => m.name }, data: marks.map((m) => ({ name: m.name, coord: [m.x, m.y] })) } : undefined,
         markLine: {
           silent: true, symbol: 'none', animation: false,

@@ -15,13 +15,15 @@ interface Props {
   error?: string
   onChange: (value: number | undefined, done: boolean) => void
   required?: boolean
+  /** What an arrow key changes it by; absent: one in its second digit. */
+  step?: number
 }
 
 /**
  * A figure changed in place: type it with any unit, nudge it with the arrow keys (Shift for ten steps), Escape takes
- * the typing back. What cannot be used stays in the field with the reason under it.
+ * the typing back. What cannot be used stays in the field with the reason under it; onChange may refuse it too, with a UnitError.
  */
-export function FigureField({ label, pointer, quantity, value, fallback, hint, error, onChange, required }: Props) {
+export function FigureField({ label, pointer, quantity, value, fallback, hint, error, onChange, required, step }: Props) {
   const { settings } = useSettings()
   const [typed, setTyped] = useState<string>()
   const [wrong, setWrong] = useState('')
@@ -60,7 +62,7 @@ export function FigureField({ label, pointer, quantity, value, fallback, hint, e
   const nudge = (by: number) => {
     if (shown === undefined || value === undefined || typed !== undefined) return
     const x = Number(shown.number)
-    const size = limits.whole || quantity === 'temperature' ? 1 : 10 ** Math.floor(Math.log10(Math.max(Math.abs(x), 1e-6)) - 1)
+    const size = step ?? (limits.whole || quantity === 'temperature' ? 1 : 10 ** Math.floor(Math.log10(Math.max(Math.abs(x), 1e-6)) - 1))
     try {
       const next = parse(digits(Math.round((x + by * size) / size) * size, 6), quantity, unit)
       check(next)

@@ -14,7 +14,7 @@ import { facts } from '../parts/facts'
 import { kindWord, type PartKind } from '../parts/figures'
 import { PartForm } from '../parts/PartForm'
 import { clock, digits } from '../units/quantity'
-import { ask, type Candidate } from './candidates'
+import { ask, sizeAt, type Candidate } from './candidates'
 import { freshId } from './tree'
 
 export type { PartKind }
@@ -42,7 +42,9 @@ export function takePart(light: Light, c: Candidate): { light: Light; id: string
 /** Picks a part by what it must do here: what fits first, with the reason why the others do not. */
 export function PartDialog({ light, variant, kind, usedAt, onClose, onPick }: Props) {
   const [sought, setSought] = useState('')
-  const found = useQuery({ queryKey: ['candidates', kind, usedAt, variant, light], queryFn: () => ask(light, variant, kind!, usedAt), enabled: kind !== undefined, placeholderData: (old) => old })
+  const [anySize, setAnySize] = useState(false)
+  const size = kind === 'cell' ? sizeAt(light, usedAt) : undefined
+  const found = useQuery({ queryKey: ['candidates', kind, usedAt, variant, light, anySize], queryFn: () => ask(light, variant, kind!, usedAt, anySize ? undefined : size), enabled: kind !== undefined, placeholderData: (old) => old })
   const words = sought.toLowerCase().split(/\s+/).filter(Boolean)
   const shown = (found.data?.list ?? []).filter((c) => words.every((w) => `${c.part.name} ${facts(c.part)}`.toLowerCase().includes(w)))
   const pick = (c: Candidate) => {
@@ -58,6 +60,11 @@ export function PartDialog({ light, variant, kind, usedAt, onClose, onPick }: Pr
       <DialogContent>
         <Box component="input" type="search" aria-label="Find among these" placeholder="Find: name, current, size…" value={sought} onChange={(e) => setSought(e.target.value)}
           sx={{ width: 260, maxWidth: '100%', font: 'inherit', color: 'inherit', background: 'none', border: '1px solid var(--line)', borderRadius: 1, px: 1, py: 0.5, mb: 1 }} />
+        {size && (
+          <Box component="label" sx={{ ml: 2, color: 'var(--ink-soft)' }}>
+            <input type="checkbox" checked={anySize} onChange={(e) => setAnySize(e.target.checked)} /> also other sizes than {size}
+          </Box>
+        )}
         {found.data?.why && <Box sx={{ color: 'var(--ink-soft)', mb: 1 }}>{found.data.why}</Box>}
         {found.isPending && kind && <Box sx={{ color: 'var(--ink-soft)' }}>Asking which fit…</Box>}
         <Box component="ul" sx={{ listStyle: 'none', m: 0, p: 0 }}>

@@ -14,7 +14,7 @@ interface Props {
   edit: (light: Light, label: string, done?: boolean) => void
 }
 
-const names: Record<string, string> = { full: 'driver, pack full', half: 'driver, half', empty: 'driver, at cut-off', supply: 'driver' }
+const names: Record<string, string> = { full: 'driver, pack full', half: 'driver, half', empty: 'driver, at cut-off', nominal: 'driver', lowest: 'input a tenth low', highest: 'a tenth high' }
 
 /** Where the curves meet: the load cold and warm against what the driver offers; the set current can be dragged. */
 export function PlaneChart({ light, variant, driver, setCurrentA, several, edit }: Props) {
@@ -32,7 +32,10 @@ export function PlaneChart({ light, variant, driver, setCurrentA, several, edit 
     const lines: Line[] = []
     const corner = (points: Schemas['VA'][]) => points.map(({ v, a }): [number, number] => [v, a])
     for (const c of plane.loads) lines.push({ name: `emitters, ${c.name}`, unit: 'A', colour: c.name === 'cold' ? '--light' : '--heat', axis: 0, points: corner(c.points), dashed: c.name.endsWith('bin'), digits: 3 })
-    plane.envelopes.forEach((c, i) => lines.push({ name: names[c.name] ?? c.name, unit: 'A', colour: '--power', axis: 0, points: corner(c.points), dashed: i > 0, digits: 3 }))
+    // Where the input makes no difference, one line says it all.
+    const same = (c: Schemas['PlaneCurve'], d: Schemas['PlaneCurve']) => c.points.length === d.points.length && c.points.every((p, k) => Math.abs(p.v - d.points[k]!.v) < 0.01 && Math.abs(p.a - d.points[k]!.a) < 1e-3)
+    const envelopes = plane.envelopes.filter((c, i) => i === 0 || !same(c, plane.envelopes[0]!))
+    envelopes.forEach((c, i) => lines.push({ name: names[c.name] ?? c.name, unit: 'A', colour: '--power', axis: 0, points: corner(c.points), dashed: i > 0, digits: 3 }))
     const loads = plane.loads.flatMap((c) => c.points)
     const open = Math.max(...plane.envelopes.flatMap((c) => c.points.map((p) => p.v)))
     const low = Math.min(...loads.map((p) => p.v))

@@ -73,7 +73,7 @@ export function Scrubber({ trace, t, onT, handle }: Props) {
   for (const e of [...events].reverse()) if (named.every((n) => Math.abs(warp(n.t, end) - warp(e.t, end)) > 0.11)) named.push(e)
   const last = events.at(-1)
   return (
-    <Box sx={{ display: 'flex', alignItems: 'center', gap: 1, px: { xs: 1, sm: 0 } }}>
+    <Box sx={{ display: 'flex', alignItems: 'center', gap: 1.5, px: { xs: 1, sm: 0 } }}>
       <IconButton size="small" aria-label={playing ? 'Pause' : 'Play'} disabled={end <= 0} onClick={() => setPlaying((p) => !p)}>
         {playing ? <Pause fontSize="small" /> : <PlayArrow fontSize="small" />}
       </IconButton>

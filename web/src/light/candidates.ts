@@ -1,7 +1,7 @@
 import { answer, api, Problem, type Light, type LightNode, type Part, type Schemas } from '../api/client'
 import { get } from '../document/pointer'
 import type { PartKind } from '../parts/figures'
-import { nodesOf } from './tree'
+import { nodesOf, partOf } from './tree'
 
 /** A part to choose, with how well it does where that can be told. */
 export type Candidate = Partial<Omit<Schemas['Matched'], 'part'>> & { part: Part; stock: number; hash: string }
@@ -12,9 +12,12 @@ interface Found {
   why?: string
 }
 
-/** Asks which parts fit a place; where that cannot be told, lists what there is. */
-export async function ask(light: Light, variant: number, kind: PartKind, usedAt: string): Promise<Found> {
-  const match = matching(light, variant, kind, usedAt)
+/** The size of the cells in a place: others do not go into the same holder. */
+export const sizeAt = (light: Light, usedAt: string) => partOf(light, get(light, usedAt) as string | undefined)?.part.cell?.size
+
+/** Asks which parts fit a place, cells of one size only if it is given; where that cannot be told, lists what there is. */
+export async function ask(light: Light, variant: number, kind: PartKind, usedAt: string, size?: string): Promise<Found> {
+  const match = matching(light, variant, kind, usedAt, size)
   let why: string | undefined
   if (match) {
     try {
@@ -30,11 +33,11 @@ export async function ask(light: Light, variant: number, kind: PartKind, usedAt:
   return { why, list: [...mine, ...cabinet.filter((c) => !names.has(c.part.name)).map((c): Candidate => ({ part: c.part, cabinet: c.id, stock: c.stock, hash: c.hash }))] }
 }
 
-function matching(light: Light, variant: number, kind: PartKind, usedAt: string): Promise<Candidate[] | null> | undefined {
+function matching(light: Light, variant: number, kind: PartKind, usedAt: string, size?: string): Promise<Candidate[] | null> | undefined {
   const at = `/variants/${variant}`
   if (kind === 'cell') {
     const feed = get(light, usedAt.replace(/\/sources\/.*/, '')) as { id: string } | undefined
-    return feed && answer(api.POST('/api/match/cells', { params: { query: { variant, feed: feed.id } }, body: light }))
+    return feed && answer(api.POST('/api/match/cells', { params: { query: { variant, feed: feed.id, size } }, body: light }))
   }
   const node = get(light, usedAt.replace(/\/(driver|array|strip)\/partId$/, '')) as LightNode | undefined
   if (!node) return undefined

@@ -97,6 +97,12 @@ export function show(value: number, quantity: string, prefs: Preferences, signif
   return { number: digits(x, significant), unit: unit.symbol }
 }
 
+/** How far a value is left open, in the unit the value is shown in. */
+export function within(spread: number, value: number, quantity: string, prefs: Preferences): Shown {
+  const unit = unitFor(value, quantity, prefs)
+  return { number: digits(spread / unit.factor, 2), unit: unit.symbol }
+}
+
 /** A value for editing: no digit that was typed is lost, none is made up. */
 export function editable(value: number, quantity: string, prefs: Preferences): Shown {
   const unit = unitFor(value, quantity, prefs)

@@ -62,6 +62,12 @@ export function DriverBench(bench: BenchProps) {
   )
 }
 
+/** The currents that jumpers choose from, and the one that is set though none of them gives it. */
+function jumpers(offered: number[], set: number | undefined): Record<string, string> {
+  const options = Object.fromEntries(offered.map((a) => [String(a), `${a} A`]))
+  return set === undefined || offered.includes(set) ? options : { ...options, [String(set)]: `${set} A, no jumper` }
+}
+
 function School({ children }: { children: string }) {
   return <Box sx={{ fontSize: 12, color: 'var(--ink-soft)', py: 0.5 }}>{children}</Box>
 }
@@ -78,7 +84,7 @@ function Settings({ bench, p, d, from }: { bench: BenchProps; p: Placed; d?: Dri
     <>
       <ReadRow label="Family">{families[d.family]}</ReadRow>
       {regulates && d.jumperCurrentsA && (
-        <Choice bench={bench} label="Jumpers" pointer={`${here}/setCurrentA`} standard={String(d.setCurrentA ?? '')} options={Object.fromEntries(d.jumperCurrentsA.map((a) => [String(a), `${a} A`]))} number />
+        <Choice bench={bench} label="Jumpers" pointer={`${here}/setCurrentA`} standard={String(d.setCurrentA ?? '')} options={jumpers(d.jumperCurrentsA, use.setCurrentA)} number />
       )}
       {regulates && !d.jumperCurrentsA && (
         <Field bench={bench} label={d.programV !== undefined ? 'Wanted current' : 'Set current'} pointer={`${here}/setCurrentA`} quantity="current" fallback={d.setCurrentA !== undefined ? `${d.setCurrentA} A` : 'not set'} hint={d.minCurrentA !== undefined && d.maxCurrentA !== undefined ? `${d.minCurrentA} to ${d.maxCurrentA} A` : undefined} />

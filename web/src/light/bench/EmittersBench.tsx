@@ -3,8 +3,8 @@ import Button from '@mui/material/Button'
 import { set } from '../../document/pointer'
 import { PointsRow } from '../../parts/PartForm'
 import { useSettings } from '../../settings/SettingsProvider'
-import { show, text } from '../../units/quantity'
-import { ReadRow } from '../FigureField'
+import { show, text, UnitError } from '../../units/quantity'
+import { FigureField, ReadRow } from '../FigureField'
 import { nodeName, nodesOf, partOf, type Placed } from '../tree'
 import { BenchTitle, Choice, Field, Tick, type BenchProps } from './fields'
 import { PartLine, several, x } from './rows'
@@ -48,6 +48,7 @@ function ArrayRows({ bench, p }: { bench: BenchProps; p: Placed }) {
       <Field bench={bench} label="In series" pointer={`${here}/series`} quantity="count" required />
       <Field bench={bench} label="Strings in parallel" pointer={`${here}/parallel`} quantity="count" required />
       <Field bench={bench} label="Equal boards" pointer={`${here}/count`} quantity="count" fallback="1" />
+      <TotalRow bench={bench} p={p} />
       {e && (e.rows ?? 1) > 1 && <Field bench={bench} label="Rows in the package mounted" pointer={`${here}/packageRows`} quantity="count" fallback={`${e.rows}`} hint="a larger package of the make is fine, a smaller one is over-driven" />}
       {a.parallel * (a.count ?? 1) > 1 && (
         <>
@@ -81,6 +82,22 @@ function ArrayRows({ bench, p }: { bench: BenchProps; p: Placed }) {
       )}
     </>
   )
+}
+
+/** How many emitters there are in all: what strings and boards do not divide is refused, with what they do. */
+function TotalRow({ bench, p }: { bench: BenchProps; p: Placed }) {
+  const { series, parallel, count = 1 } = p.node.array!
+  const boards = Math.max(count, 1)
+  const step = series * boards
+  const put = (n: number | undefined, done: boolean) => {
+    if (n === undefined || n < 1) throw new UnitError('At least one string is needed')
+    if (n % step !== 0) {
+      const below = Math.floor(n / step) * step
+      throw new UnitError(`${n} do not divide into ${boards > 1 ? `${boards} boards of ` : ''}strings of ${series}: take ${below > 0 ? `${below} or ` : ''}${below + step}`)
+    }
+    bench.edit(set(bench.light, `${p.pointer}/array/parallel`, n / step), 'Emitters in all', done)
+  }
+  return <FigureField label="Emitters in all" pointer={`${p.pointer}/array#all`} quantity="count" value={step * parallel} step={step} required onChange={put} />
 }
 
 function StripRows({ bench, p }: { bench: BenchProps; p: Placed }) {

@@ -6,7 +6,7 @@ import { useId, useState } from 'react'
 import { answer, api, type Light, type Schemas } from '../../api/client'
 import { set } from '../../document/pointer'
 import { useSettings } from '../../settings/SettingsProvider'
-import { digits, show, text } from '../../units/quantity'
+import { digits, show, text, within } from '../../units/quantity'
 import { FigureField } from '../FigureField'
 import { nodeName, type Placed } from '../tree'
 
@@ -76,7 +76,7 @@ export function SetUp({ light, variant, driver, edit }: Props) {
               <FigureField label="Camera’s shutter, 1/…s" pointer="/shutter" quantity="count" value={shutter} required onChange={(v, done) => done && v !== undefined && v > 0 && setShutter(v)} />
             </Box>
           )}
-          {plan.dimming.flicker && <Box sx={{ fontSize: 13 }}>IEEE 1789: {plan.dimming.flicker.verdict}.</Box>}
+          {plan.dimming.flicker && <Box sx={{ fontSize: 13 }}>IEEE 1789: {plan.dimming.flicker.verdict}; at this frequency low risk ends at {(plan.dimming.flicker.lowRisk * 100).toFixed(0)} % modulation, no effect at {(plan.dimming.flicker.noEffect * 100).toFixed(1)} %.</Box>}
         </>
       )}
     </Box>
@@ -101,7 +101,7 @@ function OneStep({ step, number, onTick, onRead }: { step: Step; number: number;
             <Box sx={{ fontSize: 13 }}>
               <Box component="span" sx={{ color: 'var(--ink-soft)' }}>Expect, {r.what}: </Box>
               <span className="figure">{text(show(r.expected, r.quantity, settings))}</span>
-              <Box component="span" className="figure" sx={{ color: 'var(--ink-soft)' }}> ± {text(show(r.within, r.quantity, settings, 2))}</Box>
+              <Box component="span" className="figure" sx={{ color: 'var(--ink-soft)' }}> ± {text(within(r.within, r.expected, r.quantity, settings))}</Box>
             </Box>
             <FigureField label="Read" pointer={`/step/${step.id}`} quantity={r.quantity} value={r.actual ?? undefined} fallback="type it" onChange={onRead}
               hint={r.calculated && (
@@ -138,15 +138,18 @@ function Resistor({ plan, series, drawer, onSeries, onDrawer, onTake }: { plan: 
         <label htmlFor={id} style={{ fontSize: 13, color: 'var(--ink-soft)' }}>In the drawer, Ω:</label>
         <Box component="input" id={id} defaultValue={drawer} placeholder="1, 2.2, 4.7" onBlur={(e) => onDrawer(e.target.value)} sx={{ width: 150, font: 'inherit', fontSize: 13, color: 'var(--power-ink)', background: 'none', border: 0, borderBottom: '1px dotted var(--power)' }} />
       </Box>
-      <Box component="table" sx={{ width: '100%', fontSize: 13, borderCollapse: 'collapse', '& td, & th': { textAlign: 'left', borderTop: '1px solid var(--line)', py: 0.25, pr: 1, fontWeight: 400 }, '& th': { color: 'var(--ink-soft)' } }}>
+      <Box component="table" sx={{ width: '100%', fontSize: 13, borderCollapse: 'collapse', '& td, & th': { textAlign: 'left', verticalAlign: 'top', borderTop: '1px solid var(--line)', py: 0.25, pr: 1, fontWeight: 400 }, '& th': { color: 'var(--ink-soft)' } }}>
         <thead>
           <tr><th>From</th><th>Value</th><th>{r.purpose === 'sets' ? 'Current, with tolerance' : 'Full · half · drained'}</th><th>Heat, rate</th><th /></tr>
         </thead>
         <tbody>
           {r.choices.map((c) => (
-            <tr key={`${c.source}${c.ohm.join('/')}`} title={c.costs}>
+            <tr key={`${c.source}${c.ohm.join('/')}`}>
               <td>{c.source}</td>
-              <td className="figure">{c.ohm.map(ohm).join(' ∥ ')}</td>
+              <td>
+                <span className="figure">{c.ohm.map(ohm).join(' ∥ ')}</span>
+                <Box component="span" sx={{ display: 'block', fontSize: 12, color: 'var(--ink-soft)' }}>{c.costs}</Box>
+              </td>
               <td className="figure">{r.purpose === 'sets' ? `${digits(c.currentA, 3)} A (${digits(c.lowA, 3)} to ${digits(c.highA, 3)})` : `${digits(c.highA, 3)} · ${digits(c.halfA, 3)} · ${digits(c.lowA, 3)} A`}</td>
               <td className="figure">{c.lossW > 0 ? `${digits(c.lossW, 2)} W, ${digits(c.rateW, 2)} W` : '—'}</td>
               <td><Box component="button" onClick={() => onTake(c.wholeOhm)} sx={{ border: 0, background: 'none', color: 'var(--power-ink)', font: 'inherit', cursor: 'pointer', p: 0 }}>Take</Box></td>

@@ -37,8 +37,8 @@ function One({ s, name }: { s: Sharing; name: string }) {
         <Box sx={{ width: `${(100 * value) / top}%`, height: '100%', background: soft ? 'none' : colour, border: soft ? `1px dashed ${colour}` : 0 }} />
         {s.ratedA != null && <Box title="rated" sx={{ position: 'absolute', left: `${(100 * s.ratedA) / top}%`, top: -2, bottom: -2, width: '2px', background: 'var(--caution)' }} />}
       </Box>
-      <Box className="figure" sx={{ textAlign: 'right', fontSize: 13 }}>
-        {a(value)}
+      <Box sx={{ textAlign: 'right', fontSize: 13 }}>
+        <span className="figure">{a(value)}</span>
         {margin != null && <Box component="span" sx={{ display: 'block', fontSize: 12, color: margin < 0 ? 'var(--caution-ink)' : 'var(--margin-ink)' }}>{Math.abs(100 * margin).toFixed(0)} % {margin < 0 ? 'over' : 'to spare'}</Box>}
       </Box>
     </Box>
