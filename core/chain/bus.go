@@ -26,7 +26,7 @@ func (s *Solver) bus(env driver.Envelope, lo, hi int) (v, a float64) {
 			return v, a
 		}
 	}
-	monotone := !env.Folds // a limit that rises with the voltage may be met twice
+	monotone := env.Falling() // a limit that rises with the voltage may be met twice
 	for k := lo; k < hi; k++ {
 		monotone = monotone && s.nodes[k].monotone
 	}
@@ -61,6 +61,9 @@ func (s *Solver) bus(env driver.Envelope, lo, hi int) (v, a float64) {
 	s.addBreaks(lo, hi)
 	if c := env.CornerV(); c > 0 {
 		s.breaks = append(s.breaks, c)
+	}
+	for i := range env.Table {
+		s.breaks = append(s.breaks, env.Table[i].VoltageV)
 	}
 	slices.Sort(s.breaks[mark:])
 	for next := len(s.breaks) - 1; ; next-- {

@@ -200,7 +200,7 @@ func (s *Solver) output(k int, inV float64) (outV, outA float64) {
 // input, and is found once.
 func (s *Solver) held(k int, env driver.Envelope) (outV, outA float64) {
 	n, p := &s.nodes[k], &s.point[k]
-	if env == p.heldBy {
+	if env.Same(p.heldBy) {
 		return p.heldV, p.heldA
 	}
 	defer func() { p.heldBy, p.heldV, p.heldA = env, outV, outA }()

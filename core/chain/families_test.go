@@ -364,6 +364,38 @@ func TestFoldbackAgainstNgspice(t *testing.T) {
 	}
 }
 
+// A supply whose data draw the current it can give against its voltage: down a
+// falling table with few to many strings, and over a hump whose crossings are met
+// from above.
+func TestLimitTableAgainstNgspice(t *testing.T) {
+	tables := [][]design.LimitPoint{
+		{{VoltageV: 0, CurrentA: 3}, {VoltageV: 8, CurrentA: 2.4}, {VoltageV: 9, CurrentA: 1.2}, {VoltageV: 9.6, CurrentA: 0.5}},
+		{{VoltageV: 2, CurrentA: 0.3}, {VoltageV: 8.4, CurrentA: 2}, {VoltageV: 9.6, CurrentA: 0.4}},
+	}
+	modes := map[string]int{}
+	for k, table := range tables {
+		pwl := ""
+		for _, p := range table {
+			pwl += fmt.Sprintf(", %g, %g", p.VoltageV, p.CurrentA)
+		}
+		supply := &design.Driver{Family: "voltage", SetVoltageV: ptr(9.6), MaxCurrentA: ptr(2.2), Limits: table, Efficiency: ptr(0.93), EfficiencyAtA: ptr(2.0), EfficiencyInV: ptr(230.0)}
+		parts := []design.Part{ledPart(), {ID: "psu", Name: "Supply", Driver: supply}}
+		for _, c := range []struct{ count, start float64 }{{1, 9.5}, {3, 9}, {6, 8.7}, {12, 8.4}} {
+			figure := at(t, supplyLight(230, 0, parts, driverNodeOf("d", "psu", design.DriverUse{}, arrayNodeOf("a", 3, int(c.count)))))
+			netlist := header + fmt.Sprintf("bs 0 a i=min(min(2.2, pwl(v(a)%s)), (9.6-v(a))/1e-3)\n", pwl)
+			for n := range int(c.count) {
+				netlist += fmt.Sprintf("v%d a s%d 0\n", n, n) + leds(3, fmt.Sprintf("s%d", n), "0")
+			}
+			want := spice(t, netlist+fmt.Sprintf(".nodeset v(a)=%g\n.control\nop\nprint v(a)\n.endc\n.end\n", c.start))
+			closeTo(t, fmt.Sprintf("table %d, %g strings", k, c.count), figure("a", "inV"), want["v(a)"], 1e-5)
+			modes[ModeName(figure("d", "mode"))]++
+		}
+	}
+	if modes["constant current"] < 5 {
+		t.Errorf("the sweep is one-sided: %v", modes)
+	}
+}
+
 // At every input drawn, the operating point stands on the line that is drawn of what
 // the driver offers, whatever its mode; 10 V in are 9, 10 and 11 V.
 func TestPlanePointsStandOnTheirEnvelopes(t *testing.T) {
@@ -384,6 +416,7 @@ func TestPlanePointsStandOnTheirEnvelopes(t *testing.T) {
 		"regulated voltage":           {volts(design.Driver{SetVoltageV: ptr(6.4), MaxCurrentA: ptr(5.0)}), nil, 2},
 		"regulated, current limit":    {volts(design.Driver{SetVoltageV: ptr(8.0)}), ptr(0.6), 2},
 		"regulated, held watts":       {volts(design.Driver{SetVoltageV: ptr(8.0), MaxCurrentA: ptr(5.0), HeldOutputW: ptr(4.0)}), nil, 2},
+		"regulated, by its data":      {volts(design.Driver{SetVoltageV: ptr(8.0), MaxCurrentA: ptr(1.5), Limits: []design.LimitPoint{{VoltageV: 5, CurrentA: 2}, {VoltageV: 6.5, CurrentA: 0.7}, {VoltageV: 8, CurrentA: 0.3}}}), nil, 2},
 		"regulated, limit folds back": {volts(design.Driver{SetVoltageV: ptr(8.0), MaxCurrentA: ptr(1.0), FoldbackA: ptr(0.2)}), nil, 2},
 	} {
 		m := compile(t, supplyLight(10, 0.05, []design.Part{ledPart(), {ID: "drv", Name: "Driver", Driver: &c.d}}, driverNodeOf("d", "drv", design.DriverUse{SetCurrentA: c.set}, arrayNodeOf("a", c.series, 1))))

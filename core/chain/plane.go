@@ -4,6 +4,7 @@ import (
 	"context"
 	"fmt"
 	"math"
+	"slices"
 
 	"photherm/core/driver"
 	"photherm/core/root"
@@ -159,6 +160,27 @@ func past(through driver.Envelope, limitA float64) []VA {
 
 // outline is an envelope as a line from 0 V to where it offers nothing.
 func outline(e driver.Envelope) []VA {
+	if len(e.Table) > 0 {
+		at := []float64{0, e.OpenV}
+		for _, p := range e.Table {
+			at = append(at, p.VoltageV)
+		}
+		if c := e.CornerV(); c > 0 {
+			at = append(at, c)
+		}
+		// Where table and limit cross the line bends too; so does a held power.
+		for k := range 40 {
+			at = append(at, e.OpenV*float64(k)/40)
+		}
+		slices.Sort(at)
+		line := []VA{}
+		for _, v := range at {
+			if v <= e.OpenV {
+				line = append(line, VA{v, e.CurrentA(v)})
+			}
+		}
+		return line
+	}
 	if e.Folds {
 		return []VA{{0, e.FoldA}, {e.OpenV - e.LimitA*e.SeriesOhm, e.LimitA}, {e.OpenV, 0}}
 	}

@@ -85,6 +85,11 @@ func (c *checker) part(p *Part, at string) {
 				c.add(at+"/driver/"+pair.field, "the lowest %s %v %s lies above the highest, %v %s", pair.what, *pair.low, pair.unit, *pair.high, pair.unit)
 			}
 		}
+		for k := 1; k < len(d.Limits); k++ {
+			if d.Limits[k].VoltageV <= d.Limits[k-1].VoltageV {
+				c.add(fmt.Sprintf("%s/driver/limitPoints/%d", at, k), "voltage must rise from point to point: %v V comes after %v V", d.Limits[k].VoltageV, d.Limits[k-1].VoltageV)
+			}
+		}
 		for k, a := range d.JumperA {
 			if a < 0 || a > 200 {
 				c.add(fmt.Sprintf("%s/driver/jumperCurrentsA/%d", at, k), "a current lies between 0 and 200 A, not at %v A", a)

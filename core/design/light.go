@@ -13,7 +13,7 @@ package design
 // raises Version.
 const (
 	Format  = "photherm/light"
-	Version = 2
+	Version = 3
 )
 
 // A Light is the whole document. It is self-contained: parts are copied in, so

@@ -11,9 +11,9 @@ import (
 	"photherm/core/design"
 )
 
-// What version 2 can say wrongly: each is named where it stands, in words.
-func TestDecodeRejectsVersion2(t *testing.T) {
-	data, err := os.ReadFile("testdata/v2.json")
+// What fields since version 2 can say wrongly: each is named where it stands, in words.
+func TestDecodeRejectsNewerFields(t *testing.T) {
+	data, err := os.ReadFile("testdata/v3.json")
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -31,6 +31,7 @@ func TestDecodeRejectsVersion2(t *testing.T) {
 	for name, c := range map[string]struct{ old, new, pointer, says string }{
 		"window upside down":      {`"maxVoltageV":40`, `"maxVoltageV":10`, "/parts/5/driver/minVoltageV", "the lowest output voltage 20 V lies above the highest, 10 V"},
 		"analog upside down":      {`"analogFullV":1.25`, `"analogFullV":0.1`, "/parts/5/driver/analogOnV", "control voltage"},
+		"limits out of order":     {`{"currentA":2.5,"voltageV":24}`, `{"currentA":2.5,"voltageV":0}`, "/parts/6/driver/limitPoints/1", "voltage must rise"},
 		"negative jumper":         {`"jumperCurrentsA":[0.35,0.7]`, `"jumperCurrentsA":[-0.35,0.7]`, "/parts/5/driver/jumperCurrentsA/0", "between 0 and 200 A"},
 		"two spectra":             {`"peakNm":660`, `"whiteK":3000,"peakNm":660`, "/parts/3/emitter/spectrum", "exactly one of"},
 		"dark spectrum":           {`{"nm":500,"relative":1}`, `{"nm":500,"relative":0}`, "/parts/4/emitter/spectrum/table", "radiates nothing"},

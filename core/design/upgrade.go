@@ -10,6 +10,7 @@ import (
 // the next. They work on plain JSON, so that they stay true when the types change.
 var upgrades = []func(light map[string]any){
 	arraysNameUnequalStrings,
+	nothingMoved, // 3 added limitPoints to drivers
 }
 
 // upgrade brings a file of an older version up to date.
@@ -30,6 +31,9 @@ func upgrade(data []byte, version int) ([]byte, error) {
 	}
 	return out, nil
 }
+
+// nothingMoved is for a version that only added what may be absent.
+func nothingMoved(map[string]any) {}
 
 // arraysNameUnequalStrings takes version 1 to 2: an array's faults became its
 // unequal strings, which may differ in more than faults.

@@ -1,10 +1,15 @@
 package driver
 
-import "math"
+import (
+	"math"
+
+	"photherm/core/design"
+)
 
 // An Envelope is what a feeder offers a load: up to LimitA, falling to nothing at
-// OpenV along SeriesOhm: I(V) = min(LimitA, (OpenV − V)/SeriesOhm, HoldW/V). Sources and
-// drivers alike are envelopes.
+// OpenV along SeriesOhm: I(V) = min(LimitA, (OpenV − V)/SeriesOhm, HoldW/V, Table(V)).
+// A limit that folds back is FoldA + (LimitA − FoldA)·V/OpenV in the place of LimitA.
+// Sources and drivers alike are envelopes.
 type Envelope struct {
 	LimitA    float64 // +Inf: no limit
 	OpenV     float64
@@ -12,10 +17,42 @@ type Envelope struct {
 	HoldW     float64 // the feeder holds itself to this power; 0: it does not
 	FoldA     float64 // its limit falls in proportion to the voltage, to this at 0 V
 	Folds     bool
+	Table     []design.LimitPoint // of its limit, voltage rising; straight between, held beyond its ends
 }
 
-// Plain tells that it has neither a held power nor a limit that folds back.
-func (e Envelope) Plain() bool { return e.HoldW == 0 && !e.Folds }
+// Same tells that two envelopes are one.
+func (e Envelope) Same(f Envelope) bool {
+	return e.LimitA == f.LimitA && e.OpenV == f.OpenV && e.SeriesOhm == f.SeriesOhm && e.HoldW == f.HoldW && e.FoldA == f.FoldA && e.Folds == f.Folds &&
+		len(e.Table) == len(f.Table) && (len(e.Table) == 0 || &e.Table[0] == &f.Table[0])
+}
+
+// Plain tells that its limit does not depend on the voltage.
+func (e Envelope) Plain() bool { return e.HoldW == 0 && !e.Folds && len(e.Table) == 0 }
+
+// Falling tells that it offers no more as the voltage rises.
+func (e Envelope) Falling() bool {
+	for i := 1; i < len(e.Table); i++ {
+		if e.Table[i].CurrentA > e.Table[i-1].CurrentA {
+			return false
+		}
+	}
+	return !e.Folds
+}
+
+// tableA is the limit its table has at a voltage.
+func (e Envelope) tableA(v float64) float64 {
+	last := e.Table[0]
+	for _, p := range e.Table {
+		if v < p.VoltageV {
+			if p.VoltageV > last.VoltageV {
+				return last.CurrentA + (p.CurrentA-last.CurrentA)*(v-last.VoltageV)/(p.VoltageV-last.VoltageV)
+			}
+			return p.CurrentA
+		}
+		last = p
+	}
+	return last.CurrentA
+}
 
 // CurrentA is the current offered at a bus voltage, A.
 func (e Envelope) CurrentA(v float64) float64 {
@@ -26,6 +63,9 @@ func (e Envelope) CurrentA(v float64) float64 {
 	i := min(limit, (e.OpenV-v)/e.SeriesOhm)
 	if e.HoldW > 0 && v > 0 {
 		i = min(i, e.HoldW/v)
+	}
+	if len(e.Table) > 0 {
+		i = min(i, e.tableA(v))
 	}
 	return i
 }

@@ -119,7 +119,7 @@ func (d *Driver) Envelope(inV float64) Envelope {
 		if !d.StepsDown {
 			v = max(v, inV-throughDropV)
 		}
-		return Envelope{LimitA: limit, OpenV: v, SeriesOhm: regulationOhm, HoldW: d.HoldW, FoldA: min(d.FoldA, limit), Folds: d.Folds && !math.IsInf(limit, 1)}
+		return Envelope{LimitA: limit, OpenV: v, SeriesOhm: regulationOhm, HoldW: d.HoldW, FoldA: min(d.FoldA, limit), Folds: d.Folds && !math.IsInf(limit, 1), Table: d.Limits}
 	}
 	return Envelope{OpenV: max(inV, 0), SeriesOhm: 1}
 }
@@ -212,6 +212,8 @@ func (d *Driver) Mode(inV, outV, outA float64) Mode {
 		return Foldback
 	case d.HoldW > 0 && outV*outA >= d.HoldW*(1-1e-6):
 		return WattLimit
+	case len(d.Limits) > 0 && outA < limit*(1-1e-9) && outA >= (1-1e-6)*d.Envelope(inV).tableA(outV):
+		return ConstantCurrent
 	case d.Family == Voltage && outA < limit*(1-1e-9):
 		return ConstantVoltage
 	case outA >= limit*(1-1e-9):

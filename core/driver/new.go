@@ -17,7 +17,8 @@ type Driver struct {
 	HoldW         float64 // family Voltage: it holds itself to this power; 0: it does not
 	FoldA         float64 // family Voltage: current its limit falls to at 0 V
 	Folds         bool
-	StepsUp       bool // family Voltage: its output may stand above its input
+	Limits        []design.LimitPoint // family Voltage: its limit against output voltage
+	StepsUp       bool                // family Voltage: its output may stand above its input
 	StepsDown     bool
 	KnobMinA      float64 // family Voltage: range of its current knob, A
 	KnobMaxA      float64
@@ -186,6 +187,7 @@ func (d *Driver) newVoltage(part *design.Driver, use *design.DriverUse, set *flo
 	}
 	d.SetV, d.SetA, d.HoldW = *volts, math.Inf(1), or(part.HeldOutputW, 0)
 	d.FoldA, d.Folds = or(part.FoldbackA, 0), part.FoldbackA != nil
+	d.Limits = part.Limits
 	d.StepsUp, d.StepsDown = part.Topology == "step-up" || part.Topology == "either", part.Topology != "step-up"
 	d.KnobMaxA, d.KnobMinA = or(part.MaxCurrentA, 0), or(part.MinCurrentA, 0)
 	d.HeadroomV = or(part.HeadroomV, CommonBuckHeadroomV)

@@ -928,6 +928,8 @@ export interface components {
             isolated?: boolean;
             /** @description Currents its jumpers choose from, A */
             jumperCurrentsA?: number[];
+            /** @description Current it can give against output voltage, as its data draw it, voltage rising (family voltage); held beyond its ends */
+            limitPoints?: components["schemas"]["LimitPoint"][];
             /**
              * Format: double
              * @description Share by which the output changes for each volt of input
@@ -1474,6 +1476,18 @@ export interface components {
              * @description Version of the format
              */
             version: number;
+        };
+        LimitPoint: {
+            /**
+             * Format: double
+             * @description Highest current there, A
+             */
+            currentA: number;
+            /**
+             * Format: double
+             * @description Output voltage, V
+             */
+            voltageV: number;
         };
         LinePoint: {
             /** Format: double */

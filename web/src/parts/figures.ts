@@ -39,7 +39,7 @@ const bySuffix: [RegExp, string][] = [
 
 /** The figures of one point, as people write them: what is set first, then what comes of it. */
 const pointOf: Record<string, string[]> = {
-  forward: ['currentA', 'voltageV'], fluxAgainstCurrent: ['x', 'ratio'], fluxAgainstTemp: ['x', 'ratio'], openCircuit: ['charge', 'voltageV'], lumenMaintenance: ['caseC', 'hours', 'ratio'],
+  forward: ['currentA', 'voltageV'], fluxAgainstCurrent: ['x', 'ratio'], fluxAgainstTemp: ['x', 'ratio'], openCircuit: ['charge', 'voltageV'], lumenMaintenance: ['caseC', 'hours', 'ratio'], limitPoints: ['voltageV', 'currentA'],
 }
 
 function figure(name: string, schema: Schema): Figure {
