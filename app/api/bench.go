@@ -299,6 +299,7 @@ type Colour struct {
 	BlueShare      float64  `json:"blueShare" doc:"Of the photons from 400 to 700 nm"`
 	TemperatureK   *float64 `json:"temperatureK" doc:"Correlated colour temperature; null: too far from white"`
 	Duv            *float64 `json:"duv"`
+	Ra             *float64 `json:"ra" doc:"General colour rendering index, CIE 13.3; null: not white"`
 }
 
 const curvePoints = 80
@@ -334,9 +335,12 @@ func (s *server) emitter(ctx context.Context, in *struct{ Body PartDocument }) (
 		if err != nil {
 			return nil, refused("/emitter/spectrum", err)
 		}
-		c := &Colour{spectrum.EfficacyLmPerW(), spectrum.Photons(400, 700), spectrum.Photons(701, 750), spectrum.BlueShare(), nil, nil}
+		c := &Colour{LmPerRadiatedW: spectrum.EfficacyLmPerW(), PhotonsPerJ: spectrum.Photons(400, 700), FarRedPerJ: spectrum.Photons(701, 750), BlueShare: spectrum.BlueShare()}
 		if k, duv, ok := spectrum.Colour(); ok {
 			c.TemperatureK, c.Duv = &k, &duv
+		}
+		if ra, ok := spectrum.Rendering(); ok {
+			c.Ra = &ra
 		}
 		sheet.Colour = c
 	}

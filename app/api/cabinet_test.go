@@ -185,7 +185,7 @@ func TestQuestions(t *testing.T) {
 	}
 	white := strings.Replace(string(part), `"radiationEfficacyLmPerW":320`, `"spectrum":{"whiteK":4000}`, 1)
 	ask(t, "POST", "/api/emitter", white).read(t, &sheet)
-	if sheet.Colour == nil || sheet.Colour.TemperatureK == nil || *sheet.Colour.TemperatureK < 3960 || *sheet.Colour.TemperatureK > 4040 {
+	if c := sheet.Colour; c == nil || c.TemperatureK == nil || *c.TemperatureK < 3960 || *c.TemperatureK > 4040 || c.Ra == nil || *c.Ra < 70 || *c.Ra > 100 {
 		t.Errorf("a white of 4000 K: %+v", sheet.Colour)
 	}
 	driver, err := json.Marshal(light.Parts[1])

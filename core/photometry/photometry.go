@@ -40,23 +40,34 @@ const planckNA = 119.62656
 var observerCSV string
 
 // observer is the CIE 1931 2° standard observer; its middle column is V(λ).
-var observer = readObserver()
+var observer = readTable[[3]float64](observerCSV, func(row *[3]float64) []float64 { return row[:] })
 
-func readObserver() (xyz [places][3]float64) {
-	rows, err := csv.NewReader(strings.NewReader(observerCSV)).ReadAll()
+// readTable reads a table against wavelength that ships with the program: a heading,
+// then rows of whole nanometres and figures, straight lines between them.
+func readTable[Row any](text string, figures func(*Row) []float64) (out [places]Row) {
+	rows, err := csv.NewReader(strings.NewReader(text)).ReadAll()
 	if err != nil {
-		panic(fmt.Sprintf("the observer table shipped with the program: %v", err))
+		panic(fmt.Sprintf("a table shipped with the program: %v", err))
 	}
-	for _, row := range rows {
+	last := -1
+	for _, row := range rows[1:] {
 		nm, err := strconv.Atoi(row[0])
 		if err != nil {
-			continue // heading
+			panic(fmt.Sprintf("a table shipped with the program: %v", err))
 		}
-		for k := range 3 {
-			xyz[nm-FirstNm][k], _ = strconv.ParseFloat(row[1+k], 64)
+		here := nm - FirstNm
+		for k, x := range row[1:] {
+			figures(&out[here])[k], _ = strconv.ParseFloat(x, 64)
 		}
+		for i := last + 1; last >= 0 && i < here; i++ {
+			share := float64(i-last) / float64(here-last)
+			for k := range figures(&out[i]) {
+				figures(&out[i])[k] = (1-share)*figures(&out[last])[k] + share*figures(&out[here])[k]
+			}
+		}
+		last = here
 	}
-	return xyz
+	return out
 }
 
 func gaussian(peakNm, widthNm float64) (s Spectrum) {

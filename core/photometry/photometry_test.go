@@ -1,6 +1,7 @@
 package photometry
 
 import (
+	_ "embed"
 	"math"
 	"testing"
 
@@ -78,5 +79,55 @@ func TestWhites(t *testing.T) {
 	blue, _ := New(&design.Spectrum{PeakNm: new(450.0)})
 	if w := blue.Watts(430, 470) / blue.Watts(FirstNm, LastNm); w < 0.97 {
 		t.Errorf("a line of 20 nm keeps %g within ±20 nm", w)
+	}
+}
+
+//go:embed testdata/cie_fluorescent.csv
+var fluorescentCSV string
+
+// CIE 13.3 on the fluorescent illuminants of CIE 015:2004: F5 72, F8 95 and F10 81,
+// at 6350, 5000 and 5000 K (the indices from memory). Daylight and black bodies are
+// their own reference: 100. D65 is at x = 0.3127, y = 0.3290 and has 55.5 lx for each
+// µmol/(m²·s) (computed).
+func TestRendering(t *testing.T) {
+	lamps := readTable[[3]float64](fluorescentCSV, func(row *[3]float64) []float64 { return row[:] })
+	for k, want := range []struct{ ra, kelvin float64 }{{72, 6350}, {95, 5000}, {81, 5000}} {
+		s := new(Spectrum)
+		for i := range s {
+			s[i] = lamps[i][k]
+		}
+		ra, ok := s.Rendering()
+		cct, _, _ := s.Colour()
+		if near(t, "Ra of a fluorescent", ra, want.ra, 0.8); !ok {
+			t.Error("a fluorescent renders nothing")
+		}
+		near(t, "its temperature", cct, want.kelvin, 15)
+	}
+	for _, kelvin := range []float64{2856, 4990} {
+		s := BlackBody(kelvin)
+		ra, _ := s.Rendering()
+		near(t, "Ra of a black body", ra, 100, 0.05)
+	}
+	d65 := Daylight(6504)
+	ra, _ := d65.Rendering()
+	near(t, "Ra of daylight", ra, 100, 0.05)
+	c := d65.xyz()
+	near(t, "x of D65", c[0]/(c[0]+c[1]+c[2]), 0.3127, 1e-4)
+	near(t, "y of D65", c[1]/(c[0]+c[1]+c[2]), 0.3290, 1e-4)
+	near(t, "lux per µmol of D65", d65.EfficacyLmPerW()/d65.Photons(400, 700), 55.5, 0.3)
+	green, _ := New(&design.Spectrum{PeakNm: new(530.0)})
+	if ra, ok := green.Rendering(); ok {
+		t.Errorf("green renders at %g", ra)
+	}
+	for _, kelvin := range []float64{2700, 4000, 6500} {
+		s, err := White(kelvin)
+		if err != nil {
+			t.Fatal(err)
+		}
+		ra, ok := s.Rendering()
+		if !ok || ra < 70 || ra > 97 {
+			t.Errorf("a white of %g K renders at %g", kelvin, ra)
+		}
+		t.Logf("%g K: Ra %.0f", kelvin, ra)
 	}
 }

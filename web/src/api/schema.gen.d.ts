@@ -726,6 +726,11 @@ export interface components {
             photonsPerJ: number;
             /**
              * Format: double
+             * @description General colour rendering index, CIE 13.3; null: not white
+             */
+            ra: number | null;
+            /**
+             * Format: double
              * @description Correlated colour temperature; null: too far from white
              */
             temperatureK: number | null;

@@ -35,6 +35,7 @@ export function EmitterSheet({ part }: { part: Part }) {
           {colour.farRedPerJ > 0.01 && <ReadRow label="Far red beside it">{`${digits(colour.farRedPerJ, 3)} µmol/s`}</ReadRow>}
           {Number.isFinite(colour.blueShare) && <ReadRow label="Blue share of the photons">{`${(100 * colour.blueShare).toFixed(0)} %`}</ReadRow>}
           {colour.temperatureK != null && <ReadRow label="Colour temperature">{`${colour.temperatureK.toFixed(0)} K · Duv ${(colour.duv ?? 0).toFixed(4)}`}</ReadRow>}
+          {colour.ra != null && <ReadRow label="Colour rendering, Ra">{colour.ra.toFixed(0)}</ReadRow>}
         </>
       )}
     </Box>
