@@ -1,7 +1,9 @@
 package e2e
 
 import (
+	"bytes"
 	"encoding/json"
+	"fmt"
 	"io"
 	"net/http"
 	"os"
@@ -12,6 +14,7 @@ import (
 
 	"github.com/go-rod/rod/lib/input"
 
+	"photherm/app/api"
 	"photherm/core/design"
 )
 
@@ -390,5 +393,50 @@ func TestModuleSetUp(t *testing.T) {
 		if way.name != "Input range" {
 			p.sees("differs from the calculation")
 		}
+	}
+}
+
+// A part corrected in the cabinet leaves the lights' copies alone, until one is asked
+// to take the new figures over.
+func TestCopyTakesTheCabinetsFigures(t *testing.T) {
+	send := func(method, path, match string, headroom float64) (p api.CabinetPart) {
+		t.Helper()
+		body, err := json.Marshal(map[string]any{"stock": 2, "part": design.Part{ID: "board", Name: "Board to be corrected", Driver: &design.Driver{Family: "buck", SetCurrentA: new(1.5), HeadroomV: &headroom}}})
+		if err != nil {
+			t.Fatal(err)
+		}
+		q, err := http.NewRequest(method, program.URL(path), bytes.NewReader(body))
+		if err != nil {
+			t.Fatal(err)
+		}
+		q.Header.Set("Content-Type", "application/json")
+		q.Header.Set("If-Match", match)
+		r, err := http.DefaultClient.Do(q)
+		if err != nil {
+			t.Fatal(err)
+		}
+		defer r.Body.Close()
+		if err := json.NewDecoder(r.Body).Decode(&p); err != nil || r.StatusCode >= 300 {
+			t.Fatalf("%d %v", r.StatusCode, err)
+		}
+		return p
+	}
+	first := send("POST", "/api/cabinet", "", 1.2)
+	id := spoiled(t, "shore-search-handlamp.json", "Handlamp with an old copy", func(l *design.Light, _ []design.Node) {
+		l.Parts[1] = first.Part
+		l.Parts[1].ID, l.Parts[1].Origin = "driver", &design.Origin{ID: first.ID, Hash: first.Hash}
+	})
+	second := send("PUT", "/api/cabinet/"+first.ID, fmt.Sprintf("%q", fmt.Sprint(first.Revision)), 2.5)
+	if d := stored(t, id).Parts[1]; *d.Driver.HeadroomV != 1.2 {
+		t.Fatal("the light's copy changed with the cabinet")
+	}
+	p := open(t, "/lights/"+id+"/driver")
+	p.press("button", "All figures…")
+	p.sees("The cabinet’s part has changed since it was taken")
+	p.press("button", "Take its figures")
+	p.misses("has changed since it was taken")
+	p.saved()
+	if d := stored(t, id).Parts[1]; *d.Driver.HeadroomV != 2.5 || d.ID != "driver" || d.Origin.Hash != second.Hash {
+		t.Errorf("kept %+v from %+v", *d.Driver, d.Origin)
 	}
 }

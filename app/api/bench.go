@@ -101,7 +101,8 @@ type Matched struct {
 	FluxLm   *float64    `json:"fluxLm" doc:"Light, lm"`
 	HalfS    *float64    `json:"halfS" doc:"Cells: time to half the light, s"`
 	Series   int         `json:"series,omitempty" doc:"Emitters: wired so many in series"`
-	Parallel int         `json:"parallel,omitempty" doc:"and so many strings"`
+	Parallel int         `json:"parallel,omitempty" doc:"and so many strings on each board"`
+	Needs    int         `json:"needs,omitempty" doc:"How many of it the place takes; 0: not known"`
 }
 
 // candidates are the parts of one kind in the light and in the cabinet; a copy in
@@ -168,7 +169,7 @@ func (s *server) matchDrivers(ctx context.Context, in *MatchInput) (*struct{ Bod
 	for i := range matches {
 		m := &matches[i]
 		out[i] = found[m.Index]
-		out[i].Fit, out[i].Why = m.Fit, m.Why()
+		out[i].Fit, out[i].Why, out[i].Needs = m.Fit, m.Why(), 1
 		if m.OutA > 0 {
 			out[i].OutA, out[i].LossW = &m.OutA, &m.LossW
 		}
@@ -205,7 +206,7 @@ func (s *server) matchEmitters(ctx context.Context, in *struct {
 	for i := range matches {
 		m := &matches[i]
 		out[i] = found[m.Index]
-		out[i].Fit, out[i].Why, out[i].Series, out[i].Parallel = m.Fit, m.Why(), m.Series, m.Parallel
+		out[i].Fit, out[i].Why, out[i].Series, out[i].Parallel, out[i].Needs = m.Fit, m.Why(), m.Series, m.Parallel, m.Emitters
 		if m.FluxLm > 0 {
 			out[i].FluxLm, out[i].OutA = &m.FluxLm, &m.OutA
 		}
@@ -242,7 +243,7 @@ func (s *server) matchCells(ctx context.Context, in *struct {
 	for i := range matches {
 		m := &matches[i]
 		out[i] = found[m.Index]
-		out[i].Fit, out[i].Why, out[i].FluxLm, out[i].HalfS = m.Fit, m.Why, m.FluxLm, m.HalfS
+		out[i].Fit, out[i].Why, out[i].FluxLm, out[i].HalfS, out[i].Needs = m.Fit, m.Why, m.FluxLm, m.HalfS, m.Cells
 	}
 	return &struct{ Body []Matched }{out}, nil
 }

@@ -16,7 +16,8 @@ import (
 type ArrayMatch struct {
 	Match
 	Series   int
-	Parallel int
+	Parallel int // on each board
+	Emitters int // in all, on as many boards as there are now
 }
 
 // The ways of wiring that are tried.
@@ -26,12 +27,18 @@ const (
 )
 
 // Arrays judges emitters on the driver that stands at the place, each wired in the
-// way that fits and gives the most light. The driver keeps its setting.
+// way that fits and gives the most light. The driver keeps its setting, the array its
+// number of boards and its ballast.
 func (q *Question) Arrays(ctx context.Context, d *design.Driver, use *design.DriverUse, arrayNode string, candidates []*design.Emitter) ([]ArrayMatch, error) {
 	law, missing := driver.New(d, use)
 	if law.Family == driver.Absent {
 		return nil, fmt.Errorf("matching emitters: %s", missing[0].Why)
 	}
+	node := findNode(q.loads, arrayNode)
+	if node == nil || node.Array == nil {
+		return nil, fmt.Errorf("there is no array %q", arrayNode)
+	}
+	boards := max(node.Array.Count, 1)
 	asked := *q
 	asked.wantedA = 0
 	var out []ArrayMatch
@@ -47,13 +54,13 @@ func (q *Question) Arrays(ctx context.Context, d *design.Driver, use *design.Dri
 				return nil, fmt.Errorf("matching emitters: %w", ctx.Err())
 			}
 			for series := 1; series <= mostSeries; series++ {
-				shape := design.Array{Series: series, Parallel: parallel}
+				shape := design.Array{Series: series, Parallel: parallel, Count: boards, BallastOhm: node.Array.BallastOhm}
 				for k := range asked.sources {
 					if !asked.sources[k].solver.TryArray(arrayNode, array.New(&shape, model)) {
 						return nil, fmt.Errorf("there is no array %q", arrayNode)
 					}
 				}
-				m := ArrayMatch{asked.judge(i, d, law), series, parallel}
+				m := ArrayMatch{asked.judge(i, d, law), series, parallel, series * parallel * boards}
 				if better(&m, &best) {
 					best = m
 				}

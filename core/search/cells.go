@@ -19,6 +19,7 @@ type CellMatch struct {
 	FluxLm   *float64
 	HalfS    *float64
 	Findings int // stops and cautions that the cell brings
+	Cells    int // in the pack
 }
 
 // Cells puts each candidate in the place of the cell of a feed's first pack and
@@ -50,7 +51,7 @@ func Cells(ctx context.Context, light *design.Light, variant int, feed string, c
 			return nil, fmt.Errorf("matching cells: %w", err)
 		}
 		a := run.Answers()
-		out[i] = CellMatch{Index: i, Fit: Fits, FluxLm: a.FluxLm, HalfS: a.HalfS}
+		out[i] = CellMatch{Index: i, Fit: Fits, FluxLm: a.FluxLm, HalfS: a.HalfS, Cells: cellsOf(changed, variant, feed)}
 		for _, f := range findings {
 			if f.Severity == verdict.Note || f.Stage != "source" && f.Stage != "driver" && f.Stage != "emitters" {
 				continue
@@ -75,6 +76,18 @@ func Cells(ctx context.Context, light *design.Light, variant int, feed string, c
 	}
 	slices.SortStableFunc(out, func(a, b CellMatch) int { return fitOrder[a.Fit] - fitOrder[b.Fit] })
 	return out, nil
+}
+
+// cellsOf counts the cells of a feed's first pack.
+func cellsOf(light *design.Light, variant int, feed string) int {
+	for _, f := range light.Variants[variant].Feeds {
+		for _, s := range f.Sources {
+			if f.ID == feed && s.Pack != nil {
+				return s.Pack.Series * s.Pack.Parallel
+			}
+		}
+	}
+	return 0
 }
 
 // farDimmer is the share of the present light below which a cell does not do.

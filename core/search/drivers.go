@@ -137,6 +137,7 @@ type Question struct {
 	coldC   float64
 	part    *design.Driver // in place now; nil: none
 	use     design.DriverUse
+	loads   []design.Node // what hangs on it
 }
 
 // InPlace is the driver that stands at the place now, and its settings.
@@ -231,7 +232,7 @@ func (q *Question) wanted(n *design.Node, parts map[string]*design.Part) {
 		}
 	}
 	below(n.Loads)
-	q.wantedA, q.use = rated, *n.Driver
+	q.wantedA, q.use, q.loads = rated, *n.Driver, n.Loads
 	if p := parts[n.Driver.PartID]; p != nil && p.Driver != nil {
 		q.part = p.Driver
 		if set := driver.SetCurrentA(p.Driver, n.Driver); set != nil {

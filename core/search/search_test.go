@@ -4,6 +4,7 @@ import (
 	"context"
 	"fmt"
 	"math"
+	"slices"
 	"os"
 	"strings"
 	"testing"
@@ -120,12 +121,28 @@ func TestArraysForADriver(t *testing.T) {
 	}
 	for _, m := range found {
 		each := 1.5 / float64(m.Parallel)
+		if m.Emitters != m.Series*m.Parallel {
+			t.Errorf("%d × %d are %d", m.Series, m.Parallel, m.Emitters)
+		}
 		if m.Fit == No || m.Series < 2 || m.Series > 4 || (m.Index == 0 && each > 0.4) || (m.Index == 1 && each > 1.5) {
 			t.Errorf("%+v: %s", m, m.Why())
 		}
 	}
 	if found[0].FluxLm < found[1].FluxLm {
 		t.Error("the brighter does not come first")
+	}
+	// On four boards in parallel the same driver is shared by four times the strings.
+	light.Variants[0].Feeds[0].Loads[1].Loads[0].Loads[0].Array.Count = 4
+	boards, err := question(t, light).Arrays(context.Background(), d, &design.DriverUse{SetCurrentA: p(1.5)}, "emitters", []*design.Emitter{e})
+	if err != nil || boards[0].Emitters != boards[0].Series*boards[0].Parallel*4 || boards[0].Fit == No {
+		t.Fatalf("%+v, %v", boards, err)
+	}
+	one := found[slices.IndexFunc(found, func(m ArrayMatch) bool { return m.Index == 1 })]
+	if boards[0].Series == one.Series && boards[0].Parallel == one.Parallel && !(boards[0].FluxLm > one.FluxLm) {
+		t.Errorf("four boards of %d × %d give %g lm, one gives %g", one.Series, one.Parallel, boards[0].FluxLm, one.FluxLm)
+	}
+	if _, err := question(t, light).Arrays(context.Background(), d, &design.DriverUse{SetCurrentA: p(1.5)}, "driver", []*design.Emitter{e}); err == nil {
+		t.Error("a driver takes emitters")
 	}
 }
 

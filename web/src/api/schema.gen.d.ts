@@ -1577,13 +1577,18 @@ export interface components {
              */
             lossW: number | null;
             /**
+             * Format: int64
+             * @description How many of it the place takes; 0: not known
+             */
+            needs?: number;
+            /**
              * Format: double
              * @description Current it gives, A
              */
             outA: number | null;
             /**
              * Format: int64
-             * @description and so many strings
+             * @description and so many strings on each board
              */
             parallel?: number;
             part: components["schemas"]["Part"];

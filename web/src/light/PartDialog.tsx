@@ -15,6 +15,7 @@ import { kindWord, type PartKind } from '../parts/figures'
 import { PartForm } from '../parts/PartForm'
 import { clock, digits } from '../units/quantity'
 import { ask, sizeAt, type Candidate } from './candidates'
+import { OriginNote } from './OriginNote'
 import { freshId } from './tree'
 
 export type { PartKind }
@@ -51,7 +52,7 @@ export function PartDialog({ light, variant, kind, usedAt, onClose, onPick }: Pr
     const { light: next, id } = takePart(light, c)
     let used = set(next, usedAt, id)
     const array = usedAt.replace(/\/partId$/, '')
-    if (kind === 'emitter' && c.series && c.fit !== 'no' && get(light, usedAt) !== id) used = set(set(used, `${array}/series`, c.series), `${array}/parallel`, c.parallel ?? 1)
+    if (kind === 'emitter' && c.series && c.fit !== 'no' && get(light, usedAt) !== id) used = set(set(set(used, `${array}/series`, c.series), `${array}/parallel`, c.parallel ?? 1), `${array}/unequal`, undefined)
     onPick(used, c.part.name)
   }
   return (
@@ -80,7 +81,7 @@ export function PartDialog({ light, variant, kind, usedAt, onClose, onPick }: Pr
                 )}
                 <Box component="span" sx={{ display: 'block', fontWeight: 400, color: 'var(--ink-soft)', fontSize: 13 }}>
                   <span className="figure">{facts(c.part)}</span> — {c.local ? 'in this light' : 'cabinet'}
-                  {c.cabinet ? `, ${c.stock ?? 0} on hand` : ''}
+                  {c.cabinet ? <Stock c={c} /> : ''}
                   {c.part.basis ? `, ${c.part.basis}` : ''}
                   {c.outA != null && c.fit !== 'no' && `, gives ${digits(c.outA, 3)} A`}
                   {c.fluxLm != null && c.fit !== 'no' && `, ${c.fluxLm.toFixed(0)} lm`}
@@ -102,6 +103,11 @@ export function PartDialog({ light, variant, kind, usedAt, onClose, onPick }: Pr
   )
 }
 
+function Stock({ c }: { c: Candidate }) {
+  const short = c.needs !== undefined && c.stock < c.needs
+  return <Box component="span" sx={{ color: short ? 'var(--caution-ink)' : 'inherit' }}>{`, ${c.stock} on hand${c.needs !== undefined && (short || c.needs > 1) ? ` of ${c.needs} needed` : ''}`}</Box>
+}
+
 /** All figures of a part that a light holds; a pointer to one of them opens with it in focus. */
 export function FiguresDialog({ light, pointer, wrong, onClose, edit }: { light: Light; pointer?: string; wrong: Map<string, string>; onClose: () => void; edit: (light: Light, label: string, done?: boolean) => void }) {
   const [, , index, kind, sought] = (pointer ?? '').split('/')
@@ -114,7 +120,7 @@ export function FiguresDialog({ light, pointer, wrong, onClose, edit }: { light:
     <Dialog open={part !== undefined} onClose={onClose} fullWidth maxWidth="sm" slotProps={{ transition: { onEntered: focus } }}>
       <DialogTitle>{part?.name}</DialogTitle>
       <DialogContent>
-        <Box sx={{ color: 'var(--ink-soft)', fontSize: 13, mb: 1 }}>This light’s own copy: the cabinet and other lights are not touched.</Box>
+        {part && <OriginNote part={part} onTake={(next) => edit(set(light, `/parts/${i}`, next), `Figures of ${next.name}`)} />}
         {part && <PartForm part={part} wrong={own} sought={sought} onChange={(next, label, done) => edit(set(light, `/parts/${i}`, next), label, done)} />}
         {part?.emitter && <EmitterSheet part={part} />}
       </DialogContent>
