@@ -65,6 +65,8 @@ func TestMatching(t *testing.T) {
 	p.sees("at every source the light must accept")
 	p.until("the best first and the reasons", `() => { const rows = [...document.querySelectorAll('[data-testid=matches] li')].map((e) => e.innerText);
 		return rows.length > 10 && rows[0].includes('fits') && rows.some((r) => /the source reaches .* it bears/.test(r)) && rows.findIndex((r) => r.includes('nearly')) < rows.findIndex((r) => /^○ no/.test(r)) }`)
+	p.press("[data-testid=matches] input[type=checkbox]", "")
+	p.until("a reason that names another cell", `() => [...document.querySelectorAll('[data-testid=matches] li')].some((e) => /High-charge 18650.*: the source reaches 17.4 V/.test(e.innerText))`)
 	p.press("button", "Try it: Module with two pots, 30 V, 5 A")
 	p.sees("Trying: Module with two pots")
 	p.press("button", "Keep")

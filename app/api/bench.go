@@ -144,10 +144,18 @@ type MatchInput struct {
 	Body Document
 }
 
-func (s *server) matchDrivers(ctx context.Context, in *MatchInput) (*struct{ Body []Matched }, error) {
+func (s *server) matchDrivers(ctx context.Context, in *struct {
+	MatchInput
+	AnyCell bool `query:"anyCell" doc:"With any cell of the size in the pack that the light and the cabinet hold"`
+}) (*struct{ Body []Matched }, error) {
 	light, err := s.read(ctx, in.Body, in.Variant)
 	if err != nil {
 		return nil, err
+	}
+	if in.AnyCell {
+		if light, err = s.anyCell(ctx, light, &in.MatchInput); err != nil {
+			return nil, err
+		}
 	}
 	found, err := s.candidates(ctx, light, "driver")
 	if err != nil {
@@ -175,6 +183,28 @@ func (s *server) matchDrivers(ctx context.Context, in *MatchInput) (*struct{ Bod
 		}
 	}
 	return &struct{ Body []Matched }{out}, nil
+}
+
+// anyCell is the light with every cell at hand of the size that is in its pack.
+func (s *server) anyCell(ctx context.Context, light *design.Light, in *MatchInput) (*design.Light, error) {
+	size := search.CellSize(light, in.Variant, in.Node)
+	if size == "" {
+		return nil, refused("query.anyCell", errors.New("the size of the cells in the pack is not known"))
+	}
+	found, err := s.candidates(ctx, light, "cell")
+	if err != nil {
+		return nil, err
+	}
+	var cells []design.Part
+	for i := range found {
+		if found[i].Part.Cell.Size == size {
+			cells = append(cells, found[i].Part)
+		}
+	}
+	if light, err = search.AnyCell(light, in.Variant, in.Node, cells); err != nil {
+		return nil, refused("query.node", err)
+	}
+	return light, nil
 }
 
 func (s *server) matchEmitters(ctx context.Context, in *struct {

@@ -23,7 +23,7 @@ type Emitter struct {
 	Rows           int            `json:"rows,omitempty" minimum:"0" maximum:"400" doc:"Rows of dies in parallel inside the package; 0 is taken as 1"`
 	VfBinV         *float64       `json:"vfBinV,omitempty" minimum:"0" maximum:"5" doc:"Forward voltage spreads by ± this, V"`
 	FluxBin        *float64       `json:"fluxBin,omitempty" minimum:"0" maximum:"1" doc:"Flux spreads by ± this share"`
-	Size           string         `json:"size,omitempty" maxLength:"30" doc:"Generic size code such as 3535"`
+	Size           string         `json:"size,omitempty" maxLength:"30" doc:"Size; a generic code such as 3535"`
 	LensMount      string         `json:"lensMount,omitempty" maxLength:"60" doc:"What lens or reflector fits it"`
 	Maintenance    []Maintenance  `json:"lumenMaintenance,omitempty" nullable:"false" maxItems:"200" doc:"Tested lumen maintenance, for each case temperature hours rising"`
 	Spectrum       *Spectrum      `json:"spectrum,omitempty" doc:"Spectrum; used if no radiationEfficacyLmPerW is given"`
@@ -140,7 +140,7 @@ type LimitPoint struct {
 // A Cell is one cell of a pack.
 type Cell struct {
 	Chemistry     string     `json:"chemistry" enum:"li-ion-4.2,li-ion-4.35,lifepo4,nimh,alkaline,lithium-3.0,lithium-1.5" doc:"Chemistry; gives the open-circuit voltage against charge"`
-	Size          string     `json:"size,omitempty" maxLength:"30" doc:"Generic size code such as 18650"`
+	Size          string     `json:"size,omitempty" maxLength:"30" doc:"Size; a generic code such as 18650"`
 	CapacityAh    float64    `json:"capacityAh" minimum:"0.001" maximum:"10000" doc:"Capacity, Ah, measured or rated"`
 	Health        *float64   `json:"health,omitempty" minimum:"0.05" maximum:"1.2" doc:"Share of the capacity still there; absent: 1"`
 	ResistanceOhm float64    `json:"resistanceOhm" minimum:"0.00001" maximum:"100" doc:"Resistance at 25 °C and half charge, Ω"`

@@ -77,7 +77,8 @@ func (q *Question) Arrays(ctx context.Context, d *design.Driver, use *design.Dri
 	return out, nil
 }
 
-// better prefers what fits, then light, then the plainer wiring.
+// better prefers what fits, then light, or watts where the light is not known, then
+// the plainer wiring.
 func better(a, b *ArrayMatch) bool {
 	switch {
 	case b.why == incomplete:
@@ -87,7 +88,11 @@ func better(a, b *ArrayMatch) bool {
 	case a.Fit == No:
 		return a.why > b.why // the later reason is the smaller matter
 	}
-	return a.FluxLm > b.FluxLm*1.02 || (a.FluxLm > b.FluxLm*0.98 && a.Series*a.Parallel < b.Series*b.Parallel)
+	gain, had := a.FluxLm, b.FluxLm
+	if gain == 0 && had == 0 {
+		gain, had = a.OutW, b.OutW
+	}
+	return gain > had*1.02 || (gain > had*0.98 && a.Series*a.Parallel < b.Series*b.Parallel)
 }
 
 func orInf(p *float64) float64 {

@@ -113,25 +113,74 @@ func fluxOf(ctx context.Context, light *design.Light, variant int) (float64, err
 
 // withCell is a copy of the light with another cell in the feed's pack.
 func withCell(light *design.Light, variant int, feed string, cell *design.Cell) (*design.Light, error) {
-	out := *light
-	out.Variants = append([]design.Variant(nil), light.Variants...)
-	v := &out.Variants[variant]
-	v.Feeds = append([]design.Feed(nil), v.Feeds...)
-	for i := range v.Feeds {
-		f := &v.Feeds[i]
-		if f.ID != feed || len(f.Sources) == 0 || f.Sources[0].Pack == nil {
-			continue
-		}
-		pack := *f.Sources[0].Pack
-		pack.PartID = tried
-		pack.CutoffCellV = nil
-		f.Sources = append([]design.Source(nil), f.Sources[0])
-		f.Sources[0].Pack = &pack
-		out.Parts = append(append([]design.Part(nil), light.Parts...), design.Part{ID: tried, Name: "tried", Cell: cell})
-		return &out, nil
+	out, f := withOwnFeed(light, variant, func(f *design.Feed) bool { return f.ID == feed })
+	if f == nil || len(f.Sources) == 0 || f.Sources[0].Pack == nil {
+		return nil, fmt.Errorf("feed %q has no pack", feed)
 	}
-	return nil, fmt.Errorf("feed %q has no pack", feed)
+	f.Sources = f.Sources[:1]
+	out.hold(f, 0, &design.Part{Name: "tried", Cell: cell})
+	return &out.Light, nil
 }
 
-// tried is the id of the part on trial: no document holds a blank one.
-const tried = " tried "
+// AnyCell is a light that must accept, at the feed of a node, its pack with every one
+// of some cells in it: any battery that fits. Each pack is cut off where its own
+// cells are drained.
+func AnyCell(light *design.Light, variant int, node string, cells []design.Part) (*design.Light, error) {
+	if variant < 0 || variant >= len(light.Variants) {
+		return nil, fmt.Errorf("there is no variant %d", variant)
+	}
+	out, f := withOwnFeed(light, variant, func(f *design.Feed) bool { return findNode(f.Loads, node) != nil })
+	if f == nil || len(f.Sources) == 0 || f.Sources[0].Pack == nil {
+		return nil, fmt.Errorf("%q does not hang on a pack", node)
+	}
+	for i := range cells {
+		f.Sources = append(f.Sources, f.Sources[0])
+		out.hold(f, len(f.Sources)-1, &cells[i])
+	}
+	return &out.Light, nil
+}
+
+// CellSize is the size of the cells in the pack that feeds a node; empty if it is
+// not known, or there is no pack.
+func CellSize(light *design.Light, variant int, node string) string {
+	for i := range light.Variants[variant].Feeds {
+		f := &light.Variants[variant].Feeds[i]
+		if findNode(f.Loads, node) == nil || len(f.Sources) == 0 || f.Sources[0].Pack == nil {
+			continue
+		}
+		for _, p := range light.Parts {
+			if p.ID == f.Sources[0].Pack.PartID && p.Cell != nil {
+				return p.Cell.Size
+			}
+		}
+	}
+	return ""
+}
+
+// trial is a copy of a light whose parts and one feed are its own.
+type trial struct{ design.Light }
+
+func withOwnFeed(light *design.Light, variant int, wanted func(*design.Feed) bool) (*trial, *design.Feed) {
+	out := &trial{*light}
+	out.Parts = slices.Clone(light.Parts)
+	out.Variants = slices.Clone(light.Variants)
+	v := &out.Variants[variant]
+	v.Feeds = slices.Clone(v.Feeds)
+	for i := range v.Feeds {
+		if f := &v.Feeds[i]; wanted(f) {
+			f.Sources = slices.Clone(f.Sources)
+			return out, f
+		}
+	}
+	return out, nil
+}
+
+// hold puts a cell into the pack of a source. No document holds an id that begins
+// with a blank, so that the part on trial meets no other.
+func (t *trial) hold(f *design.Feed, source int, cell *design.Part) {
+	id := fmt.Sprintf(" %d", len(t.Parts))
+	pack := *f.Sources[source].Pack
+	pack.PartID, pack.CutoffCellV = id, nil
+	f.Sources[source] = design.Source{ID: f.Sources[source].ID + id, Name: cell.Name, Pack: &pack}
+	t.Parts = append(t.Parts, design.Part{ID: id, Name: cell.Name, Cell: cell.Cell})
+}

@@ -44,6 +44,7 @@ const (
 	incomplete
 	// from here on: nearly
 	stopsEarly
+	belowRange
 	headroomEnds
 	overRated
 	littleSpare
@@ -57,14 +58,24 @@ type Match struct {
 	OutA   float64 // current it gives
 	LossW  float64 // heat in it
 	FluxLm float64
+	OutW   float64 // what the emitters get
 	why    reason
 	value  float64
 	limit  float64
 	off    float64 // distance from the wanted current
+	source string  // with which source; empty: there is only one
 }
 
 // Why is one line, empty for a candidate that simply fits.
 func (m *Match) Why() string {
+	why := m.reason()
+	if why != "" && m.source != "" {
+		return m.source + ": " + why
+	}
+	return why
+}
+
+func (m *Match) reason() string {
 	amps := func(x float64) string {
 		if x < nothingA {
 			return "next to nothing"
@@ -97,6 +108,8 @@ func (m *Match) Why() string {
 		return "its data do not tell its current or voltage"
 	case stopsEarly:
 		return fmt.Sprintf("it stops at %s, before the source is drained to %s", volts(m.limit), volts(m.value))
+	case belowRange:
+		return fmt.Sprintf("the emitters stand at %s, its voltage begins at %s: below that it may give up and try again", volts(m.value), volts(m.limit))
 	case headroomEnds:
 		return fmt.Sprintf("drained, the source holds only %s of %s", amps(m.value), amps(m.limit))
 	case overRated:
@@ -122,6 +135,7 @@ const (
 
 // supplied is one of the sources the light must accept, with a solver for it.
 type supplied struct {
+	name      string
 	solver    *chain.Solver
 	low, high float64 // V; drained and full
 	pack      bool
@@ -170,7 +184,7 @@ func NewQuestion(light *design.Light, variant int, node string) (*Question, erro
 			if err != nil {
 				return nil, err
 			}
-			s := supplied{solver: m.Solver()}
+			s := supplied{name: sourceName(&f.Sources[k]), solver: m.Solver()}
 			switch src := &f.Sources[k]; {
 			case src.Mains != nil:
 				s.low, s.high = src.Mains.VoltageV, src.Mains.VoltageV
@@ -193,6 +207,13 @@ func NewQuestion(light *design.Light, variant int, node string) (*Question, erro
 		return q, nil
 	}
 	return nil, fmt.Errorf("there is no node %q", node)
+}
+
+func sourceName(s *design.Source) string {
+	if s.Name != "" {
+		return s.Name
+	}
+	return s.ID
 }
 
 func findNode(nodes []design.Node, id string) *design.Node {
@@ -301,15 +322,20 @@ func (q *Question) settable(d *design.Driver) (float64, bool) {
 // judge asks one driver at every source, full and drained, cold and warm.
 func (q *Question) judge(index int, d *design.Driver, law driver.Driver) Match {
 	worst := Match{Index: index, Fit: Fits}
+	source := ""
 	note := func(why reason, value, limit float64) {
-		if worst.why == none || why < worst.why {
-			worst.why, worst.value, worst.limit = why, value, limit
+		// The gravest, and of one kind the farthest off.
+		if worst.why == none || why < worst.why || (why == worst.why && math.Abs(value-limit) > math.Abs(worst.value-worst.limit)) {
+			worst.why, worst.value, worst.limit, worst.source = why, value, limit, source
 		}
 	}
 	target := q.wantedA
 	first := true
 	for k := range q.sources {
 		s := &q.sources[k]
+		if len(q.sources) > 1 {
+			source = s.name
+		}
 		if d.InputMaxV != nil && s.high > *d.InputMaxV {
 			note(tooHighInput, s.high, *d.InputMaxV)
 			continue
@@ -343,6 +369,9 @@ func (q *Question) judge(index int, d *design.Driver, law driver.Driver) Match {
 			case law.Regulates() && p.OutA < 0.9*set:
 				note(headroomEnds, p.OutA, set)
 			}
+			if law.Family == driver.Voltage && d.MinVoltageV != nil && p.OutV < *d.MinVoltageV*(1-1e-6) {
+				note(belowRange, p.OutV, *d.MinVoltageV)
+			}
 			if p.StringA > q.maxA*(1+1e-9) {
 				note(overMaximum, p.StringA, q.maxA)
 			} else if p.StringA > q.ratedA*(1+1e-9) {
@@ -357,13 +386,14 @@ func (q *Question) judge(index int, d *design.Driver, law driver.Driver) Match {
 				note(littleSpare, w, *d.MaxOutputW)
 			}
 			if first {
-				worst.OutA, worst.LossW, worst.FluxLm, first = p.OutA, p.LossW, p.FluxLm, false
+				worst.OutA, worst.LossW, worst.FluxLm, worst.OutW, first = p.OutA, p.LossW, p.FluxLm, p.OutV*p.OutA, false
 				if target > 0 {
 					worst.off = math.Abs(p.OutA/target - 1)
 				}
 			}
 		}
 	}
+	source = ""
 	if target > 0 && !first {
 		switch off := math.Abs(worst.OutA/target - 1); {
 		case off > farWanted:

@@ -4,8 +4,8 @@ import (
 	"context"
 	"fmt"
 	"math"
-	"slices"
 	"os"
+	"slices"
 	"strings"
 	"testing"
 
@@ -65,6 +65,9 @@ func TestDriversForAnArray(t *testing.T) {
 		{change(func(d *design.Driver) { d.MaxOutputW = p(10.0) }), No, "is rated 10.0 W"},
 		{change(func(d *design.Driver) { d.Family, d.MinVoltageV, d.MaxVoltageV = "window", p(12.0), p(24.0) }), No, "outside its window"},
 		{change(func(d *design.Driver) { d.JumperA = []float64{0.5, 1.0, 1.45} }), Fits, ""},
+		{change(func(d *design.Driver) {
+			d.Family, d.SetVoltageV, d.MinVoltageV, d.HeadroomV = "voltage", p(12.0), p(11.0), p(1.0)
+		}), Nearly, "its voltage begins at 11.0 V"},
 		{&design.Driver{Family: "buck"}, No, "do not tell"},
 		{&design.Driver{Family: "resistor", ResistanceOhm: p(4.7), RatedW: p(2.0)}, No, "into heat and bears 2.00 W"},
 	}
@@ -257,5 +260,40 @@ func TestDriveRatios(t *testing.T) {
 	light.Parts[2].Emitter.RatedCurrentA = nil
 	if _, err := Ratios(context.Background(), light, 0, "emitters", []float64{1}); err == nil {
 		t.Error("without a rating there is a ratio")
+	}
+}
+
+// Any battery that fits: a driver that bears the pack as it is does not bear it with
+// cells of a higher charge, nor does one that needs more than iron phosphate holds; the
+// line names the cell, and the light asked about stays as it was.
+func TestDriversWithAnyCell(t *testing.T) {
+	light := handlamp(t)
+	size := CellSize(light, 0, "driver")
+	cells := []design.Part{
+		{Name: "High charge", Cell: &design.Cell{Chemistry: "li-ion-4.35", Size: size, CapacityAh: 3, ResistanceOhm: 0.04}},
+		{Name: "Iron phosphate", Cell: &design.Cell{Chemistry: "lifepo4", Size: size, CapacityAh: 1.5, ResistanceOhm: 0.04}},
+	}
+	any, err := AnyCell(light, 0, "driver", cells)
+	if err != nil || size == "" || len(light.Variants[0].Feeds[0].Sources) != 1 || len(any.Variants[0].Feeds[0].Sources) != 3 {
+		t.Fatalf("%q, %v", size, err)
+	}
+	tight, hungry, good := *light.Parts[1].Driver, *light.Parts[1].Driver, *light.Parts[1].Driver
+	tight.InputMaxV, hungry.InputMinV = p(17.0), p(13.5)
+	candidates := []*design.Driver{&tight, &hungry, &good}
+	says := map[int]string{0: "High charge: the source reaches 17.4 V", 1: "Iron phosphate: "}
+	matches, err := question(t, any).Drivers(context.Background(), candidates)
+	if err != nil {
+		t.Fatal(err)
+	}
+	for _, m := range matches {
+		if !strings.HasPrefix(m.Why(), says[m.Index]) || (m.Index == 0) != (m.Fit == No) {
+			t.Errorf("with any cell driver %d: %s, %q", m.Index, m.Fit, m.Why())
+		}
+	}
+	if alone, err := question(t, light).Drivers(context.Background(), candidates[:1]); err != nil || alone[0].Fit == No {
+		t.Errorf("with its own cells: %+v, %v", alone, err)
+	}
+	if _, err := AnyCell(light, 0, "nowhere", cells); err == nil {
+		t.Error("a node that is not there takes cells")
 	}
 }

@@ -70,6 +70,11 @@ func (j *judge) supplyRating(id string, p place, d *design.Driver) {
 		f.Fix = j.setCurrent(&p, "Limit to", math.Floor(*d.MaxOutputW/goodMargin/v*100)/100)
 		j.add(f)
 	}
+	if d.MinVoltageV != nil && a > 0 && v > 0 && v < *d.MinVoltageV*(1-1e-6) && (p.node.Driver.SetVoltageV == nil || *p.node.Driver.SetVoltageV >= *d.MinVoltageV) {
+		j.add(Finding{Code: "supply-below-range", Severity: Caution, Stage: "driver", Node: id, Pointer: at + "/partId", Title: "Emitters below the supply's range",
+			Why:   fmt.Sprintf("They stand at %s; its voltage begins at %s. Holding its current so far below, it may give up and try again, over and over: take more in series, or a supply that begins lower.", volts(v), volts(*d.MinVoltageV)),
+			Value: &v, Limit: d.MinVoltageV, Unit: "V"})
+	}
 	if set := p.node.Driver.SetVoltageV; set != nil && ((d.MaxVoltageV != nil && *set > *d.MaxVoltageV) || (d.MinVoltageV != nil && *set < *d.MinVoltageV)) {
 		limit := d.MaxVoltageV
 		if d.MinVoltageV != nil && *set < *d.MinVoltageV {

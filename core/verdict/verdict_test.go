@@ -228,6 +228,12 @@ func TestMainsSupply(t *testing.T) {
 	if f := find(rack(func(l *design.Light, d *design.Driver, u *design.DriverUse) { d.Isolated = p(false) }), "not-isolated"); f == nil || f.Severity != Stop {
 		t.Errorf("a live output: %+v", f)
 	}
+	below := find(rack(func(l *design.Light, d *design.Driver, u *design.DriverUse) {
+		node(l, 0, 0, 0).Array.Series = 5
+	}), "supply-below-range")
+	if below == nil || *below.Value > 15 || *below.Limit != 34 || find(sound, "supply-below-range") != nil {
+		t.Errorf("five in series on 34 to 42 V: %+v", below)
+	}
 	if f := find(rack(func(l *design.Light, d *design.Driver, u *design.DriverUse) { u.SetVoltageV = p(50.0) }), "supply-voltage-range"); f == nil || f.Fix == nil {
 		t.Errorf("beyond its range: %+v", f)
 	}

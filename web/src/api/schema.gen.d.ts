@@ -701,7 +701,7 @@ export interface components {
              * @description Resistance at 25 °C and half charge, Ω
              */
             resistanceOhm: number;
-            /** @description Generic size code such as 18650 */
+            /** @description Size; a generic code such as 18650 */
             size?: string;
         };
         Colour: {
@@ -1180,7 +1180,7 @@ export interface components {
              * @description Rows of dies in parallel inside the package; 0 is taken as 1
              */
             rows?: number;
-            /** @description Generic size code such as 3535 */
+            /** @description Size; a generic code such as 3535 */
             size?: string;
             /** @description Spectrum; used if no radiationEfficacyLmPerW is given */
             spectrum?: components["schemas"]["Spectrum"];
@@ -3641,6 +3641,8 @@ export interface operations {
                 variant?: number;
                 /** @description Id of the driver */
                 node: string;
+                /** @description With any cell of the size in the pack that the light and the cabinet hold */
+                anyCell?: boolean;
             };
             header?: never;
             path?: never;

@@ -1,12 +1,13 @@
 import Box from '@mui/material/Box'
 import Button from '@mui/material/Button'
 import { useQuery } from '@tanstack/react-query'
+import { useState } from 'react'
 import { answer, api, type Light } from '../../api/client'
 import { set } from '../../document/pointer'
 import { facts } from '../../parts/facts'
 import { digits } from '../../units/quantity'
 import { takePart } from '../PartDialog'
-import { nodeName, type Placed } from '../tree'
+import { partOf, type Placed } from '../tree'
 
 interface Props {
   light: Light
@@ -20,15 +21,23 @@ const mark = { fits: ['●', 'fits', 'var(--margin-ink)'], nearly: ['◐', 'near
 /** Which drivers fit what hangs on this place, which nearly do, and in one line why not. */
 export function MatchList({ light, variant, driver, tryOut }: Props) {
   const node = driver.node.id
-  const found = useQuery({ queryKey: ['match', 'drivers', variant, node, light], queryFn: async () => (await answer(api.POST('/api/match/drivers', { params: { query: { variant, node } }, body: light }))) ?? [], retry: false, placeholderData: (old) => old })
+  const [anyCell, setAnyCell] = useState(false)
+  const size = partOf(light, light.variants[variant]?.feeds[driver.feed]?.sources[0]?.pack?.partId)?.part.cell?.size
+  const query = { variant, node, anyCell: anyCell && size !== undefined }
+  const found = useQuery({ queryKey: ['match', 'drivers', query, light], queryFn: async () => (await answer(api.POST('/api/match/drivers', { params: { query }, body: light }))) ?? [], retry: false, placeholderData: (old) => old })
   if (found.isError) return <Box sx={{ color: 'var(--ink-soft)' }}>{found.error.message}</Box>
   if (!found.data) return <Box sx={{ color: 'var(--ink-soft)' }}>Asking which fit…</Box>
   const count = (fit: string) => found.data.filter((m) => m.fit === fit).length
   return (
     <Box data-testid="matches">
-      <Box component="h2" sx={{ fontSize: 14, m: 0 }}>Drivers for {nodeName(driver.node)}</Box>
+      <Box component="h2" sx={{ fontSize: 14, m: 0 }}>{driver.node.name ? `Drivers for the place of ${driver.node.name}` : 'Drivers that fit here'}</Box>
       <Box sx={{ color: 'var(--ink-soft)', fontSize: 13, mb: 0.5 }}>
         {count('fits')} fit, {count('nearly')} nearly, {count('no')} do not: at every source the light must accept, full and drained, cold and warm.
+        {size && (
+          <Box component="label" sx={{ display: 'block' }}>
+            <input type="checkbox" checked={anyCell} onChange={(e) => setAnyCell(e.target.checked)} /> and with any {size} at hand in the pack, whatever its chemistry
+          </Box>
+        )}
       </Box>
       <Box component="ul" sx={{ listStyle: 'none', m: 0, p: 0 }}>
         {found.data.map((m) => {
