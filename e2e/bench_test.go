@@ -8,11 +8,10 @@ import (
 	"net/http"
 	"os"
 	"path/filepath"
+	"slices"
 	"strings"
 	"testing"
 	"time"
-
-	"github.com/go-rod/rod/lib/input"
 
 	"photherm/app/api"
 	"photherm/core/design"
@@ -102,13 +101,14 @@ func TestSetUpSteps(t *testing.T) {
 }
 
 // The power tree is edited: a branch copied, one hung on it, one taken out with and
-// without what is below it, a second source the light must accept; all of it undone.
+// without what is below it, a second source the light must accept, a switch put into a
+// wire where it does harm and the emitters moved past it; all of it undone.
 func TestPowerTree(t *testing.T) {
 	id := copyOf(t, "slipway-lantern.json", "Lantern to rebuild")
-	p := open(t, "/lights/"+id)
+	p := open(t, "/lights/"+id+"?pane=tree")
 	before := stored(t, id)
 	rows := `() => document.querySelectorAll('[data-testid=tree] input').length`
-	p.sees("Power tree")
+	p.get("button", "Copy North switch")
 	count, err := p.Eval(rows)
 	if err != nil {
 		t.Fatal(err)
@@ -136,7 +136,24 @@ func TestPowerTree(t *testing.T) {
 	if s := stored(t, id).Variants[0].Feeds[0].Sources; len(s) != 2 || s[1].Supply == nil {
 		t.Errorf("sources %+v", s)
 	}
-	for range 4 {
+	p.press("button", "Put something before North side")
+	p.press("[role=menuitem]", "Switch")
+	p.sees("Switch after a current driver")
+	p.saved()
+	loads = stored(t, id).Variants[0].Feeds[0].Loads
+	late := loads[0].Loads[0].Loads[0]
+	if late.Switch == nil || len(late.Loads) != 1 || late.Loads[0].ID != before.Variants[0].Feeds[0].Loads[0].Loads[0].Loads[0].ID {
+		t.Errorf("put before the emitters: %+v", late)
+	}
+	p.press("button", "Move North side")
+	p.press("[role=menuitem]", "Hang it on North driver")
+	p.press("button", "Remove Switch")
+	p.misses("Switch after a current driver")
+	p.saved()
+	if below := stored(t, id).Variants[0].Feeds[0].Loads[0].Loads[0].Loads; len(below) != 1 || below[0].Array == nil {
+		t.Errorf("moved past the switch: %+v", below)
+	}
+	for range 7 {
 		r := revision(t, id)
 		p.press("button", "Undo")
 		for end := time.Now().Add(patience); revision(t, id) == r && time.Now().Before(end); {
@@ -157,17 +174,7 @@ func TestCurvePasted(t *testing.T) {
 	p := open(t, "/lights/"+id+"/emitters")
 	p.press("button", "Curve, colour, all figures…")
 	p.sees("Farthest point from it")
-	paste := func(text string) {
-		t.Helper()
-		area := p.get("[role=dialog] textarea", "")
-		if err := area.SelectAllText(); err != nil {
-			t.Fatal(err)
-		}
-		if err := area.Input(text); err != nil {
-			t.Fatal(err)
-		}
-		p.keys(input.Tab)
-	}
+	paste := func(text string) { p.write("[role=dialog] textarea", text) }
 	paste("I V\n0.1 2.7\nabout 3")
 	p.sees("Line 3, “about 3”: 2 figures are needed")
 	paste("0.1 2.7\n0.5 2.9\n1.0 2.85\n")
@@ -182,12 +189,15 @@ func TestCurvePasted(t *testing.T) {
 	}
 }
 
-// A strip cut where it cannot be: the finding names it, its fix is tried and kept.
+// A strip cut where it cannot be: the cut list and the finding tell it, its fix is tried
+// and kept.
 func TestStripCut(t *testing.T) {
 	id := copyOf(t, "chart-table-strip.json", "Strip to cut")
 	p := open(t, "/lights/"+id+"/emitters")
+	p.press("button", "Cut list")
 	p.figure("piecesM/0", "1.5 m")
 	p.sees("It cannot be cut there")
+	p.until("the cut list", `() => /Piece 1 \(asked 1.500 m\)\s+1.499 m\s+21\s/.test(document.querySelector('[data-testid=strip-run]')?.innerText ?? '')`)
 	p.press("button", "Try it: Cut to 1.499 m")
 	p.press("button", "Keep")
 	p.misses("It cannot be cut there")
@@ -197,6 +207,42 @@ func TestStripCut(t *testing.T) {
 	p.saved()
 	if f := glance(t, id).Figures["supply"]["outA"]; f < 0.6 || f > 0.7 {
 		t.Errorf("dimmed to 40 %% of 1.67 A it gives %g A", f)
+	}
+}
+
+// An emitter from the drawer becomes a part by three readings: those that contradict each
+// other are refused and stay, those of a file are taken; nothing that was not read is in it.
+func TestMeasuredEmitter(t *testing.T) {
+	p := open(t, "/cabinet")
+	p.press("button", "Emitter from readings…")
+	p.write("[role=dialog] textarea", "20 mA is a lot")
+	p.sees("2 figures are needed")
+	p.write("[role=dialog] textarea", "0.02 1.72\n0.35 2.1\n0.7 2.0")
+	p.press("[role=dialog] button", "Keep it")
+	p.sees("one of the two is wrong")
+	file := filepath.Join(t.TempDir(), "readings.csv")
+	if err := os.WriteFile(file, []byte("I in A,U in V\n0.02,1.72\n0.35,2.10\n0.7,2.31\n"), 0o600); err != nil {
+		t.Fatal(err)
+	}
+	if err := p.MustElement("input[aria-label='File of readings']").SetFiles([]string{file}); err != nil {
+		t.Fatal(err)
+	}
+	p.sees("Diode with resistance")
+	p.misses("one of the two is wrong")
+	p.press("[role=dialog] button", "Keep it")
+	p.sees("Still lacks: rated current")
+	r, err := http.Get(program.URL("/api/cabinet?kind=emitter"))
+	if err != nil {
+		t.Fatal(err)
+	}
+	defer r.Body.Close()
+	var parts []api.CabinetPart
+	if err := json.NewDecoder(r.Body).Decode(&parts); err != nil {
+		t.Fatal(err)
+	}
+	k := slices.IndexFunc(parts, func(c api.CabinetPart) bool { return c.Part.Name == "Measured emitter" })
+	if k < 0 || parts[k].Part.Basis != "measured" || len(parts[k].Part.Emitter.Forward) != 3 || parts[k].Part.Emitter.FluxLm != nil || parts[k].Part.Emitter.RatedCurrentA != nil {
+		t.Fatalf("kept %+v", parts)
 	}
 }
 
@@ -273,19 +319,12 @@ func TestStringsThatDiffer(t *testing.T) {
 // a finding about a part leads to the part's figures.
 func TestMeasuredLoad(t *testing.T) {
 	id := copyOf(t, "pier-lantern.json", "Lantern with an old bulb")
-	p := open(t, "/lights/"+id)
+	p := open(t, "/lights/"+id+"?pane=tree")
 	p.press("button", "Hang something on Battery")
 	p.press("[role=menuitem]", "Measured load")
 	p.saved()
 	p.press("[data-stage=emitters]", "")
-	area := p.get("section[aria-label=Workbench] textarea", "")
-	if err := area.SelectAllText(); err != nil {
-		t.Fatal(err)
-	}
-	if err := area.Input("U/V I/A\n2.5 0.2\n3.0 0.35\n3.6 0.5"); err != nil {
-		t.Fatal(err)
-	}
-	p.keys(input.Tab)
+	p.write("section[aria-label=Workbench] textarea", "U/V I/A\n2.5 0.2\n3.0 0.35\n3.6 0.5")
 	p.saved()
 	loads := stored(t, id).Variants[0].Feeds[0].Loads
 	last := loads[len(loads)-1]

@@ -205,6 +205,19 @@ func (p *tab) figure(end, text string) {
 	p.keys(input.Enter)
 }
 
+// write puts text into an area in the place of what is there, and leaves it.
+func (p *tab) write(selector, text string) {
+	p.t.Helper()
+	e := p.get(selector, "")
+	if err := e.SelectAllText(); err != nil {
+		p.t.Fatal(err)
+	}
+	if err := e.Input(text); err != nil {
+		p.t.Fatal(err)
+	}
+	p.keys(input.Tab)
+}
+
 func (p *tab) value(selector string) string {
 	p.t.Helper()
 	result, err := p.Eval(`(s) => { const e = document.querySelector(s); return e ? (e.value ?? e.innerText) : '' }`, selector)

@@ -151,10 +151,10 @@ func TestProblemsNameTheField(t *testing.T) {
 		body, says, location string
 		status               int
 	}{
-		"range":     {strings.Replace(file, `"ambientC": 15`, `"ambientC": 999`, 1), "too high", "/conditions/ambientC", 422},
+		"range":     {strings.Replace(file, `"ambientC": 15`, `"ambientC": 999`, 1), "stands: ambientC: 999 is too high", "/conditions/ambientC", 422},
 		"unknown":   {strings.Replace(file, `"handheld"`, `"handhold"`, 1), "not a field", "/conditions/handhold", 422},
 		"twice":     {strings.Replace(file, `"brief": {`, `"name": "x", "brief": {`, 1), "twice", "/name", 422},
-		"falling":   {strings.Replace(file, `"voltageV": 2.88`, `"voltageV": 2.1`, 1), "must rise", "/parts/2/emitter/forward/2", 422},
+		"falling":   {strings.Replace(file, `"voltageV": 2.88`, `"voltageV": 2.1`, 1), "stands: forward, number 3: forward voltage must rise", "/parts/2/emitter/forward/2", 422},
 		"empty":     {"", "required", "", 400},
 		"broken":    {`{"a"`, "unexpected end of JSON", "body", 422},
 		"not a one": {`[]`, "one JSON object", "", 422},

@@ -10,6 +10,7 @@ import (
 
 	"github.com/danielgtaylor/huma/v2"
 
+	"photherm/core/array"
 	"photherm/core/chain"
 	"photherm/core/design"
 	"photherm/core/emitter"
@@ -30,6 +31,7 @@ func (s *server) asking(api huma.API) {
 	huma.Register(api, ask("match-cells", "/api/match/cells", "Which cells of the cabinet fit a feed of the light"), s.matchCells)
 	huma.Register(api, ask("ratios", "/api/ratios", "The same light at full, 70 and 50 % of the emitters' rating"), s.ratios)
 	huma.Register(api, ask("sharing", "/api/sharing", "How parallel strings share, and whether that is stable"), s.sharing)
+	huma.Register(api, ask("strip", "/api/strip", "Cut list of a strip, with voltage and light along each piece"), s.strip)
 	huma.Register(api, ask("emitter", "/api/emitter", "Fit, curve and colour of a posted emitter part"), s.emitter)
 }
 
@@ -311,6 +313,26 @@ func (s *server) sharing(ctx context.Context, in *struct {
 		return nil, s.failure(ctx, err)
 	}
 	return &struct{ Body []chain.Sharing }{shares}, nil
+}
+
+func (s *server) strip(ctx context.Context, in *struct {
+	VariantQuery
+	Node string `query:"node" required:"true" maxLength:"64" doc:"Id of the strip"`
+	Body Document
+}) (*struct{ Body []array.Run }, error) {
+	light, err := s.read(ctx, in.Body, in.Variant)
+	if err != nil {
+		return nil, err
+	}
+	m, err := chain.Compile(light, chain.Options{Variant: in.Variant})
+	if err != nil {
+		return nil, s.failure(ctx, err)
+	}
+	runs, err := m.Solver().StripRuns(ctx, in.Node)
+	if err != nil {
+		return nil, s.questioned(ctx, "query.node", err)
+	}
+	return &struct{ Body []array.Run }{runs}, nil
 }
 
 // EmitterSheet is what an emitter's data make.

@@ -39,18 +39,10 @@ func (d PartDocument) MarshalJSON() ([]byte, error) { return d, nil }
 
 func (d PartDocument) decode(at string) (*design.Part, error) {
 	p, err := design.DecodePart(d)
-	if err == nil {
-		return p, nil
+	if err != nil {
+		return nil, unusable("part", at, err)
 	}
-	var problems design.Problems
-	if !errors.As(err, &problems) {
-		return nil, err
-	}
-	details := make([]error, len(problems))
-	for i, p := range problems {
-		details[i] = &huma.ErrorDetail{Location: at + p.Pointer, Message: p.Message}
-	}
-	return nil, huma.NewError(http.StatusUnprocessableEntity, "This part cannot be used as it stands: "+problems.Error()+".", details...)
+	return p, nil
 }
 
 // CabinetPart is a part of the cabinet with what it lacks and where it is used.

@@ -20,11 +20,13 @@ type Strip struct {
 	LeadOhm   float64 // to each fed end
 	SegmentLm float64 // at the rated voltage; 0: unknown
 	LmPerW    float64 // of radiated power; 0: unknown
+	CutM      float64 // length of a segment
 	ladders   []ladder
 }
 
 // ladder is a run of segments fed at one end; times of them are alike.
 type ladder struct {
+	piece    int // of those asked for
 	segments int
 	shared   bool // the far segment takes half of its current from the other end
 	times    float64
@@ -37,7 +39,7 @@ const CommonKneeShare = 0.77
 
 // NewStrip makes a strip from the document. The gaps are what is missing.
 func NewStrip(part *design.Strip, use *design.StripUse) (s Strip, missing []design.Gap) {
-	s = Strip{RatedV: part.VoltageV, KneeV: CommonKneeShare * part.VoltageV}
+	s = Strip{RatedV: part.VoltageV, KneeV: CommonKneeShare * part.VoltageV, CutM: part.CutM}
 	if part.KneeV != nil {
 		s.KneeV = *part.KneeV
 	}
@@ -67,14 +69,14 @@ func NewStrip(part *design.Strip, use *design.StripUse) (s Strip, missing []desi
 	} else {
 		missing = append(missing, design.Gap{Figure: "fluxLmPerM", Why: "the light of the strip is not known"})
 	}
-	for _, m := range use.PiecesM {
+	for i, m := range use.PiecesM {
 		n := Segments(m, part.CutM)
 		switch {
 		case n == 0:
 		case use.BothEnds:
-			s.ladders = append(s.ladders, ladder{(n + 1) / 2, n%2 == 1, 2})
+			s.ladders = append(s.ladders, ladder{i, (n + 1) / 2, n%2 == 1, 2})
 		default:
-			s.ladders = append(s.ladders, ladder{n, false, 1})
+			s.ladders = append(s.ladders, ladder{i, n, false, 1})
 		}
 	}
 	return s, missing

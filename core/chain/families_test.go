@@ -59,12 +59,13 @@ func TestUnequalStringsAgainstNgspice(t *testing.T) {
 	}
 }
 
-// The ladder of a strip, segment by segment, behind leads and a supply.
+// The ladder of a strip, segment by segment, behind leads and a supply: the current, the
+// darkest segment, and the voltage all along.
 func TestStripAgainstNgspice(t *testing.T) {
 	const segments, copper, knee, rated, amp = 40, 0.012, 9.24, 12.0, 0.12
 	part := design.Part{ID: "strip", Name: "Strip", Strip: &design.Strip{VoltageV: rated, PerMetreA: ptr(amp / 0.1), CutM: 0.1, LoopOhm: ptr(copper / 0.1), KneeV: ptr(knee), FluxLmPer: ptr(1000.0)}}
 	for _, both := range []bool{false, true} {
-		light := supplyLight(12.3, 0.05, []design.Part{part}, design.Node{ID: "s", Strip: &design.StripUse{PartID: "strip", PiecesM: []float64{4}, BothEnds: both, LeadOhm: ptr(0.03)}})
+		light := supplyLight(12.3, 0.05, []design.Part{part}, design.Node{ID: "run", Strip: &design.StripUse{PartID: "strip", PiecesM: []float64{4}, BothEnds: both, LeadOhm: ptr(0.03)}})
 		figure := at(t, light)
 		var b strings.Builder
 		fmt.Fprintf(&b, "%sv1 v 0 12.3\nr1 v bus 0.05\nrl bus n0 %g\n", header, 0.03+copper/2)
@@ -81,9 +82,24 @@ func TestStripAgainstNgspice(t *testing.T) {
 		if both {
 			far = segments / 2
 		}
-		want := spice(t, b.String()+fmt.Sprintf(".control\nop\nprint -i(v1) v(n%d)\n.endc\n.end\n", far))
-		closeTo(t, fmt.Sprintf("both ends %v: current", both), figure("s", "inA"), want["-i(v1)"], 1e-6)
-		closeTo(t, fmt.Sprintf("both ends %v: darkest segment", both), figure("s", "farV"), want[fmt.Sprintf("v(n%d)", far)], 1e-6)
+		nodes := ""
+		for k := range segments {
+			nodes += fmt.Sprintf(" v(n%d)", k)
+		}
+		want := spice(t, b.String()+".control\nop\nprint -i(v1)"+nodes+"\n.endc\n.end\n")
+		closeTo(t, fmt.Sprintf("both ends %v: current", both), figure("run", "inA"), want["-i(v1)"], 1e-6)
+		closeTo(t, fmt.Sprintf("both ends %v: darkest segment", both), figure("run", "farV"), want[fmt.Sprintf("v(n%d)", far)], 1e-6)
+		runs, err := compile(t, light).Solver().StripRuns(context.Background(), "run")
+		if err != nil || len(runs) != 1 || len(runs[0].Along) != segments {
+			t.Fatalf("runs %+v, %v", runs, err)
+		}
+		for k, spot := range runs[0].Along {
+			closeTo(t, fmt.Sprintf("both ends %v: segment %d", both, k), spot.VoltageV, want[fmt.Sprintf("v(n%d)", k)], 1e-6)
+		}
+		closeTo(t, "into the piece", runs[0].CurrentA, want["-i(v1)"], 1e-6)
+		if _, err := compile(t, light).Solver().StripRuns(context.Background(), "x"); err == nil {
+			t.Error("a strip that is not there has a cut list")
+		}
 	}
 }
 

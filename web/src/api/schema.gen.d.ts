@@ -383,6 +383,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/strip": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Cut list of a strip, with voltage and light along each piece */
+        post: operations["strip"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/trace": {
         parameters: {
             query?: never;
@@ -1949,6 +1966,52 @@ export interface components {
              */
             wholeOhm: number;
         };
+        Run: {
+            /** @description Segment by segment from one end; of a long piece at most 200 of them */
+            along: components["schemas"]["Spot"][];
+            /**
+             * Format: double
+             * @description Length asked for, m
+             */
+            askedM: number;
+            /**
+             * Format: double
+             * @description Into the piece, A
+             */
+            currentA: number;
+            /**
+             * Format: double
+             * @description Length to cut: whole segments, m
+             */
+            cutM: number;
+            /**
+             * Format: double
+             * @description Light of that segment over one at the rated voltage
+             */
+            farLight: number;
+            /**
+             * Format: double
+             * @description At the segment farthest from a feed, V
+             */
+            farV: number;
+            /**
+             * Format: double
+             * @description At its fed end or ends, V
+             */
+            feedV: number;
+            /**
+             * Format: double
+             * @description Its light, lm; 0: not known
+             */
+            fluxLm: number;
+            /**
+             * Format: int64
+             * @description Index of the piece
+             */
+            piece: number;
+            /** Format: int64 */
+            segments: number;
+        };
         School: {
             /**
              * Format: double
@@ -2098,6 +2161,20 @@ export interface components {
              * @description Power per nm, any scale
              */
             relative: number;
+        };
+        Spot: {
+            /**
+             * Format: double
+             * @description Middle of the segment, from the end, m
+             */
+            atM: number;
+            /**
+             * Format: double
+             * @description Over a segment at the rated voltage
+             */
+            light: number;
+            /** Format: double */
+            voltageV: number;
         };
         Steady: {
             converged: boolean;
@@ -4135,6 +4212,80 @@ export interface operations {
             };
             /** @description Internal Server Error */
             500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    strip: {
+        parameters: {
+            query: {
+                /** @description Index of the variant */
+                variant?: number;
+                /** @description Id of the strip */
+                node: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Light"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Run"][] | null;
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -7,6 +7,7 @@ import { Link } from 'react-router'
 import { answer, api, type Part, type Schemas } from '../api/client'
 import { facts } from '../parts/facts'
 import { kindOf, kindWord, partKinds, type PartKind } from '../parts/figures'
+import { MeasuredDialog } from '../parts/MeasuredDialog'
 import { PartEditor } from './PartEditor'
 import { begin } from './begin'
 
@@ -19,6 +20,7 @@ export function CabinetPage() {
   const [sought, setSought] = useState('')
   const [kind, setKind] = useState<PartKind>()
   const [open, setOpen] = useState<string>()
+  const [measuring, setMeasuring] = useState(false)
   const file = useRef<HTMLInputElement>(null)
   const parts = useQuery({ queryKey: ['cabinet', bin], queryFn: () => answer(api.GET('/api/cabinet', { params: { query: { bin } } })), refetchInterval: (q) => (q.state.status === 'error' ? 2000 : false) })
   const refresh = () => queries.invalidateQueries({ queryKey: ['cabinet'] })
@@ -61,6 +63,7 @@ export function CabinetPage() {
             {partKinds.map((k) => (
               <Button key={k} onClick={() => add.mutate(begin(k))}>New {kindWord[k][0]}</Button>
             ))}
+            <Button onClick={() => setMeasuring(true)}>Emitter from readings…</Button>
             <Button onClick={() => file.current?.click()}>Import…</Button>
             <input ref={file} type="file" aria-label="File of parts" accept=".csv,.json,text/csv,application/json" hidden
               onChange={(e) => {
@@ -73,6 +76,7 @@ export function CabinetPage() {
         )}
         <Button onClick={() => setBin((b) => !b)}>{bin ? 'Back to the cabinet' : 'Bin'}</Button>
       </Box>
+      <MeasuredDialog open={measuring} onKeep={(part) => add.mutateAsync({ stock: 1, part })} onClose={() => setMeasuring(false)} />
       {failure && <Alert severity="error" sx={{ mb: 1 }} data-testid="cabinet-error">{failure.message}</Alert>}
       {bring.isSuccess && <Alert severity="success" sx={{ mb: 1 }} onClose={bring.reset}>{bring.data} {bring.data === 1 ? 'part' : 'parts'} imported.</Alert>}
       <Box sx={{ display: 'flex', gap: 1, alignItems: 'center', flexWrap: 'wrap', mb: 1 }}>

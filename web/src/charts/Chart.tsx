@@ -16,7 +16,7 @@ export interface Line {
   /** Which of the two vertical axes; 0 is the left one. */
   axis: 0 | 1
   points: [number, number][]
-  dashed?: boolean
+  dashed?: boolean | 'dotted'
   digits?: number
 }
 
@@ -109,7 +109,7 @@ export function Chart({ title, lines, x, y, cursor, levels, knobs, marks, height
       },
       yAxis: [axis(y[0], 'left'), axis(y[1], 'right')].filter(Boolean),
       series: lines.map((l, i) => ({
-        type: 'line', name: l.name, data: l.points, yAxisIndex: l.axis, showSymbol: false, color: resolve(l.colour), lineStyle: { width: 2, type: l.dashed ? 'dashed' : 'solid' },
+        type: 'line', name: l.name, data: l.points, yAxisIndex: l.axis, showSymbol: false, color: resolve(l.colour), lineStyle: { width: 2, type: l.dashed === 'dotted' ? 'dotted' : l.dashed ? 'dashed' : 'solid' },
         markPoint: i === 0 && marks ? { silent: true, symbol: 'circle', symbolSize: 11, itemStyle: { color: colourOf('--paper'), borderColor: colourOf('--ink'), borderWidth: 2 }, label: { position: 'top', distance: 8, color: colourOf('--ink'), fontSize: 12, fontWeight: 'bold', formatter: (m: { name: string }) => m.name }, data: marks.map((m) => ({ name: m.name, coord: [m.x, m.y] })) } : undefined,
         markLine: {
           silent: true, symbol: 'none', animation: false,
@@ -143,7 +143,7 @@ export function Chart({ title, lines, x, y, cursor, levels, knobs, marks, height
         {lines.map((l) => (
           <Box key={l.name} component="span" sx={{ display: 'inline-flex', alignItems: 'center', gap: 0.5, color: 'var(--ink-soft)' }}>
             <svg width="18" height="6" aria-hidden>
-              <line x1="0" x2="18" y1="3" y2="3" stroke={`var(${l.colour})`} strokeWidth="3" strokeDasharray={l.dashed ? '5 3' : undefined} />
+              <line x1="0" x2="18" y1="3" y2="3" stroke={`var(${l.colour})`} strokeWidth="3" strokeDasharray={l.dashed === 'dotted' ? '2 3' : l.dashed ? '5 3' : undefined} />
             </svg>
             {l.name}
           </Box>

@@ -2,7 +2,7 @@ import Box from '@mui/material/Box'
 import type { ReactNode } from 'react'
 import type { Light, Solution } from '../api/client'
 import { useSettings } from '../settings/SettingsProvider'
-import { clock, show, type Shown } from '../units/quantity'
+import { digits, clock, show, type Shown } from '../units/quantity'
 import type { Moment } from './trace'
 import { capital } from './tree'
 
@@ -91,7 +91,7 @@ export function Answers({ light, solution, before, moment, endS, stale }: Props)
           none(a?.fluxWhy)
         ) : (
           <>
-            <Big shown={show(flux, 'luminousFlux', settings)} sub={input > 0 ? `· ${(flux / input).toFixed(0)} lm/W` : ''} was={b?.fluxLm ? b.fluxLm.toFixed(0) : undefined} />
+            <Big shown={show(flux, 'luminousFlux', settings)} sub={input > 0 ? `· ${(flux / input).toFixed(0)} lm/W` : ''} was={b?.fluxLm ? digits(b.fluxLm, 3) : undefined} />
             <Bar part={flux / Math.max(a.fluxLm, brief.outputLm ?? 0) / 1.15} mark={brief.outputLm ? brief.outputLm / Math.max(a.fluxLm, brief.outputLm) / 1.15 : undefined} colour="var(--light)" />
           </>
         )}

@@ -30,7 +30,7 @@ import { SaveMark } from './SaveMark'
 import { paneOpen, StagePane } from './StagePane'
 import { Scrubber } from './Scrubber'
 import { momentAt, momentOf, series } from './trace'
-import { capital, familyWord, freshId, nodesOf, partOf, stages, type Stage } from './tree'
+import { capital, familyWord, freshId, nodeAt, nodesOf, partOf, stages, type Stage } from './tree'
 import { useSolution } from './useSolution'
 
 interface Trial {
@@ -56,7 +56,7 @@ function Loaded({ id }: { id: string }) {
   const [part, setPart] = useState<{ kind: PartKind; usedAt: string }>()
   const [figures, setFigures] = useState<string>()
   const [cause, setCause] = useState<{ stage: Stage; pointer: string }>()
-  const [driverId, setDriverId] = useState<string>()
+  const [chosen, setChosen] = useState<string>()
 
   const stage: Stage = stages.includes(stageInUrl as Stage) ? (stageInUrl as Stage) : 'overview'
   const saved = handle.light
@@ -117,8 +117,15 @@ function Loaded({ id }: { id: string }) {
     if (done) keep({ t: Math.ceil(x).toFixed(0) })
   }
   // A finding leads to the stage where its cause is set, and into the control that sets it.
+  const goTree = () => {
+    const next = new URLSearchParams(query)
+    next.set('pane', 'tree')
+    void navigate({ pathname: `/lights/${id}`, search: next.toString() }, { replace: true })
+  }
   const goCause = (s: Stage, pointer = '') => {
     const there = stageFor(pointer) ?? s
+    const node = variant && nodeAt(variant, at, pointer)
+    if (node) setChosen(node.node.id)
     goStage(there)
     setCause({ stage: there, pointer })
   }
@@ -171,7 +178,7 @@ function Loaded({ id }: { id: string }) {
   }
   const problem = live.error instanceof Problem && live.light === light ? live.error : undefined
   const wrong = new Map((problem?.fields ?? []).map((f) => [f.location, f.message]))
-  const bench: BenchProps = { light, variant, at, moment, solution, wrong, edit, onParts: (kind, usedAt) => setPart({ kind, usedAt }), onFigures: setFigures, onDriver: setDriverId }
+  const bench: BenchProps = { light, variant, at, moment, solution, wrong, edit, onParts: (kind, usedAt) => setPart({ kind, usedAt }), onFigures: setFigures, chosen, onChoose: setChosen, onTree: goTree }
   const Bench = { overview: OverviewBench, source: SourceBench, driver: DriverBench, emitters: EmittersBench, light: LightBench, heat: HeatBench }[stage]
   const fullW = trace ? Math.max(...(series(trace, 'total', 'inputW') ?? [0])) : (moment?.figure('total', 'inputW') ?? 0)
   const hottestBody = variant.bodies[0]?.name.toLowerCase() ?? 'the body'
@@ -202,7 +209,7 @@ function Loaded({ id }: { id: string }) {
       { stage: 'source', key: '1', title: 'Source', line: !feed ? 'none yet' : join(pack && `${pack.series}S${pack.parallel}P${cell ? ` ${digits(cell.capacityAh * (cell.health ?? 1) * pack.parallel, 2)} Ah` : ''}`, f(feed.id, 'busV', 'V'), f(feed.id, 'busA', 'A')) },
       { stage: 'driver', key: '2', title: 'Driver', line: drivers.length > 1 ? `${drivers.length} drivers` : d ? (driverPart ? join(`${familyWord[driverPart.family]} ${f(d.id, 'outA', 'A')}`, d.driver?.mode ?? moment?.mode(d.id)) : 'not chosen yet') : 'none' },
       { stage: 'emitters', key: '3', title: 'Emitters', line: arrays.length > 1 ? join(`${arrays.length} arrays`, hot > -Infinity && c(hot)) : a?.array ? join(`${a.array.series} × ${a.array.parallel}${(a.array.count ?? 1) > 1 ? ` × ${a.array.count}` : ''}`, f(a.id, 'inV', 'V'), c(moment?.figure(a.id, 'junctionC'))) : strip?.strip ? join(`${digits(strip.strip.piecesM.reduce((x, m) => x + m, 0), 3)} m of strip`, f(strip.id, 'inV', 'V')) : load ? join('measured load', f(load.id, 'inV', 'V')) : 'none yet' },
-      { stage: 'light', key: '4', title: 'Light', line: flux === undefined || flux === 0 ? (solution?.answers.fluxLm == null ? 'not known' : 'dark') : `${flux.toFixed(0)} lm out of front` },
+      { stage: 'light', key: '4', title: 'Light', line: flux === undefined || flux === 0 ? (solution?.answers.fluxLm == null ? 'not known' : 'dark') : `${digits(flux, 3)} lm out of front` },
       { stage: 'heat', key: '5', title: 'Heat path', line: body ? join(body.name, c(moment?.figure(body.id, 'bodyC'))) : 'mounted on nothing yet' },
     ]
   }
@@ -277,7 +284,10 @@ function Loaded({ id }: { id: string }) {
       </Box>
       <Box sx={{ pt: 1.5, px: { xs: 1.5, sm: 0 } }}>
         {moment ? (
-          <Ribbon variant={variant} at={at} moment={moment} fullW={fullW} texts={texts} open={stage} ambient={c(light.conditions.ambientC)} body={hottestBody} onStage={goStage} state={ended}
+          <Ribbon variant={variant} at={at} moment={moment} fullW={fullW} texts={texts} open={stage} chosen={chosen} ambient={c(light.conditions.ambientC)} body={hottestBody} state={ended} onStage={(s, node) => {
+              if (node) setChosen(node)
+              goStage(s)
+            }}
             onSwitch={(p) => edit(set(light, `${p.pointer}/switch/open`, p.node.switch?.open ? undefined : true), 'Switch')} />
         ) : (
           <Box sx={{ height: 226, display: 'grid', placeItems: 'center', color: 'var(--ink-soft)' }}>{problem ? 'Not solved: see the message above.' : 'Solving…'}</Box>
@@ -289,9 +299,9 @@ function Loaded({ id }: { id: string }) {
           <Bench {...bench} />
         </Box>
         <Box tabIndex={0} role="region" aria-label="Charts" sx={{ display: 'grid', gap: 2, gridTemplateColumns: { xs: 'minmax(0, 1fr)', lg: stage === 'heat' ? 'minmax(0, 1fr) 250px' : 'minmax(0, 1fr)' }, alignContent: 'start' }}>
-          <StagePane stage={stage} light={light} variant={variantIndex} at={at} pane={pane} chosen={driverId} onPane={(v) => keep({ pane: v || undefined })} onDriver={setDriverId} edit={edit} tryOut={(next, label) => setTrial({ light: next, label })} />
-          {paneOpen(stage, pane, variant) ? null : nothing ? (
-            <Box sx={{ color: 'var(--ink-soft)', maxWidth: 460 }}>Nothing flows yet, so there is nothing to draw. Choose the cells, the driver and the emitters under the stages 1, 2 and 3, and say what carries the heat away under 5.</Box>
+          <StagePane stage={stage} light={light} variant={variantIndex} at={at} pane={pane} chosen={chosen} moment={moment} onPane={(v) => keep({ pane: v || undefined })} onGo={goCause} onChoose={setChosen} edit={edit} tryOut={(next, label) => setTrial({ light: next, label })} />
+          {paneOpen(stage, pane, variant, chosen) ? null : nothing ? (
+            <Box sx={{ color: 'var(--ink-soft)', maxWidth: 460 }}>Nothing flows yet, so there is nothing to draw. Choose the cells, the driver and the emitters under the stages 1, 2 and 3, and say what carries the heat away under 5; what hangs on what is put together in the <Button sx={{ p: 0, minWidth: 0, verticalAlign: 'baseline' }} onClick={goTree}>power tree</Button>.</Box>
           ) : trace ? <RunChart light={light} variant={variant} at={at} trace={trace} t={slowT} stage={stage} touchLimitC={solution?.answers.touchLimitC} /> : <Box sx={{ color: 'var(--ink-soft)' }}>The course in time follows.</Box>}
           {stage === 'heat' && moment && (
             <Box>

@@ -12,6 +12,7 @@ import { get, set } from '../document/pointer'
 import { EmitterSheet } from '../parts/EmitterSheet'
 import { facts } from '../parts/facts'
 import { kindWord, type PartKind } from '../parts/figures'
+import { MeasuredDialog } from '../parts/MeasuredDialog'
 import { PartForm } from '../parts/PartForm'
 import { clock, digits } from '../units/quantity'
 import { ask, sizeAt, type Candidate } from './candidates'
@@ -44,6 +45,7 @@ export function takePart(light: Light, c: Candidate): { light: Light; id: string
 export function PartDialog({ light, variant, kind, usedAt, onClose, onPick }: Props) {
   const [sought, setSought] = useState('')
   const [anySize, setAnySize] = useState(false)
+  const [measuring, setMeasuring] = useState(false)
   const size = kind === 'cell' ? sizeAt(light, usedAt) : undefined
   const found = useQuery({ queryKey: ['candidates', kind, usedAt, variant, light, anySize], queryFn: () => ask(light, variant, kind!, usedAt, anySize ? undefined : size), enabled: kind !== undefined, placeholderData: (old) => old })
   const words = sought.toLowerCase().split(/\s+/).filter(Boolean)
@@ -84,7 +86,7 @@ export function PartDialog({ light, variant, kind, usedAt, onClose, onPick }: Pr
                   {c.cabinet ? <Stock c={c} /> : ''}
                   {c.part.basis ? `, ${c.part.basis}` : ''}
                   {c.outA != null && c.fit !== 'no' && `, gives ${digits(c.outA, 3)} A`}
-                  {c.fluxLm != null && c.fit !== 'no' && `, ${c.fluxLm.toFixed(0)} lm`}
+                  {c.fluxLm != null && c.fit !== 'no' && `, ${digits(c.fluxLm, 3)} lm`}
                   {c.halfS != null && c.fit !== 'no' && `, ${clock(c.halfS)}`}
                 </Box>
                 {c.why && <Box component="span" sx={{ display: 'block', fontWeight: 400, color: fitTone[c.fit ?? 'no'], fontSize: 13 }}>{c.why}</Box>}
@@ -96,9 +98,11 @@ export function PartDialog({ light, variant, kind, usedAt, onClose, onPick }: Pr
         {found.isError && <p>The cabinet cannot be read just now; a new part can still be begun.</p>}
       </DialogContent>
       <DialogActions>
+        {kind === 'emitter' && <Button onClick={() => setMeasuring(true)}>From bench readings…</Button>}
         {kind && <Button onClick={() => pick({ part: begin(kind).part, stock: 0, hash: '' })}>A new one, with guessed figures to correct</Button>}
         <Button onClick={onClose}>Cancel</Button>
       </DialogActions>
+      <MeasuredDialog open={measuring} onKeep={(part) => pick({ part, stock: 0, hash: '' })} onClose={() => setMeasuring(false)} />
     </Dialog>
   )
 }

@@ -31,11 +31,11 @@ export function PlaneChart({ light, variant, driver, setCurrentA, several, edit 
     if (!plane) return undefined
     const lines: Line[] = []
     const corner = (points: Schemas['VA'][]) => points.map(({ v, a }): [number, number] => [v, a])
-    for (const c of plane.loads) lines.push({ name: `emitters, ${c.name}`, unit: 'A', colour: c.name === 'cold' ? '--light' : '--heat', axis: 0, points: corner(c.points), dashed: c.name.endsWith('bin'), digits: 3 })
+    for (const c of plane.loads) lines.push({ name: `emitters, ${c.name}`, unit: 'A', colour: c.name === 'cold' ? '--light' : '--heat', axis: 0, points: corner(c.points), dashed: c.name === 'low bin' ? 'dotted' : c.name === 'high bin', digits: 3 })
     // Where the input makes no difference, one line says it all.
     const same = (c: Schemas['PlaneCurve'], d: Schemas['PlaneCurve']) => c.points.length === d.points.length && c.points.every((p, k) => Math.abs(p.v - d.points[k]!.v) < 0.01 && Math.abs(p.a - d.points[k]!.a) < 1e-3)
     const envelopes = plane.envelopes.filter((c, i) => i === 0 || !same(c, plane.envelopes[0]!))
-    envelopes.forEach((c, i) => lines.push({ name: names[c.name] ?? c.name, unit: 'A', colour: '--power', axis: 0, points: corner(c.points), dashed: i > 0, digits: 3 }))
+    envelopes.forEach((c, i) => lines.push({ name: names[c.name] ?? c.name, unit: 'A', colour: '--power', axis: 0, points: corner(c.points), dashed: i > 1 ? 'dotted' : i > 0, digits: 3 }))
     const loads = plane.loads.flatMap((c) => c.points)
     const open = Math.max(...plane.envelopes.flatMap((c) => c.points.map((p) => p.v)))
     const low = Math.min(...loads.map((p) => p.v))

@@ -3,7 +3,7 @@ import { useLayoutEffect, useMemo, useRef, useState } from 'react'
 import type { Variant } from '../api/client'
 import { flowsOf, labelsOf, type Flows } from './ribbonFlows'
 import type { Moment } from './trace'
-import { nodeName, type Placed, type Stage } from './tree'
+import { chosenOf, nodeName, type Placed, type Stage } from './tree'
 
 export interface StageText {
   stage: Stage
@@ -22,7 +22,9 @@ interface Props {
   open: Stage
   ambient: string
   body: string
-  onStage: (stage: Stage) => void
+  /** The node that the open workbench is about, where there are several. */
+  chosen: string | undefined
+  onStage: (stage: Stage, node?: string) => void
   onSwitch: (p: Placed) => void
   /** Said across the ribbon when there is nothing to draw. */
   state?: string
@@ -49,7 +51,7 @@ export function Ribbon(props: Props) {
 }
 
 /** Along the chain is u, across it v: drawn left to right, or downwards on a narrow screen. */
-function Drawing({ flows, width, upright, texts, open, moment, fullW, ambient, body, onStage, onSwitch, state }: Props & { flows: Flows; width: number; upright: boolean }) {
+function Drawing({ flows, width, upright, texts, open, moment, fullW, ambient, body, chosen, onStage, onSwitch, state }: Props & { flows: Flows; width: number; upright: boolean }) {
   const labels = labelsOf(flows)
   const length = upright ? 400 : width
   const u = (fraction: number) => fraction * length
@@ -79,13 +81,22 @@ function Drawing({ flows, width, upright, texts, open, moment, fullW, ambient, b
         {text}
       </text>,
     )
-  const block = (stage: Stage, i: number, v: number, h: number, fill: string, key: string, dashed: boolean) => {
+  const name = (a: number, v: number, text: string, colour: string, key: string) =>
+    words.push(
+      <text key={key} x={a} y={v} fill={colour} fontSize={12} style={{ pointerEvents: 'none' }}>
+        {text.length > 20 ? `${text.slice(0, 19)}…` : text}
+      </text>,
+    )
+  const peers = (stage: Stage) => (stage === 'driver' ? flows.lanes.flatMap((l) => l.driver ?? []) : flows.lanes.flatMap((l) => l.arrays))
+  const block = (stage: Stage, i: number, v: number, h: number, fill: string, key: string, dashed: boolean, nodes: Placed[] = []) => {
+    // Of several branches the one that the workbench is about is outlined.
+    const outlined = open === stage && (!many || nodes.length === 0 || nodes.some((p) => p === chosenOf(peers(stage), chosen)))
     const a = u(starts[i]!)
     const b = a + u(blockLength)
     const rect = upright ? { x: v, y: a, width: Math.max(h, hairline), height: b - a } : { x: a, y: v, width: b - a, height: Math.max(h, hairline) }
     drawn.push(
-      <rect key={key} {...rect} rx={2} fill={dashed ? 'none' : fill} stroke={dashed ? 'var(--note)' : open === stage ? 'var(--power)' : 'none'} strokeWidth={open === stage ? 2 : 1}
-        strokeDasharray={dashed ? '4 4' : undefined} style={{ cursor: 'pointer' }} onClick={() => onStage(stage)} />,
+      <rect key={key} {...rect} rx={2} fill={dashed ? 'none' : fill} stroke={outlined ? 'var(--power)' : dashed ? 'var(--note)' : 'none'} strokeWidth={outlined ? 2 : 1}
+        strokeDasharray={dashed ? '4 4' : undefined} style={{ cursor: 'pointer' }} onClick={() => onStage(stage, nodes[0]?.node.id)} />,
     )
     return { a, b }
   }
@@ -133,7 +144,7 @@ function Drawing({ flows, width, upright, texts, open, moment, fullW, ambient, b
     if (!missing) put(band(s.b, fromV, d.a, laneV, h), 'var(--power-flow)', `wire${i}`)
     fromV += h
     if (lane.driver) {
-      block('driver', 1, laneV, missing ? 30 : h, 'var(--power-soft)', `driver${i}`, missing)
+      block('driver', 1, laneV, missing ? 30 : h, 'var(--power-soft)', `driver${i}`, missing, [lane.driver])
       if (!missing) inside(d.a, laneV, h, `${text.driverIn} W`, 'var(--ink)', `driver-w${i}`)
     } else if (!missing) put(band(d.a, laneV, d.b, laneV, h), 'var(--power-flow)', `through${i}`)
     const nudge = i * 10
@@ -141,8 +152,13 @@ function Drawing({ flows, width, upright, texts, open, moment, fullW, ambient, b
     const e = { a: u(starts[2]!), b: u(starts[2]!) + u(blockLength) }
     const eh = px(lane.arrayInW)
     if (lane.arrayInW > 0) put(band(d.b, laneV, e.a, laneV, eh), 'var(--power-flow)', `bus${i}`)
+    const branch = lane.driver ?? lane.arrays[0]
+    if (many && !upright && branch) {
+      const room = missing ? 30 : eh
+      if (room > 11) name(d.b + 34, laneV + room / 2 + 4, nodeName(branch.node), missing ? 'var(--ink-soft)' : 'var(--ink)', `name${i}`)
+    }
     if (lane.arrays.length > 0) {
-      block('emitters', 2, laneV, lane.arrayInW > 0 ? eh : 30, 'var(--power-soft)', `emitters${i}`, lane.arrayInW <= 0)
+      block('emitters', 2, laneV, lane.arrayInW > 0 ? eh : 30, 'var(--power-soft)', `emitters${i}`, lane.arrayInW <= 0, lane.arrays)
       if (lane.arrayInW > 0) inside(e.a, laneV, eh, `${text.arrayIn} W`, 'var(--ink)', `emitters-w${i}`)
     }
     const emitted = lane.lightW + lane.opticW

@@ -4,7 +4,7 @@ import { Chart, type Axis, type Line } from '../charts/Chart'
 import { useSettings } from '../settings/SettingsProvider'
 import { clock } from '../units/quantity'
 import { series } from './trace'
-import { nodesOf, type Stage } from './tree'
+import { nodeName, nodesOf, type Placed, type Stage } from './tree'
 
 interface Props {
   light: Light
@@ -30,7 +30,10 @@ export function RunChart({ light, variant, at, trace, t, stage, touchLimitC }: P
     const nodes = nodesOf(variant, at)
     const arrays = nodes.filter((p) => p.node.array)
     const temperatures = (axis: 0 | 1) => {
-      for (const p of arrays.slice(0, 3)) add(arrays.length > 1 ? `junction ${p.node.name ?? p.node.id}` : 'junction', degrees, '--heat', axis, toDegrees(series(trace, p.node.id, 'junctionC')))
+      // Of several arrays the hottest stands for all.
+      const top = (p: Placed) => Math.max(...(series(trace, p.node.id, 'junctionC') ?? [-Infinity]))
+      const hottest = arrays.toSorted((a, b) => top(b) - top(a))[0]
+      if (hottest) add(arrays.length > 1 ? `hottest junction, ${nodeName(hottest.node)}` : 'junction', degrees, '--heat', axis, toDegrees(series(trace, hottest.node.id, 'junctionC')))
       for (const b of variant.bodies.slice(0, 3)) add(b.name, degrees, '--heat-flow', axis, toDegrees(series(trace, b.id, 'bodyC')), { dashed: true })
     }
     const flux = (axis: 0 | 1) => add('light', 'lm', '--light', axis, series(trace, 'total', 'fluxLm'), { digits: 0 })

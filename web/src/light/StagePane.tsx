@@ -4,9 +4,12 @@ import { MatchList } from './driver/MatchList'
 import { SetUp } from './driver/SetUp'
 import { RatioView } from './emitters/RatioView'
 import { StringBars } from './emitters/StringBars'
+import { StripRun } from './emitters/StripRun'
 import { PlaneChart } from './PlaneChart'
+import { PowerTree } from './power/PowerTree'
 import { Tabs } from './Tabs'
-import { nodeName, nodesOf, partOf, type Stage } from './tree'
+import type { Moment } from './trace'
+import { chosenOf, litOf, nodeName, nodesOf, partOf, type Stage } from './tree'
 
 interface Props {
   stage: Stage
@@ -15,27 +18,50 @@ interface Props {
   at: string
   /** Which view of the stage is open; empty: its charts. */
   pane: string
-  /** The driver the views are about, if one was chosen among several. */
+  /** The node the views are about, if one was chosen among several. */
   chosen: string | undefined
   onPane: (pane: string) => void
-  onDriver: (node: string) => void
   edit: (light: Light, label: string, done?: boolean) => void
   tryOut: (light: Light, label: string) => void
+  moment: Moment | undefined
+  /** Leads to where a place of the document is set. */
+  onGo: (stage: Stage, pointer: string) => void
+  onChoose: (node: string) => void
 }
 
 const dragged = ['linear', 'buck', 'boost', 'buck-boost', 'voltage']
 
 /** Whether a view stands in the place of the course in time. */
-export function paneOpen(stage: Stage, pane: string, variant: Variant): boolean {
+export function paneOpen(stage: Stage, pane: string, variant: Variant, chosen: string | undefined): boolean {
   const nodes = nodesOf(variant, '')
+  if (stage === 'overview') return pane === 'tree'
   if (stage === 'driver') return (pane === 'match' || pane === 'setup') && nodes.some((p) => p.node.driver)
-  return stage === 'emitters' && (pane === 'strings' || pane === 'ratio') && nodes.some((p) => p.node.array)
+  if (stage !== 'emitters') return false
+  const strip = chosenOf(litOf(nodes), chosen)?.node.strip
+  return strip ? pane === 'strip' && strip.partId !== undefined : (pane === 'strings' || pane === 'ratio') && nodes.some((p) => p.node.array)
 }
 
-/** The views of the driver and the emitters beside the course in time: curves, matching, set-up; strings, drive ratio. */
-export function StagePane({ stage, light, variant, at, pane, chosen, onPane, onDriver, edit, tryOut }: Props) {
+/** The views beside the course in time: the power tree; curves, matching, set-up of a driver; strings, drive ratio of the emitters. */
+export function StagePane({ stage, light, variant, at, pane, chosen, moment, onPane, onGo, onChoose, edit, tryOut }: Props) {
   const nodes = nodesOf(light.variants[variant]!, at)
+  if (stage === 'overview') {
+    return (
+      <>
+        <Tabs label="About the light" value={pane} onChange={onPane} tabs={[['', 'Course'], ['tree', 'Power tree']]} />
+        {pane === 'tree' && <PowerTree light={light} variant={light.variants[variant]!} at={at} moment={moment} edit={edit} onGo={onGo} onChoose={onChoose} />}
+      </>
+    )
+  }
   if (stage === 'emitters') {
+    const lit = chosenOf(litOf(nodes), chosen)
+    if (lit?.node.strip?.partId) {
+      return (
+        <>
+          <Tabs label="About the strip" value={pane} onChange={onPane} tabs={[['', 'Course'], ['strip', 'Cut list']]} />
+          {pane === 'strip' && <StripRun light={light} variant={variant} strip={lit} />}
+        </>
+      )
+    }
     const arrays = nodes.filter((p) => p.node.array)
     if (arrays.length === 0) return null
     return (
@@ -47,18 +73,14 @@ export function StagePane({ stage, light, variant, at, pane, chosen, onPane, onD
     )
   }
   const drivers = nodes.filter((p) => p.node.driver)
-  const driver = drivers.find((p) => p.node.id === chosen) ?? drivers.find((p) => p.node.driver?.partId) ?? drivers[0]
+  const driver = chosenOf(drivers, chosen)
   if (stage !== 'driver' || !driver) return null
   const use = driver.node.driver!
   const part = partOf(light, use.partId)?.part.driver
   return (
     <>
       <Tabs label="About the driver" value={pane} onChange={onPane} tabs={[['', 'Curves'], ['match', 'Matching'], ['setup', 'Set up']]}>
-        {drivers.length > 1 && (
-          <Box component="select" aria-label="Driver" value={driver.node.id} onChange={(e) => onDriver(e.target.value)} sx={{ ml: 'auto', font: 'inherit', color: 'var(--power-ink)', background: 'none', border: 0 }}>
-            {drivers.map((p) => <option key={p.node.id} value={p.node.id}>{nodeName(p.node)}</option>)}
-          </Box>
-        )}
+        {drivers.length > 1 && <Box component="span" sx={{ ml: 'auto', fontSize: 13, color: 'var(--ink-soft)' }}>of {nodeName(driver.node)}</Box>}
       </Tabs>
       {pane === 'match' && <MatchList light={light} variant={variant} driver={driver} tryOut={tryOut} />}
       {pane === 'setup' && <SetUp key={driver.node.id} light={light} variant={variant} driver={driver} edit={edit} />}

@@ -24,6 +24,20 @@ export function nodesOf(variant: Variant, at: string): Placed[] {
   return out
 }
 
+const bears = (n: LightNode, id: string): boolean => (n.loads ?? []).some((l) => l.id === id || bears(l, id))
+
+/** Which of several nodes a view is about: the chosen one, what hangs on it, or what it hangs on; else the first that has its part. */
+export function chosenOf(list: Placed[], chosen: string | undefined): Placed | undefined {
+  const found = chosen === undefined ? undefined : (list.find((p) => p.node.id === chosen) ?? list.find((p) => p.above.some((a) => a.node.id === chosen)) ?? list.find((p) => bears(p.node, chosen)))
+  return found ?? list.find((p) => p.node.driver?.partId ?? p.node.array?.partId ?? p.node.strip?.partId) ?? list[0]
+}
+
+/** What lights up: emitters, strip, measured loads. */
+export const litOf = (nodes: Placed[]) => nodes.filter((p) => p.node.array ?? p.node.load ?? p.node.strip)
+
+/** The node of the tree that a place of the document belongs to. */
+export const nodeAt = (variant: Variant, at: string, pointer: string): Placed | undefined => nodesOf(variant, at).findLast((p) => `${pointer}/`.startsWith(`${p.pointer}/`))
+
 export const nodeName = (n: LightNode) => n.name ?? n.id
 
 export function stageOf(n: LightNode): Stage {

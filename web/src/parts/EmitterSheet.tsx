@@ -16,7 +16,7 @@ export function EmitterSheet({ part }: { part: Part }) {
     const top = Math.max(...sheet.data.curve.map((p) => p.currentA))
     return {
       lines, x: { name: 'Current, A', min: 0, max: Number((top * 1.07).toPrecision(2)), format: (v: number) => String(Number(v.toPrecision(3))) }, y: [{ name: `Forward voltage at ${e.vfRefTempC} °C, V` }] as [{ name: string }],
-      marks: e.forward.map((p, i) => ({ x: p.currentA, y: p.voltageV, name: `${((sheet.data.fit.residualV[i] ?? 0) * 1000).toFixed(0)} mV` })),
+      marks: e.forward.map((p, i) => ({ x: p.currentA, y: p.voltageV, name: `${(Math.round((sheet.data.fit.residualV[i] ?? 0) * 1000) || 0).toFixed(0)} mV` })),
     }
   }, [sheet.data, part.emitter])
   if (sheet.isError) return <Box role="alert" sx={{ color: 'var(--stop)' }}>{sheet.error.message}</Box>

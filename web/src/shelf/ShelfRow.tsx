@@ -6,7 +6,7 @@ import { answer, api, type Schemas, type Solution } from '../api/client'
 import { SeverityMark } from '../light/Findings'
 import { capital } from '../light/tree'
 import { useSettings } from '../settings/SettingsProvider'
-import { clock, show, text } from '../units/quantity'
+import { clock, digits, show, text } from '../units/quantity'
 
 const steps = ['idea', 'parts', 'built', 'measured']
 
@@ -29,7 +29,7 @@ export function ShelfRow({ entry, bin, onMove }: { entry: Schemas['ShelfLight'];
         </Box>
       </Box>
       <Box sx={{ gridColumn: { xs: '1 / -1', md: 'auto' }, gridRow: { xs: 2, md: 'auto' } }}>{glance.data ? <SmallRibbon solution={glance.data} /> : <Box sx={{ height: 34 }} />}</Box>
-      <Answer name="Output" value={a?.fluxLm != null ? `${a.fluxLm.toFixed(0)} lm` : '—'} />
+      <Answer name="Output" value={a?.fluxLm != null ? `${digits(a.fluxLm, 3)} lm` : '—'} />
       <Answer name="Runtime" value={a?.endS != null ? clock(a.halfS ?? a.endS) : a?.runtimeWhy === 'it runs from a supply' ? 'supply' : '—'} />
       <Answer name="Hottest" value={a?.junctionC != null ? `${text(show(a.junctionC, 'temperature', settings))}${a.touchC != null ? ` · ${show(a.touchC, 'temperature', settings).number} touch` : ''}` : a?.touchC != null ? `${text(show(a.touchC, 'temperature', settings))} touch` : '—'} />
       <Box sx={{ display: 'flex', gap: 1, fontSize: 13, lineHeight: 1.3 }}>

@@ -79,7 +79,7 @@ export function unitFor(value: number, quantity: string, prefs: Preferences): Un
 export function digits(value: number, significant: number): string {
   if (value === 0) return '0'
   const decimals = significant - 1 - Math.floor(Math.log10(Math.abs(value)))
-  if (decimals <= 0) return value.toFixed(0)
+  if (decimals <= 0) return (Math.round(value * 10 ** decimals) / 10 ** decimals).toFixed(0)
   return value.toFixed(Math.min(decimals, 6))
 }
 

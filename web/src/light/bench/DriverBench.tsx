@@ -3,10 +3,10 @@ import Button from '@mui/material/Button'
 import type { Part } from '../../api/client'
 import { get, set } from '../../document/pointer'
 import { ReadRow } from '../FigureField'
-import { nodeName, nodesOf, partOf, type Placed } from '../tree'
+import { chosenOf, nodeName, nodesOf, partOf, type Placed } from '../tree'
 import { BenchTitle, Choice, Field, Tick, type BenchProps } from './fields'
 import { Modes } from './Modes'
-import { PartLine, several, x } from './rows'
+import { Chooser, PartLine, ToTree, x } from './rows'
 
 type Driver = NonNullable<Part['driver']>
 
@@ -38,10 +38,12 @@ export function DriverBench(bench: BenchProps) {
   const nodes = nodesOf(variant, at)
   const drivers = nodes.filter((p) => p.node.driver)
   const dimmers = nodes.filter((p) => p.node.dimmer)
+  const p = chosenOf(drivers, bench.chosen)
   return (
     <>
       <BenchTitle title="Driver" keyName="2" />
-      {drivers.length === 0 && <p>No driver in this light: the source feeds the emitters directly, and its own resistance is all that limits the current. A driver is added under 0, in the power tree.</p>}
+      {drivers.length === 0 && <ToTree bench={bench}>No driver in this light: the source feeds the emitters directly, and its own resistance is all that limits the current.</ToTree>}
+      <Chooser bench={bench} label="Which driver" list={drivers} />
       {drivers.length > 1 && <School>For less light two schools: switch groups off, plain and each as efficient as before; or dim all, cooler, more even, and more lumens a watt.</School>}
       {dimmers.map((p) => (
         <Box key={p.node.id}>
@@ -50,14 +52,13 @@ export function DriverBench(bench: BenchProps) {
           <Field bench={bench} label="Greatest load" pointer={`${p.pointer}/dimmer/maxLoadW`} quantity="power" fallback="not known" />
         </Box>
       ))}
-      {drivers.map((p) => (
-        <Box key={p.node.id} onFocus={() => bench.onDriver(p.node.id)}>
-          {several(drivers, p.node)}
+      {p && (
+        <Box key={p.node.id}>
           <PartLine bench={bench} kind="driver" id={p.node.driver!.partId} usedAt={`${p.pointer}/driver/partId`} empty="No driver chosen yet" />
           <Settings bench={bench} p={p} d={partOf(light, p.node.driver!.partId)?.part.driver} from={partOf(light, p.node.driver!.partId)?.pointer} />
           <Readings bench={bench} p={p} d={partOf(light, p.node.driver!.partId)?.part.driver} />
         </Box>
-      ))}
+      )}
     </>
   )
 }
@@ -130,7 +131,7 @@ function Readings({ bench, p, d }: { bench: BenchProps; p: Placed; d?: Driver })
       <ReadRow label="Lost in the driver" tone="var(--heat-ink)">{`${x(figure('lossW'), 'W')} · ${inW > 0 ? ((100 * outW) / inW).toFixed(0) : '—'} %`}</ReadRow>
       {(d.family === 'linear' || d.family === 'buck') && <ReadRow label="Headroom to spare" tone={margin < 0 ? 'var(--caution-ink)' : 'var(--margin-ink)'}>{outW > 0 ? `${margin.toFixed(2)} V` : '—'}</ReadRow>}
       <ReadRow label="It is in" tone={['uncontrolled', 'hiccup', 'locked out'].includes(moment.mode(p.node.id) ?? '') ? 'var(--stop)' : undefined}>{moment.mode(p.node.id) ?? '—'}</ReadRow>
-      {get(light, `${p.pointer}/loads`) === undefined && <Box sx={{ fontSize: 12, color: 'var(--ink-soft)' }}>Nothing hangs on it yet: add emitters under 0, in the power tree.</Box>}
+      {get(light, `${p.pointer}/loads`) === undefined && <ToTree bench={bench}>Nothing hangs on it yet.</ToTree>}
     </>
   )
 }

@@ -1,29 +1,30 @@
 import Box from '@mui/material/Box'
 import Button from '@mui/material/Button'
 import { set } from '../../document/pointer'
-import { PointsRow } from '../../parts/PartForm'
+import { PointsRow } from '../../parts/rows'
 import { useSettings } from '../../settings/SettingsProvider'
 import { show, text, UnitError } from '../../units/quantity'
 import { FigureField, ReadRow } from '../FigureField'
-import { nodeName, nodesOf, partOf, type Placed } from '../tree'
+import { chosenOf, litOf, nodeName, nodesOf, partOf, type Placed } from '../tree'
 import { BenchTitle, Choice, Field, Tick, type BenchProps } from './fields'
-import { PartLine, several, x } from './rows'
+import { Chooser, PartLine, ToTree, x } from './rows'
 
 export function EmittersBench(bench: BenchProps) {
   const { variant, at } = bench
-  const lit = nodesOf(variant, at).filter((p) => p.node.array ?? p.node.load ?? p.node.strip)
+  const lit = litOf(nodesOf(variant, at))
+  const p = chosenOf(lit, bench.chosen)
   return (
     <>
       <BenchTitle title="Emitters" keyName="3" />
-      {lit.length === 0 && <p>Nothing lights up yet: add emitters under 0, in the power tree.</p>}
-      {lit.map((p) => (
+      {!p && <ToTree bench={bench}>Nothing lights up yet: hang emitters, strip or a measured load on a driver or a source.</ToTree>}
+      <Chooser bench={bench} label="Which emitters" list={lit} />
+      {p && (
         <Box key={p.node.id}>
-          {several(lit, p.node)}
           {p.node.array && <ArrayRows bench={bench} p={p} />}
           {p.node.strip && <StripRows bench={bench} p={p} />}
           {p.node.load && <LoadRows bench={bench} p={p} />}
         </Box>
-      ))}
+      )}
     </>
   )
 }

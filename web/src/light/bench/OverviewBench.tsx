@@ -2,7 +2,6 @@ import Box from '@mui/material/Box'
 import { useSettings } from '../../settings/SettingsProvider'
 import { show, text } from '../../units/quantity'
 import { BenchTitle, Choice, Field, Tick, type BenchProps } from './fields'
-import { TreeEditor } from './TreeEditor'
 
 export function OverviewBench(bench: BenchProps) {
   const { solution } = bench
@@ -20,7 +19,6 @@ export function OverviewBench(bench: BenchProps) {
       <Tick bench={bench} label="Held in the hand" pointer="/conditions/handheld" />
       <Tick bench={bench} label="Over water, or in it" pointer="/conditions/nearWater" />
       <Choice bench={bench} label="How far it is" pointer="/progress" standard="idea" options={{ idea: 'idea', parts: 'parts', built: 'built', measured: 'measured' }} />
-      <TreeEditor {...bench} />
     </>
   )
 }

@@ -21,8 +21,11 @@ export interface BenchProps {
   onParts: (kind: PartKind, usedAt: string) => void
   /** Opens all figures of a part of this light. */
   onFigures: (pointer: string) => void
-  /** The driver that the charts beside are about. */
-  onDriver: (node: string) => void
+  /** The node of several that workbench and charts are about, if one was chosen. */
+  chosen: string | undefined
+  onChoose: (node: string) => void
+  /** Opens the power tree, where nodes are added. */
+  onTree: () => void
 }
 
 interface FieldProps {

@@ -3,7 +3,7 @@ import Button from '@mui/material/Button'
 import type { LightNode } from '../../api/client'
 import type { PartKind } from '../../parts/figures'
 import { digits } from '../../units/quantity'
-import { nodeName, partOf, type Placed } from '../tree'
+import { chosenOf, nodeName, partOf, type Placed } from '../tree'
 import type { BenchProps } from './fields'
 
 /** A computed figure with its unit; a dash where there is none. */
@@ -21,6 +21,31 @@ export function PartLine({ bench, kind, id, usedAt, empty }: { bench: BenchProps
       <Button data-pointer={usedAt} sx={{ p: 0, minWidth: 0 }} onClick={() => bench.onParts(kind, usedAt)}>
         {part ? 'Change…' : 'Choose…'}
       </Button>
+    </Box>
+  )
+}
+
+/** Where there are several of a kind, one is chosen; the workbench is about that one. */
+export function Chooser({ bench, label, list }: { bench: BenchProps; label: string; list: Placed[] }) {
+  const open = chosenOf(list, bench.chosen)
+  if (list.length < 2) return null
+  return (
+    <Box role="group" aria-label={label} sx={{ display: 'flex', flexWrap: 'wrap', gap: 0.5, mb: 0.5 }}>
+      {list.map((p) => (
+        <Button key={p.node.id} aria-pressed={p === open} variant={p === open ? 'outlined' : 'text'} sx={{ borderRadius: 4, py: 0, minWidth: 0 }} onClick={() => bench.onChoose(p.node.id)}>
+          {nodeName(p.node)}
+        </Button>
+      ))}
+    </Box>
+  )
+}
+
+/** Says that a place is empty, with the way to fill it. */
+export function ToTree({ bench, children }: { bench: BenchProps; children: string }) {
+  return (
+    <Box sx={{ fontSize: 13, color: 'var(--ink-soft)', py: 0.5 }}>
+      {children}{' '}
+      <Button sx={{ p: 0, minWidth: 0, verticalAlign: 'baseline' }} onClick={bench.onTree}>To the power tree</Button>
     </Box>
   )
 }

@@ -31,7 +31,7 @@ export function RatioView({ light, variant, array }: { light: Light; variant: nu
         <tbody>
           {line('Each emitter', (r) => `${digits(r.eachA, 3)} A`)}
           {line('Emitters for it', (r) => String(r.emitters))}
-          {line('Light, warm', (r) => `${r.fluxLm.toFixed(0)} lm`)}
+          {line('Light, warm', (r) => `${digits(r.fluxLm, 3)} lm`)}
           {line('Into the emitters', (r) => `${digits(r.arrayW, 3)} W`)}
           {line('Of them', (r) => `${r.lmPerW.toFixed(0)} lm/W`)}
           {line('Heat in them', (r) => `${digits(r.heatW, 3)} W`)}

@@ -1,0 +1,82 @@
+package array
+
+import "math"
+
+// A Run is one piece of a strip as it is cut and lit: a line of the cut list, with
+// what the ladder gives along it.
+type Run struct {
+	Piece    int     `json:"piece" doc:"Index of the piece"`
+	AskedM   float64 `json:"askedM" doc:"Length asked for, m"`
+	CutM     float64 `json:"cutM" doc:"Length to cut: whole segments, m"`
+	Segments int     `json:"segments"`
+	CurrentA float64 `json:"currentA" doc:"Into the piece, A"`
+	FeedV    float64 `json:"feedV" doc:"At its fed end or ends, V"`
+	FluxLm   float64 `json:"fluxLm" doc:"Its light, lm; 0: not known"`
+	FarV     float64 `json:"farV" doc:"At the segment farthest from a feed, V"`
+	FarLight float64 `json:"farLight" doc:"Light of that segment over one at the rated voltage"`
+	Along    []Spot  `json:"along" nullable:"false" doc:"Segment by segment from one end; of a long piece at most 200 of them"`
+}
+
+// A Spot is one segment of a piece.
+type Spot struct {
+	AtM      float64 `json:"atM" doc:"Middle of the segment, from the end, m"`
+	VoltageV float64 `json:"voltageV"`
+	Light    float64 `json:"light" doc:"Over a segment at the rated voltage"`
+}
+
+// mostSpots bounds what is told of one piece.
+const mostSpots = 200
+
+// Runs follows each piece from end to end at a voltage on the bus: voltage and light
+// of every segment. Pieces are in metres, as NewStrip was given them; one shorter
+// than a segment stays dark.
+func (s *Strip) Runs(piecesM []float64, voltageV float64) []Run {
+	out := make([]Run, len(piecesM))
+	for i, m := range piecesM {
+		out[i] = Run{Piece: i, AskedM: m, Along: []Spot{}}
+	}
+	for _, l := range s.ladders {
+		r := &out[l.piece]
+		r.FarV = s.far(l, voltageV)
+		r.FarLight = s.FarLight(r.FarV)
+		_, a, lm := s.march(l, r.FarV)
+		r.CurrentA, r.FluxLm, r.FeedV = l.times*a, l.times*lm, voltageV-a*s.LeadOhm
+		r.Segments = l.segments
+		if l.times > 1 {
+			r.Segments = 2 * l.segments
+			if l.shared {
+				r.Segments--
+			}
+		}
+		r.CutM = float64(r.Segments) * s.CutM
+		r.Along = s.spots(l, r.FarV, r.Segments)
+	}
+	return out
+}
+
+// spots goes along a piece from its first fed end. The ladder is known from its far
+// segment; a piece fed from both ends is that ladder and its mirror.
+func (s *Strip) spots(l ladder, farV float64, segments int) []Spot {
+	volts := make([]float64, segments)
+	v, i := farV, 0.0
+	for k := range l.segments {
+		a := s.segmentA(v)
+		if k == 0 && l.shared {
+			a /= 2
+		}
+		i += a
+		volts[l.segments-1-k] = v
+		v += i * s.CopperOhm
+	}
+	if l.times > 1 {
+		for k := l.segments; k < segments; k++ {
+			volts[k] = volts[segments-1-k]
+		}
+	}
+	stride := int(math.Ceil(float64(segments) / mostSpots))
+	out := make([]Spot, 0, segments/stride+1)
+	for k := 0; k < segments; k += stride {
+		out = append(out, Spot{(float64(k) + 0.5) * s.CutM, volts[k], s.FarLight(volts[k])})
+	}
+	return out
+}

@@ -1,0 +1,30 @@
+package chain
+
+import (
+	"context"
+	"fmt"
+
+	"photherm/core/array"
+)
+
+// StripRuns is the cut list of a strip, with voltage and light along each piece, as
+// it stands at rest, or at switch-on where there is no rest. It fails if there is no
+// such strip, or none is chosen.
+func (s *Solver) StripRuns(ctx context.Context, id string) ([]array.Run, error) {
+	k := s.find(id, stripNode)
+	if k < 0 {
+		return nil, fmt.Errorf("there is no strip %q", id)
+	}
+	if !s.nodes[k].chosen {
+		return nil, fmt.Errorf("no strip is chosen yet")
+	}
+	steady, err := s.Steady(ctx)
+	if err != nil {
+		return nil, err
+	}
+	if !steady.Converged {
+		s.start(s.scratch)
+		s.electrical(s.scratch)
+	}
+	return s.nodes[k].strip.Runs(s.nodes[k].piecesM, s.on[k].innerV), nil
+}

@@ -1,0 +1,173 @@
+import Box from '@mui/material/Box'
+import Button from '@mui/material/Button'
+import Menu from '@mui/material/Menu'
+import MenuItem from '@mui/material/MenuItem'
+import { useState } from 'react'
+import type { Light, Schemas, Variant } from '../../api/client'
+import { get, set } from '../../document/pointer'
+import { digits } from '../../units/quantity'
+import type { Moment } from '../trace'
+import { freshId, idsOf, nodesOf, partOf, stageOf, type Placed, type Stage } from '../tree'
+import { copyBranch, freshNode, hangOn, kindOf, moveTo, nodeKinds, placeOf, placesFor, putBefore, shift, sourceKinds, takeOut } from './edits'
+
+type Feed = Schemas['Feed']
+type Source = Schemas['Source']
+type Options = [key: string, word: string][]
+
+interface Props {
+  light: Light
+  variant: Variant
+  at: string
+  moment: Moment | undefined
+  edit: (light: Light, label: string, done?: boolean) => void
+  /** Leads to the workbench where a node's figures are set. */
+  onGo: (stage: Stage, pointer: string) => void
+  onChoose: (node: string) => void
+}
+
+const sourceWord = (s: Source) => s.name ?? (s.pack ? `${s.pack.series}S${s.pack.parallel}P pack` : s.supply ? `${s.supply.voltageV} V supply` : s.mains ? `${s.mains.voltageV} V mains` : 'not chosen yet')
+
+const below: Options = Object.entries(nodeKinds).map(([k, n]) => [k, n.word])
+const before: Options = below.filter(([k]) => nodeKinds[k]!.feeds)
+
+/** The power tree, from every source it must accept to what lights up: what hangs where, what flows there now, and every way of changing it. */
+export function PowerTree(props: Props) {
+  const { light, variant, at, moment, edit, onGo, onChoose } = props
+  const putFeed = (i: number, f: Feed | undefined, label: string) => edit(set(light, `${at}/feeds`, f ? variant.feeds.map((old, k) => (k === i ? f : old)) : variant.feeds.filter((_, k) => k !== i)), label)
+  const name = (pointer: string, value: string) => edit(set(light, `${pointer}/name`, value || undefined), 'Name')
+  const hang = (kind: string, owner: string) => {
+    const node = freshNode(variant, kind)
+    edit(hangOn(light, owner, node), `${nodeKinds[kind]!.word} added`)
+    onChoose(node.id)
+  }
+  const newId = (kind: string) => freshId(kind, idsOf(variant))
+  return (
+    <Box data-testid="tree">
+      {variant.feeds.map((f, i) => {
+        const here = `${at}/feeds/${i}`
+        const word = f.name ?? f.id
+        return (
+          <Box key={f.id} role="group" aria-label={`Feed ${word}`} sx={{ mb: 1.5 }}>
+            <Row depth={0}>
+              <Name value={f.name ?? ''} fallback="Where power comes in" strong onChange={(v) => name(here, v)} />
+              <Flow moment={moment} id={f.id} figures={['busV', 'busA', 'sourceW']} />
+              <Pick label={`Add a source to ${word}`} word="+ source" options={Object.entries(sourceKinds).map(([k, s]) => [k, s.word])} onPick={(k) => putFeed(i, { ...f, sources: [...f.sources, sourceKinds[k]!.make(newId(k))] }, 'A source it must accept')} />
+              <Pick label={`Hang something on ${word}`} word="+ below" options={below} onPick={(k) => hang(k, here)} />
+              {variant.feeds.length > 1 && <Small label={`Remove feed ${word}`} onClick={() => putFeed(i, undefined, 'Feed removed')}>×</Small>}
+            </Row>
+            {f.sources.map((s, k) => (
+              <Row key={s.id} depth={1}>
+                <Box component="button" type="button" onClick={() => onGo('source', `${here}/sources/${k}`)} sx={{ all: 'unset', cursor: 'pointer', flex: 1, color: k === 0 ? 'var(--power-ink)' : 'var(--ink-soft)', '&:hover': { textDecoration: 'underline' }, '&:focus-visible': { outline: '2px solid var(--power)' } }}>
+                  {k === 0 ? '▸ ' : '· '}
+                  {sourceWord(s)}
+                  <Box component="span" sx={{ color: 'var(--ink-soft)' }}>{k === 0 ? ', in use' : ', must be accepted'}</Box>
+                </Box>
+                {k > 0 && <Small label={`Run from ${sourceWord(s)}`} onClick={() => putFeed(i, { ...f, sources: [s, ...f.sources.filter((o) => o !== s)] }, 'Source in use')}>use</Small>}
+                {f.sources.length > 1 && <Small label={`Remove ${sourceWord(s)}`} onClick={() => putFeed(i, { ...f, sources: f.sources.filter((o) => o !== s) }, 'Source removed')}>×</Small>}
+              </Row>
+            ))}
+            {nodesOf(variant, at).filter((p) => p.feed === i).map((p) => <NodeRow key={p.node.id} {...props} p={p} onName={(v) => name(p.pointer, v)} onHang={(k) => hang(k, p.pointer)} />)}
+          </Box>
+        )
+      })}
+      <Button sx={{ p: 0, minWidth: 0 }} onClick={() => edit(set(light, `${at}/feeds`, [...variant.feeds, { id: newId('feed'), sources: [], loads: [] }]), 'Another feed')}>Another feed or rail…</Button>
+    </Box>
+  )
+}
+
+function NodeRow({ light, variant, at, moment, edit, onGo, onChoose, p, onName, onHang }: Props & { p: Placed; onName: (v: string) => void; onHang: (kind: string) => void }) {
+  const kind = nodeKinds[kindOf(p.node)]!
+  const what = p.node.name ?? kind.word
+  const part = partOf(light, p.node.driver?.partId ?? p.node.array?.partId ?? p.node.strip?.partId)?.part
+  const boards = p.node.array?.count ?? 1
+  const { owner, index } = placeOf(p.pointer)
+  const siblings = (get(light, `${owner}/loads`) as unknown[]).length
+  const places = placesFor(variant, at, p.pointer)
+  const moves: Options = [...(index > 0 ? ([['up', 'Up one place']] as Options) : []), ...(index < siblings - 1 ? ([['down', 'Down one place']] as Options) : []), ...places.map((to): [string, string] => [to.owner, `Hang it on ${to.name}`])]
+  const move = (key: string) => edit(key === 'up' ? shift(light, p.pointer, -1) : key === 'down' ? shift(light, p.pointer, 1) : moveTo(light, p.pointer, key), `${what} moved`)
+  const insert = (k: string) => {
+    const node = freshNode(variant, k)
+    edit(putBefore(light, p.pointer, node), `${nodeKinds[k]!.word} put before ${what}`)
+    onChoose(node.id)
+  }
+  const open = p.node.switch?.open === true
+  return (
+    <Row depth={1 + p.above.length}>
+      <Box sx={{ flex: '1 1 150px', minWidth: 0 }}>
+        <Name value={p.node.name ?? ''} fallback={kind.word} onChange={onName} />
+        <Box component="button" type="button" onClick={() => onGo(stageOf(p.node), p.pointer)} sx={{ all: 'unset', cursor: 'pointer', display: 'block', fontSize: 12, color: 'var(--ink-soft)', maxWidth: '100%', overflow: 'hidden', textOverflow: 'ellipsis', whiteSpace: 'nowrap', '&:hover': { textDecoration: 'underline' }, '&:focus-visible': { outline: '2px solid var(--power)' } }}>
+          {p.node.name ? kind.word.toLowerCase() : ''}
+          {part ? `${p.node.name ? ' · ' : ''}${part.name}` : ''}
+          {boards > 1 ? ` · ${boards} boards` : ''}
+        </Box>
+      </Box>
+      {p.node.switch && <Small label={`${what} is ${open ? 'off' : 'on'}`} onClick={() => edit(set(light, `${p.pointer}/switch/open`, open ? undefined : true), 'Switch')}>{open ? 'off' : 'on'}</Small>}
+      <Flow moment={moment} id={p.node.id} figures={['inV', 'inA', 'inW']} />
+      <Pick label={`Put something before ${what}`} word="+ before" options={before} onPick={insert} />
+      {kind.feeds ? <Pick label={`Hang something on ${what}`} word="+ below" options={below} onPick={onHang} /> : <Box sx={{ width: 51, display: { xs: 'none', sm: 'block' } }} />}
+      <Pick label={`Move ${what}`} word="move" options={moves} onPick={move} />
+      <Small label={`Copy ${what}`} onClick={() => edit(copyBranch(light, variant, p.pointer), 'Branch copied')}>copy</Small>
+      <Pick label={`Remove ${what}`} word="×" options={(p.node.loads?.length ?? 0) > 0 ? [['all', 'Remove with all below it'], ['keep', 'Remove, keep what hangs on it']] : undefined} onPick={(k) => edit(takeOut(light, p.pointer, k === 'keep'), 'Taken out of the tree')} />
+    </Row>
+  )
+}
+
+/** One line of the tree; what hangs deeper stands further in, along a wire. */
+function Row({ depth, children }: { depth: number; children: React.ReactNode }) {
+  return (
+    <Box sx={{ display: 'flex', flexWrap: { xs: 'wrap', sm: 'nowrap' }, alignItems: 'center', columnGap: 0.5, ml: depth * 1.75, pl: depth > 0 ? 1 : 0, borderLeft: depth > 0 ? '2px solid var(--power-soft)' : 0, borderBottom: '1px solid var(--line)', minHeight: 30, py: 0.25, fontSize: 13 }}>
+      {children}
+    </Box>
+  )
+}
+
+/** What flows into a node now. */
+function Flow({ moment, id, figures }: { moment: Moment | undefined; id: string; figures: [volts: string, amps: string, watts: string] }) {
+  const [v, a, w] = figures.map((f) => moment?.figure(id, f))
+  if (v === undefined) return null
+  return (
+    <Box className="figure" sx={{ flex: '0 0 auto', color: (w ?? 0) > 0 ? 'var(--power-ink)' : 'var(--ink-soft)', fontSize: 12, whiteSpace: 'nowrap' }}>
+      {(w ?? 0) > 0 ? `${digits(v, 3)} V · ${digits(a ?? 0, 3)} A` : 'no power'}
+    </Box>
+  )
+}
+
+function Name({ value, fallback, strong, onChange }: { value: string; fallback: string; strong?: boolean; onChange: (v: string) => void }) {
+  return (
+    <Box component="input" key={value} aria-label={`Name of ${value || fallback}`} defaultValue={value} placeholder={fallback} maxLength={120} onBlur={(e) => e.target.value.trim() !== value && onChange(e.target.value.trim())}
+      onKeyDown={(e) => e.key === 'Enter' && (e.target as HTMLElement).blur()}
+      sx={{ flex: 1, width: '100%', minWidth: 0, border: 0, background: 'none', color: 'inherit', font: 'inherit', fontWeight: strong ? 700 : 400, p: 0, textOverflow: 'ellipsis', '&::placeholder': { color: 'var(--ink)', opacity: 1 } }} />
+  )
+}
+
+function Small({ label, onClick, children }: { label: string; onClick: (e: React.MouseEvent<HTMLElement>) => void; children: React.ReactNode }) {
+  return (
+    <Button aria-label={label} title={label} color="inherit" sx={{ minWidth: 20, p: '0 4px', fontSize: 12.5, color: 'var(--ink-soft)', flex: '0 0 auto' }} onClick={onClick}>
+      {children}
+    </Button>
+  )
+}
+
+/** A small button; with options it opens a menu of them. */
+function Pick({ label, word, options, onPick }: { label: string; word: string; options?: Options; onPick: (key: string) => void }) {
+  const [anchor, setAnchor] = useState<HTMLElement>()
+  return (
+    <>
+      <Small label={label} onClick={(e) => (options ? setAnchor(e.currentTarget) : onPick(''))}>{word}</Small>
+      {options && (
+        <Menu anchorEl={anchor} open={anchor !== undefined} onClose={() => setAnchor(undefined)}>
+          {options.length === 0 && <MenuItem dense disabled>There is no other place for it</MenuItem>}
+          {options.map(([key, text]) => (
+            <MenuItem key={key} dense
+              onClick={() => {
+                setAnchor(undefined)
+                onPick(key)
+              }}>
+              {text}
+            </MenuItem>
+          ))}
+        </Menu>
+      )}
+    </>
+  )
+}

@@ -1,0 +1,70 @@
+import Box from '@mui/material/Box'
+import Button from '@mui/material/Button'
+import Dialog from '@mui/material/Dialog'
+import DialogActions from '@mui/material/DialogActions'
+import DialogContent from '@mui/material/DialogContent'
+import DialogTitle from '@mui/material/DialogTitle'
+import { useState } from 'react'
+import { answer, api, type Part } from '../api/client'
+import { set } from '../document/pointer'
+import { EmitterSheet } from './EmitterSheet'
+import { figuresOf } from './figures'
+import { FigureRow, PointsRow, WordRow } from './rows'
+
+type Emitter = NonNullable<Part['emitter']>
+
+const unread: Part = { id: 'part', name: 'Measured emitter', basis: 'measured', emitter: { forward: [], vfRefTempC: 25, fluxRefTempC: 25 } }
+
+/** What is asked beside the readings: what can be read off a bench, and what the drawer's label may still say. */
+const asked = ['vfRefTempC', 'colour', 'junctionsInSeries', 'ratedCurrentA', 'fluxLm', 'fluxCurrentA']
+const roomC = 25
+/** Readings that make a curve; fewer leave its shape to be assumed. */
+const enough = 3
+
+/** An emitter of unknown make from bench readings: nothing is in it but what was read. */
+export function MeasuredDialog({ open, onKeep, onClose }: { open: boolean; onKeep: (part: Part) => unknown; onClose: () => void }) {
+  const [part, setPart] = useState(unread)
+  const e: Emitter = part.emitter!
+  const form = figuresOf(part)
+  const forward = form.find((f) => f.name === 'forward')!
+  const [failure, setFailure] = useState<{ of: Part; why: string }>()
+  const put = (name: string) => (value: unknown) => setPart((p) => set(p, `/emitter/${name}`, value ?? (name === 'vfRefTempC' ? roomC : undefined)))
+  const close = () => {
+    setPart(unread)
+    onClose()
+  }
+  // What contradicts itself stays in the dialog, with the reason.
+  const keep = async () => {
+    try {
+      await answer(api.POST('/api/emitter', { body: part }))
+      await onKeep(part)
+      close()
+    } catch (e) {
+      setFailure({ of: part, why: (e as Error).message })
+    }
+  }
+  return (
+    <Dialog open={open} onClose={onClose} fullWidth maxWidth="sm" data-testid="measured">
+      <DialogTitle>An emitter from bench readings</DialogTitle>
+      <DialogContent>
+        <Box component="ol" sx={{ mt: 0, mb: 1, pl: 2.5, color: 'var(--ink-soft)', '& li': { mb: 0.25 } }}>
+          <li>Feed it from a supply with its current limit at the lowest, on metal that stays cool. Check the polarity at a few milliamperes: marks disagree between parts.</li>
+          <li>Read current and forward voltage at three currents or more: about a tenth, a third, and the most it will be used at. Measure the voltage at its own terminals.</li>
+          <li>Read at once after each change, before it warms: the figures are then those of the room.</li>
+        </Box>
+        <WordRow label="Name" value={part.name} onChange={(v) => v && setPart((p) => ({ ...p, name: v }))} required />
+        <PointsRow figure={{ ...forward, label: 'Readings' }} pointer="/parts/0/emitter/forward" value={e.forward} onChange={(v) => put('forward')(v ?? [])} />
+        {asked.map((n) => form.find((f) => f.name === n)!).map((f) => (
+          <FigureRow key={f.name} figure={f} value={(e as Record<string, unknown>)[f.name]} pointer={`/parts/0/emitter/${f.name}`} onChange={put(f.name)} />
+        ))}
+        {e.forward.length > 0 && <EmitterSheet part={part} />}
+        {e.forward.length > 0 && e.forward.length < enough && <Box sx={{ color: 'var(--caution-ink)', fontSize: 13 }}>{enough - e.forward.length === 1 ? 'One reading more' : 'Two readings more'} and the shape of the curve need not be assumed.</Box>}
+      </DialogContent>
+      <DialogActions>
+        <Button onClick={close}>Cancel</Button>
+        {failure?.of === part && <Box role="alert" sx={{ color: 'var(--stop)', mr: 'auto' }}>{failure.why}</Box>}
+        <Button variant="contained" disabled={e.forward.length === 0} onClick={() => void keep()}>Keep it</Button>
+      </DialogActions>
+    </Dialog>
+  )
+}
