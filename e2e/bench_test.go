@@ -98,6 +98,16 @@ func TestSetUpSteps(t *testing.T) {
 	if len(done) != 2 || !done[0].Ticked || *done[1].Reading != 2.1 {
 		t.Errorf("kept %+v", done)
 	}
+	// The knob goes lower than its data say: what was read takes their place.
+	p.press("[data-testid=setup] [role=combobox]", "")
+	p.press("[role=option]", "How far it dims")
+	p.figure("/step/knob-floor", "780 mA")
+	p.press("button", "Take 780 mA as its lowest")
+	p.until("it to agree", `() => document.querySelector('[data-testid=verdict]')?.innerText.includes('agrees with the calculation')`)
+	p.saved()
+	if a := stored(t, id).Parts[0].Driver.MinCurrentA; a == nil || *a != 0.78 {
+		t.Errorf("the lowest current is %v", a)
+	}
 }
 
 // The power tree is edited: a branch copied, one hung on it, one taken out with and

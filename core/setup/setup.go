@@ -37,9 +37,13 @@ type Reading struct {
 	Expected   float64  `json:"expected" doc:"As calculated, SI"`
 	Within     float64  `json:"within" doc:"± what parts and meter leave open, SI"`
 	Wanted     *float64 `json:"wanted" doc:"What it should be for the light to be as meant; null: nothing is asked of it"`
+	Open       bool     `json:"open" doc:"Nothing is known of it: the reading itself is wanted"`
 	Actual     *float64 `json:"actual" doc:"What was read"`
 	Calculated string   `json:"calculated,omitempty" enum:"agrees,doubtful,differs" doc:"The reading against the calculation"`
 	AsWanted   string   `json:"asWanted,omitempty" doc:"The reading against what was wanted"`
+
+	Replaces *Replacement `json:"replaces" doc:"The figure of the part it stands in for; null: none, or it agrees"`
+	replaces func(actual float64) *Replacement
 }
 
 // What parts and a plain meter leave open, as shares (common practice): a meter one
@@ -57,6 +61,10 @@ func (r *Reading) Judge() {
 	if r.Actual == nil {
 		return
 	}
+	if r.Open {
+		r.replace()
+		return
+	}
 	switch off := math.Abs(*r.Actual - r.Expected); {
 	case off <= r.Within:
 		r.Calculated = "agrees"
@@ -64,6 +72,9 @@ func (r *Reading) Judge() {
 		r.Calculated = "doubtful"
 	default:
 		r.Calculated = "differs"
+	}
+	if r.Calculated != "agrees" {
+		r.replace()
 	}
 	if r.Wanted == nil || *r.Wanted == 0 {
 		return
@@ -75,6 +86,12 @@ func (r *Reading) Judge() {
 		r.AsWanted = fmt.Sprintf("%.0f %% above what is wanted", 100*off)
 	default:
 		r.AsWanted = fmt.Sprintf("%.0f %% below what is wanted", -100*off)
+	}
+}
+
+func (r *Reading) replace() {
+	if r.replaces != nil {
+		r.Replaces = r.replaces(*r.Actual)
 	}
 }
 
@@ -149,6 +166,9 @@ func For(ctx context.Context, light *design.Light, q Question) (*Plan, error) {
 	}
 	p.Line = b.line()
 	b.procedures(p)
+	if f := b.floors(); len(f.Steps) > 0 {
+		p.Procedures = append(p.Procedures, f)
+	}
 	b.resistor(p)
 	b.dimming(p)
 	b.record(p, v.SetUp)
@@ -183,14 +203,14 @@ func (b *bench) record(p *Plan, done []design.Done) {
 	for i := range p.Procedures {
 		for k := range p.Procedures[i].Steps {
 			s := &p.Procedures[i].Steps[k]
-			for _, d := range done {
-				if d.Node == p.Node && d.Step == s.ID {
-					s.Ticked = d.Ticked
-					if s.Reading != nil {
-						s.Reading.Actual = d.Reading
-						s.Reading.Judge()
-					}
-				}
+			d := recordOf(done, p.Node, s.ID)
+			if d == nil {
+				continue
+			}
+			s.Ticked = d.Ticked
+			if s.Reading != nil {
+				s.Reading.Actual = d.Reading
+				s.Reading.Judge()
 			}
 		}
 	}

@@ -6,6 +6,7 @@ import (
 	"strings"
 	"testing"
 
+	"photherm/core/chain"
 	"photherm/core/design"
 )
 
@@ -110,12 +111,51 @@ func TestTwoPots(t *testing.T) {
 	}
 }
 
+// A supply stated to go down to half and measured at 27 % of its range (common
+// practice): the reading differs, stands in for the part's figure, and the knob then dims
+// over more of its travel. What nothing is known of is not judged, and taken as it is.
+func TestMeasuredFloors(t *testing.T) {
+	d := design.Driver{Family: "voltage", SetVoltageV: p(31.77), MinVoltageV: p(22.0), MaxVoltageV: p(40.0), MinCurrentA: p(0.2), MaxCurrentA: p(0.4), Efficiency: p(0.9), EfficiencyInV: p(230.0), Tolerance: p(0.05)}
+	l := light(mains, d, design.DriverUse{SetCurrentA: p(0.4)}, 10)
+	travel := func() float64 {
+		m, err := chain.Compile(l, chain.Options{})
+		if err != nil {
+			t.Fatal(err)
+		}
+		return m.Solver().KnobTravel()["driver"]
+	}
+	stated := travel()
+	takes := 0.2 + 0.2*stated // A, when nothing limits it
+	if stated < 0.2 || stated > 0.8 {
+		t.Fatalf("as stated the knob dims over %g of its travel", stated)
+	}
+	l.Variants[0].SetUp = []design.Done{{Node: "driver", Step: "knob-floor", Reading: p(0.108)}}
+	floor := step(t, plan(t, l, Question{}), 1, "knob-floor").Reading
+	if floor.Expected != 0.2 || floor.Calculated != "differs" || floor.Replaces == nil || floor.Replaces.Pointer != "/parts/0/driver/minCurrentA" || floor.Replaces.Value != 0.108 {
+		t.Fatalf("%+v, %+v", floor, floor.Replaces)
+	}
+	l.Parts[0].Driver.MinCurrentA = &floor.Replaces.Value
+	if got := travel(); math.Abs(got-(takes-0.108)/(0.4-0.108)) > 1e-6 {
+		t.Errorf("as measured the knob dims over %g of its travel", got)
+	}
+	if again := step(t, plan(t, l, Question{}), 1, "knob-floor").Reading; again.Calculated != "agrees" || again.Replaces != nil {
+		t.Errorf("once taken: %+v", again)
+	}
+
+	leads := design.Driver{Family: "window", SetCurrentA: p(0.3), MinVoltageV: p(20.0), MaxVoltageV: p(40.0), Dimming: "three-in-one", Efficiency: p(0.9), EfficiencyInV: p(230.0), EfficiencyOut: p(30.0)}
+	l = light(mains, leads, design.DriverUse{Dimming: &design.Level{Current: p(0.5)}}, 10)
+	l.Variants[0].SetUp = []design.Done{{Node: "driver", Step: "dim-floor", Reading: p(0.03)}}
+	if r := step(t, plan(t, l, Question{}), 1, "dim-floor").Reading; !r.Open || r.Calculated != "" || r.Replaces == nil || math.Abs(r.Replaces.Value-0.1) > 1e-9 {
+		t.Errorf("of an unknown floor: %+v", r)
+	}
+}
+
 // A module with two limits, three ways, and its input range.
 func TestModule(t *testing.T) {
 	pack := design.Source{Pack: &design.Pack{PartID: "c", Series: 4, Parallel: 1}}
 	d := design.Driver{Family: "voltage", MinVoltageV: p(1.0), MaxVoltageV: p(30.0), SetVoltageV: p(12.0), MinCurrentA: p(0.05), MaxCurrentA: p(3.0), Efficiency: p(0.9), EfficiencyInV: p(14.8)}
 	got := plan(t, light(pack, d, design.DriverUse{SetCurrentA: p(0.3)}, 3), Question{})
-	if len(got.Procedures) != 4 || len(got.Line) != 3 {
+	if len(got.Procedures) != 5 || len(got.Line) != 3 {
 		t.Fatalf("%d procedures, %d points of the line", len(got.Procedures), len(got.Line))
 	}
 	open, cold := step(t, got, 0, "open-voltage").Reading.Expected, 3*3.177

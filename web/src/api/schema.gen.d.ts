@@ -1887,11 +1887,15 @@ export interface components {
              * @description As calculated, SI
              */
             expected: number;
+            /** @description Nothing is known of it: the reading itself is wanted */
+            open: boolean;
             /**
              * @description What kind of figure
              * @enum {string}
              */
             quantity: "voltage" | "current" | "resistance" | "power";
+            /** @description The figure of the part it stands in for; null: none, or it agrees */
+            replaces: components["schemas"]["Replacement"];
             /**
              * Format: double
              * @description What it should be for the light to be as meant; null: nothing is asked of it
@@ -1904,6 +1908,17 @@ export interface components {
              * @description ± what parts and meter leave open, SI
              */
             within: number;
+        };
+        Replacement: {
+            /** @description What it becomes, in a few words */
+            label: string;
+            /** @description JSON Pointer of the part's figure */
+            pointer: string;
+            /**
+             * Format: double
+             * @description In the unit of the figure
+             */
+            value: number;
         };
         ResistorAdvice: {
             choices: components["schemas"]["ResistorChoice"][];

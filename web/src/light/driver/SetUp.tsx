@@ -1,4 +1,5 @@
 import Box from '@mui/material/Box'
+import Button from '@mui/material/Button'
 import MenuItem from '@mui/material/MenuItem'
 import Select from '@mui/material/Select'
 import { useQuery } from '@tanstack/react-query'
@@ -6,6 +7,7 @@ import { useId, useState } from 'react'
 import { answer, api, type Light, type Schemas } from '../../api/client'
 import { set } from '../../document/pointer'
 import { useSettings } from '../../settings/SettingsProvider'
+import { useKept } from '../../settings/useKept'
 import { digits, show, text, within } from '../../units/quantity'
 import { FigureField } from '../FigureField'
 import { nodeName, type Placed } from '../tree'
@@ -22,11 +24,11 @@ interface Props {
 
 /** Setting the driver up at the bench: numbered steps, what the meter should show at each, and what it did show. */
 export function SetUp({ light, variant, driver, edit }: Props) {
-  const [series, setSeries] = useState<'E12' | 'E24' | 'E96'>('E24')
-  const [drawer, setDrawer] = useState('')
+  const [series, setSeries] = useKept<'E12' | 'E24' | 'E96'>('series', 'E24')
+  const [drawer, setDrawer] = useKept('drawer', '')
   const [way, setWay] = useState(0)
-  const [clockMHz, setClockMHz] = useState(16)
-  const [shutter, setShutter] = useState(60)
+  const [clockMHz, setClockMHz] = useKept('clock-mhz', 16)
+  const [shutter, setShutter] = useKept('shutter', 60)
   const node = driver.node.id
   const query = { variant, node, series, drawer, clockHz: clockMHz * 1e6, shutterS: 1 / shutter }
   const asked = useQuery({ queryKey: ['setup', query, light], queryFn: () => answer(api.POST('/api/setup', { params: { query }, body: light })), retry: false, placeholderData: (old) => old })
@@ -59,7 +61,7 @@ export function SetUp({ light, variant, driver, edit }: Props) {
       </Box>
       <Box component="ol" sx={{ m: 0, pl: 0, listStyle: 'none' }}>
         {procedure.steps.map((s, i) => (
-          <OneStep key={s.id} step={s} number={i + 1} onTick={(ticked) => record(s, { ticked: ticked ? true : undefined }, true)} onRead={(reading, done) => record(s, { reading }, done)} />
+          <OneStep key={s.id} step={s} number={i + 1} onTick={(ticked) => record(s, { ticked: ticked ? true : undefined }, true)} onRead={(reading, done) => record(s, { reading }, done)} onTake={(r) => edit(set(light, r.pointer, Number(r.value.toPrecision(4))), `Measured: ${r.label}`)} />
         ))}
       </Box>
       {plan.resistor && <Resistor plan={plan} series={series} drawer={drawer} onSeries={setSeries} onDrawer={setDrawer} onTake={(ohm) => edit(set(light, `${driver.pointer}/driver/${plan.resistor.purpose === 'sets' ? 'programOhm' : 'resistanceOhm'}`, Number(ohm.toPrecision(6))), 'Resistor')} />}
@@ -85,7 +87,7 @@ export function SetUp({ light, variant, driver, edit }: Props) {
 
 const tones: Record<string, string> = { agrees: 'var(--margin-ink)', doubtful: 'var(--caution-ink)', differs: 'var(--stop)' }
 
-function OneStep({ step, number, onTick, onRead }: { step: Step; number: number; onTick: (ticked: boolean) => void; onRead: (reading: number | undefined, done: boolean) => void }) {
+function OneStep({ step, number, onTick, onRead, onTake }: { step: Step; number: number; onTick: (ticked: boolean) => void; onRead: (reading: number | undefined, done: boolean) => void; onTake: (r: Schemas['Replacement']) => void }) {
   const { settings } = useSettings()
   const id = useId()
   const r = step.reading
@@ -100,8 +102,13 @@ function OneStep({ step, number, onTick, onRead }: { step: Step; number: number;
           <Box sx={{ display: 'grid', gridTemplateColumns: { xs: '1fr', sm: 'minmax(0, 3fr) minmax(0, 2fr)' }, columnGap: 2, alignItems: 'baseline' }}>
             <Box sx={{ fontSize: 13 }}>
               <Box component="span" sx={{ color: 'var(--ink-soft)' }}>Expect, {r.what}: </Box>
-              <span className="figure">{text(show(r.expected, r.quantity, settings))}</span>
-              <Box component="span" className="figure" sx={{ color: 'var(--ink-soft)' }}> ± {text(within(r.within, r.expected, r.quantity, settings))}</Box>
+              {r.open ? 'not known: read it' : (
+                <>
+                  <span className="figure">{text(show(r.expected, r.quantity, settings))}</span>
+                  <Box component="span" className="figure" sx={{ color: 'var(--ink-soft)' }}> ± {text(within(r.within, r.expected, r.quantity, settings))}</Box>
+                </>
+              )}
+              {r.replaces && <Button sx={{ p: 0, ml: 1, minWidth: 0, fontSize: 13 }} onClick={() => onTake(r.replaces)}>Take {r.replaces.label}</Button>}
             </Box>
             <FigureField label="Read" pointer={`/step/${step.id}`} quantity={r.quantity} value={r.actual ?? undefined} fallback="type it" onChange={onRead}
               hint={r.calculated && (

@@ -1,0 +1,82 @@
+package setup
+
+import (
+	"fmt"
+
+	"photherm/core/design"
+)
+
+// A Replacement is a figure of the part that a reading stands in for: what was
+// measured is better than what is stated.
+type Replacement struct {
+	Pointer string  `json:"pointer" doc:"JSON Pointer of the part's figure"`
+	Label   string  `json:"label" doc:"What it becomes, in a few words"`
+	Value   float64 `json:"value" doc:"In the unit of the figure"`
+}
+
+// floors asks how far down each adjustment really goes: stated floors are often
+// wrong either way (common practice).
+func (b *bench) floors() Procedure {
+	p := Procedure{"How far it dims", "What is stated is often not what is; measure it, and the figures follow.", []Step{}}
+	if b.d.Family == "voltage" && b.d.MaxCurrentA != nil {
+		p.Steps = append(p.Steps, b.knobFloor())
+	}
+	if b.d.Dimming != "" && b.d.Dimming != "none" && b.d.Dimming != "pots" && b.wantedA > 0 {
+		p.Steps = append(p.Steps, b.dimFloor())
+	}
+	return p
+}
+
+func (b *bench) knobFloor() Step {
+	s := Step{ID: "knob-floor", Do: "Emitters connected and lit. Turn the current pot to its lowest, read the current, and turn it back."}
+	if least := b.d.MinCurrentA; least != nil {
+		at := b.probe(b.set("setCurrentA", *least))
+		s.Reading = reading("current, pot at its lowest", "current", at.OutA, b.tolerance())
+		if at.OutA < 0.98**least {
+			s.Do = fmt.Sprintf("The emitters take only %s at this voltage, less than the %s its pot begins at: raise the voltage or hang more on it first. Then turn the current pot to its lowest, read the current, and turn it back.", amps(at.OutA), amps(*least))
+		}
+	} else {
+		s.Reading = &Reading{What: "current, pot at its lowest", Quantity: "current", Open: true}
+	}
+	s.Reading.replaces = func(actual float64) *Replacement {
+		return &Replacement{b.partPointer() + "/driver/minCurrentA", amps(actual) + " as its lowest", actual}
+	}
+	return s
+}
+
+func (b *bench) dimFloor() Step {
+	s := Step{ID: "dim-floor", Do: "Dim it as far down as it goes without going out, and read the current."}
+	full := b.probe().OutA
+	if floor := b.d.DimFloor; floor != nil {
+		s.Reading = reading("current, dimmed as far as it goes", "current", *floor*full, b.tolerance())
+	} else {
+		s.Reading = &Reading{What: "current, dimmed as far as it goes", Quantity: "current", Open: true}
+	}
+	s.Reading.replaces = func(actual float64) *Replacement {
+		if full <= 0 || actual < 0 || actual > full {
+			return nil
+		}
+		return &Replacement{b.partPointer() + "/driver/dimFloor", fmt.Sprintf("%.3g %% as its floor", 100*actual/full), actual / full}
+	}
+	return s
+}
+
+// partPointer is where the driver's own figures stand.
+func (b *bench) partPointer() string {
+	for i := range b.light.Parts {
+		if b.light.Parts[i].ID == b.node.Driver.PartID {
+			return fmt.Sprintf("/parts/%d", i)
+		}
+	}
+	return ""
+}
+
+// recordOf is what was noted of a step; nil if nothing was.
+func recordOf(done []design.Done, node, step string) *design.Done {
+	for i := range done {
+		if done[i].Node == node && done[i].Step == step {
+			return &done[i]
+		}
+	}
+	return nil
+}
