@@ -341,6 +341,18 @@ func TestMeasuredLoad(t *testing.T) {
 	if last.Load == nil || len(last.Load.Points) != 3 || glance(t, id).Figures[last.ID]["inA"] < 0.3 {
 		t.Errorf("kept %+v, draws %g A", last.Load, glance(t, id).Figures[last.ID]["inA"])
 	}
+	// The readings become a part; another from the cabinet takes its place.
+	p.press("button", "Make a part of it…")
+	p.press("section[aria-label=Workbench] button", "Change…")
+	p.press("[role=dialog] button", "Sealed 12 V module")
+	p.sees("Sealed 12 V module, three white emitters")
+	p.saved()
+	light := stored(t, id)
+	loads = light.Variants[0].Feeds[0].Loads
+	use := loads[len(loads)-1].Load
+	if n := len(light.Parts); len(use.Points) != 0 || use.PartID != light.Parts[n-1].ID || len(light.Parts[n-1].Load.Points) != 5 || light.Parts[n-2].Load == nil {
+		t.Errorf("kept %+v", use)
+	}
 }
 
 // What is not known yet leads to where it is typed.

@@ -43,6 +43,7 @@ var kinds = []struct {
 }{
 	{"emitter", reflect.TypeFor[design.Emitter]()}, {"driver", reflect.TypeFor[design.Driver]()},
 	{"cell", reflect.TypeFor[design.Cell]()}, {"strip", reflect.TypeFor[design.Strip]()},
+	{"load", reflect.TypeFor[design.MeasuredLoad]()},
 }
 
 func fieldName(f reflect.StructField) string {
@@ -131,7 +132,7 @@ func flatten(p *StockedPart) (map[string]string, error) {
 		case json.Unmarshal(value, &word) == nil:
 			text = word
 		case strings.HasPrefix(text, "["):
-			text = points(value, text)
+			text = points(name, value, text)
 		}
 		row[p.Part.Kind()+"."+name] = text
 	}
@@ -139,27 +140,26 @@ func flatten(p *StockedPart) (map[string]string, error) {
 }
 
 // pairs names the two figures of the points that are written as x:y.
-var pairs = map[string][2]string{"forward": {"currentA", "voltageV"}, "fluxAgainstCurrent": {"x", "ratio"}, "fluxAgainstTemp": {"x", "ratio"}, "openCircuit": {"charge", "voltageV"}}
+var pairs = map[string][2]string{
+	"forward": {"currentA", "voltageV"}, "fluxAgainstCurrent": {"x", "ratio"}, "fluxAgainstTemp": {"x", "ratio"},
+	"openCircuit": {"charge", "voltageV"}, "limitPoints": {"voltageV", "currentA"}, "points": {"voltageV", "currentA"},
+}
 
-func points(value json.RawMessage, text string) string {
+// points writes the points of a field as x:y; as text what has more to a point.
+func points(field string, value json.RawMessage, text string) string {
+	names, ok := pairs[field]
 	var list []map[string]float64
-	if json.Unmarshal(value, &list) != nil || len(list) == 0 || len(list[0]) != 2 {
+	if !ok || json.Unmarshal(value, &list) != nil {
 		return text
 	}
-	for _, p := range pairs {
-		if _, ok := list[0][p[0]]; !ok {
-			continue
+	words := make([]string, len(list))
+	for i, point := range list {
+		if len(point) != len(names) {
+			return text
 		}
-		if _, ok := list[0][p[1]]; !ok {
-			continue
-		}
-		words := make([]string, len(list))
-		for i, point := range list {
-			words[i] = strconv.FormatFloat(point[p[0]], 'g', -1, 64) + ":" + strconv.FormatFloat(point[p[1]], 'g', -1, 64)
-		}
-		return strings.Join(words, " ")
+		words[i] = strconv.FormatFloat(point[names[0]], 'g', -1, 64) + ":" + strconv.FormatFloat(point[names[1]], 'g', -1, 64)
 	}
-	return text
+	return strings.Join(words, " ")
 }
 
 // A LineError says what is wrong with a line of a file.
@@ -242,7 +242,7 @@ func unflatten(header, record []string, line int) (*StockedPart, error) {
 		}
 	}
 	if !isKind(kind) {
-		return nil, &LineError{line, "kind", fmt.Sprintf("%q is not a kind of part; it can be emitter, driver, cell, strip", kind)}
+		return nil, &LineError{line, "kind", fmt.Sprintf("%q is not a kind of part; it can be emitter, driver, cell, strip, load", kind)}
 	}
 	for i, c := range header {
 		text := strings.TrimSpace(record[i])

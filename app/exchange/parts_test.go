@@ -7,6 +7,7 @@ import (
 	"strings"
 	"testing"
 
+	"photherm/core/design"
 	"photherm/examples"
 )
 
@@ -16,6 +17,10 @@ func TestPartsRoundTrip(t *testing.T) {
 	if err != nil || len(parts) < 20 {
 		t.Fatal(len(parts), err)
 	}
+	// And what the demo has none of: a supply limited by a table, which looks like a forward
+	// curve turned round.
+	limits := []design.LimitPoint{{VoltageV: 20, CurrentA: 2}, {VoltageV: 24, CurrentA: 1}}
+	parts = append(parts, StockedPart{1, design.Part{ID: "part", Name: "Supply by its data", Driver: &design.Driver{Family: "voltage", Limits: limits}}})
 	var b bytes.Buffer
 	if err := WritePartsCSV(&b, parts); err != nil {
 		t.Fatal(err)

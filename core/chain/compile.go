@@ -301,10 +301,8 @@ func (c *compiler) node(n *design.Node, at string, feed, parent int) error {
 		out.kind = arrayNode
 		err = c.array(&out, n, k, at+"/array")
 	case n.Load != nil:
-		out.kind, out.load, out.loadCP = loadNode, n.Load.Points, n.Load.ConstantPower
-		if n.Load.FluxLm != nil {
-			out.loadLm = *n.Load.FluxLm
-		}
+		out.kind = loadNode
+		c.load(&out, n.Load, at+"/load")
 		c.slot(at+"/load/scale", func(s *Solver) *float64 { return &s.nodes[k].scale })
 	default:
 		out.kind, out.currentA, out.standbyA = auxNode, n.Aux.CurrentA, n.Aux.CurrentA

@@ -48,6 +48,22 @@ func (c *compiler) strip(out *node, use *design.StripUse, k int, at string) {
 	c.slot(at+"/leadOhm", func(s *Solver) *float64 { return &s.nodes[k].strip.LeadOhm })
 }
 
+// load takes the readings of a measured load, from its part or where it stands.
+func (c *compiler) load(out *node, use *design.MeasuredLoad, at string) {
+	data, from := use, at
+	if part := c.parts[use.PartID]; part != nil {
+		data, from = part.Load, c.partAt[part.ID]+"/load"
+	}
+	if len(data.Points) == 0 {
+		c.lacks(out.id, from+"/points", "what this load draws is not known: give a few readings of voltage and current")
+		return
+	}
+	out.chosen, out.load, out.loadCP = true, data.Points, data.ConstantPower
+	if data.FluxLm != nil {
+		out.loadLm = *data.FluxLm
+	}
+}
+
 // Heat capacities where the data are silent, J/K for one emitter (common
 // practice; they matter in the first seconds only).
 const (

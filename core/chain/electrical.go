@@ -172,6 +172,9 @@ func (s *Solver) drawInner(k int, v float64) float64 {
 		}
 		return n.strip.CurrentA(v)
 	case loadNode:
+		if !n.chosen {
+			return 0
+		}
 		return n.scale * loadA(n.load, n.loadCP, v)
 	}
 	if v < n.startV {
@@ -308,6 +311,9 @@ func (s *Solver) settle(k int, v float64) float64 {
 			p.lossW -= p.radiantW
 		}
 	case loadNode:
+		if !n.chosen {
+			break
+		}
 		p.inA = s.drawInner(k, inner)
 		p.lossW = p.inA * inner
 		p.fluxLm = n.loadLight(inner)

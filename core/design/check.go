@@ -43,13 +43,13 @@ func Check(light *Light) error {
 
 func (c *checker) part(p *Part, at string) {
 	kinds := 0
-	for _, set := range []bool{p.Emitter != nil, p.Driver != nil, p.Cell != nil, p.Strip != nil} {
+	for _, set := range []bool{p.Emitter != nil, p.Driver != nil, p.Cell != nil, p.Strip != nil, p.Load != nil} {
 		if set {
 			kinds++
 		}
 	}
 	if kinds != 1 {
-		c.add(at, "must hold the data of exactly one of emitter, driver, cell, strip")
+		c.add(at, "must hold the data of exactly one of emitter, driver, cell, strip, load")
 	}
 	if e := p.Emitter; e != nil {
 		for k := 1; k < len(e.Forward); k++ {
@@ -72,6 +72,12 @@ func (c *checker) part(p *Part, at string) {
 	}
 	if s := p.Strip; s != nil && s.KneeV != nil && *s.KneeV >= s.VoltageV {
 		c.add(at+"/strip/kneeV", "a strip that begins to light at %v V cannot be rated %v V", *s.KneeV, s.VoltageV)
+	}
+	if l := p.Load; l != nil {
+		if l.PartID != "" {
+			c.add(at+"/load/partId", "a part cannot be another part")
+		}
+		c.readings(l.Points, at+"/load/points")
 	}
 	if d := p.Driver; d != nil {
 		for _, pair := range []struct {
@@ -127,6 +133,14 @@ func (c *checker) spectrum(s *Spectrum, at string) {
 	}
 	if !lit {
 		c.add(at+"/table", "radiates nothing at any wavelength")
+	}
+}
+
+func (c *checker) readings(points []LoadPoint, at string) {
+	for k := 1; k < len(points); k++ {
+		if a, b := points[k-1], points[k]; b.VoltageV <= a.VoltageV {
+			c.add(fmt.Sprintf("%s/%d/voltageV", at, k), "voltage must rise from point to point: %v V comes after %v V", b.VoltageV, a.VoltageV)
+		}
 	}
 }
 
@@ -238,10 +252,10 @@ func (c *variantCheck) loads(nodes []Node, at string, depth int) {
 			c.array(n.Array, here+"/array")
 		}
 		if n.Load != nil {
-			for k := 1; k < len(n.Load.Points); k++ {
-				if n.Load.Points[k].VoltageV <= n.Load.Points[k-1].VoltageV {
-					c.add(fmt.Sprintf("%s/load/points/%d/voltageV", here, k), "voltage must rise from point to point")
-				}
+			c.ref(n.Load.PartID, here+"/load/partId", "a measured load", func(p *Part) bool { return p.Load != nil })
+			c.readings(n.Load.Points, here+"/load/points")
+			if n.Load.PartID != "" && len(n.Load.Points) > 0 {
+				c.add(here+"/load/points", "it is a part and has readings of its own; one of the two must go")
 			}
 		}
 		c.loads(n.Loads, here, depth+1)

@@ -50,16 +50,17 @@ type Conditions struct {
 // A Part is a component's data, with where it came from. Exactly one of the data
 // fields is set.
 type Part struct {
-	ID      string   `json:"id" minLength:"1" maxLength:"64" doc:"Local name, unique in this light"`
-	Name    string   `json:"name" minLength:"1" maxLength:"120" doc:"Descriptive name"`
-	Note    string   `json:"note,omitempty" maxLength:"2000" doc:"Free text"`
-	Basis   string   `json:"basis,omitempty" enum:"datasheet,measured,guess" doc:"Where the figures come from"`
-	Origin  *Origin  `json:"origin,omitempty" doc:"The cabinet part this is a copy of"`
-	Emitter *Emitter `json:"emitter,omitempty"`
-	Driver  *Driver  `json:"driver,omitempty"`
-	Cell    *Cell    `json:"cell,omitempty"`
-	Strip   *Strip   `json:"strip,omitempty"`
-	Price   *float64 `json:"price,omitempty" minimum:"0" maximum:"1e6" doc:"What one costs, in the builder's own money (a strip: a metre)"`
+	ID      string        `json:"id" minLength:"1" maxLength:"64" doc:"Local name, unique in this light"`
+	Name    string        `json:"name" minLength:"1" maxLength:"120" doc:"Descriptive name"`
+	Note    string        `json:"note,omitempty" maxLength:"2000" doc:"Free text"`
+	Basis   string        `json:"basis,omitempty" enum:"datasheet,measured,guess" doc:"Where the figures come from"`
+	Origin  *Origin       `json:"origin,omitempty" doc:"The cabinet part this is a copy of"`
+	Emitter *Emitter      `json:"emitter,omitempty"`
+	Driver  *Driver       `json:"driver,omitempty"`
+	Cell    *Cell         `json:"cell,omitempty"`
+	Strip   *Strip        `json:"strip,omitempty"`
+	Load    *MeasuredLoad `json:"load,omitempty"`
+	Price   *float64      `json:"price,omitempty" minimum:"0" maximum:"1e6" doc:"What one costs, in the builder's own money (a strip: a metre)"`
 }
 
 // Origin names the cabinet part a copy was made from and its state at the time.
@@ -244,9 +245,11 @@ type Joint struct {
 	MaxC          *float64 `json:"maxC,omitempty" minimum:"0" maximum:"500" doc:"Highest temperature the material bears, °C"`
 }
 
-// A MeasuredLoad is a load known by its draw alone.
+// A MeasuredLoad is a load known by its draw alone: a module, a bulb, a strip with
+// electronics of its own. In a tree it is a part, or carries its readings itself.
 type MeasuredLoad struct {
-	Points        []LoadPoint `json:"points" nullable:"false" minItems:"1" maxItems:"500" doc:"Measured points, voltage rising"`
+	PartID        string      `json:"partId,omitempty" maxLength:"64" doc:"In a tree: the part; absent: the readings stand here"`
+	Points        []LoadPoint `json:"points,omitempty" nullable:"false" maxItems:"500" doc:"Measured points, voltage rising; none: not measured yet"`
 	ConstantPower bool        `json:"constantPowerBeyond,omitempty" doc:"Above the last point it draws that point's power; else that point's current"`
 	FluxLm        *float64    `json:"fluxLm,omitempty" minimum:"0" maximum:"1e7" doc:"Light at the last point, lm"`
 }

@@ -114,6 +114,7 @@ type Driver struct {
 	Tolerance   *float64  `json:"tolerance,omitempty" minimum:"0" maximum:"1" doc:"Set current is within ± this share"`
 	LineRegPerV *float64  `json:"lineRegulationPerV,omitempty" minimum:"0" maximum:"1" doc:"Share by which the output changes for each volt of input"`
 	Dimming     string    `json:"dimming,omitempty" enum:"none,pots,three-in-one,analog,pwm,phase-cut" doc:"Dimming"`
+	CutEdge     string    `json:"cutEdge,omitempty" enum:"leading,trailing,either" doc:"Edge of the wave that a phase-cut dimmer before it may cut; absent: not said"`
 	DimFloor    *float64  `json:"dimFloor,omitempty" minimum:"0" maximum:"1" doc:"Lowest share of the set current it can be dimmed to, stated or measured"`
 	AnalogOnV   *float64  `json:"analogOnV,omitempty" minimum:"0" maximum:"50" doc:"Control voltage at which it begins, V"`
 	AnalogFullV *float64  `json:"analogFullV,omitempty" minimum:"0" maximum:"50" doc:"Control voltage at which it is full on, V"`

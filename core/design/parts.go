@@ -10,7 +10,7 @@ import (
 	"unicode/utf8"
 )
 
-// Kind names what a part is: emitter, driver, cell or strip; empty for none.
+// Kind names what a part is: emitter, driver, cell, strip or load; empty for none.
 func (p *Part) Kind() string {
 	switch {
 	case p.Emitter != nil:
@@ -21,6 +21,8 @@ func (p *Part) Kind() string {
 		return "cell"
 	case p.Strip != nil:
 		return "strip"
+	case p.Load != nil:
+		return "load"
 	}
 	return ""
 }
@@ -116,6 +118,9 @@ func (p *Part) Lacks() []string {
 		need(s.LoopOhm != nil, "resistance of its copper")
 		need(s.FluxLmPer != nil, "light for each metre")
 		need(s.LongestM != nil, "longest run")
+	case p.Load != nil:
+		need(len(p.Load.Points) >= 3, "three readings of its draw")
+		need(p.Load.FluxLm != nil, "light")
 	}
 	return out
 }
@@ -152,6 +157,9 @@ func (d *Driver) lacks(need func(bool, string)) {
 	need(d.InputMaxV != nil, "highest input")
 	need(d.Tolerance != nil, "tolerance of its setting")
 	need(d.Dimming != "", "how it is dimmed")
+	if d.Dimming == "phase-cut" {
+		need(d.CutEdge != "", "edge of the dimmer it takes")
+	}
 }
 
 // A Gap is a figure that computing wants and the document does not give.

@@ -45,6 +45,9 @@ func TestDecodeRejectsNewerFields(t *testing.T) {
 		"more shorted than there": {`"shorted":1,`, `"shorted":9,`, "/variants/0/feeds/0/loads/1/loads/0/loads/0/array/unequal/0/shorted", "9 emitters cannot be shorted in a string of 3"},
 		"strip on a strip":        {`"id":"st",`, `"id":"st","loads":[{"id":"x","auxiliary":{}}],`, "/variants/0/feeds/1/loads/0/loads/0/loads", "can feed other nodes"},
 		"strip of another kind":   {`"partId":"strip"`, `"partId":"driver"`, "/variants/0/feeds/1/loads/0/loads/0/strip/partId", "is not a strip"},
+		"readings run back":       {`{"currentA":0.12,"voltageV":12}`, `{"currentA":0.12,"voltageV":8}`, "/parts/8/load/points/1/voltageV", "8 V comes after 9 V"},
+		"load of another kind":    {`"partId":"module"`, `"partId":"strip"`, "/variants/0/feeds/1/loads/1/load/partId", "is not a measured load"},
+		"part and readings":       {`"load":{}`, `"load":{"partId":"module","points":[{"voltageV":9,"currentA":0.1}]}`, "/variants/0/feeds/1/loads/2/load/points", "one of the two must go"},
 		"level beyond full":       {`"level":0.6`, `"level":1.6`, "/variants/0/feeds/1/loads/0/dimmer/level", "too high"},
 		"recorded twice":          {`"setUp":[{`, `"setUp":[{"node":"driver","step":"limit"},{`, "/variants/0/setUp/1", "recorded twice"},
 		"old word":                {`"unequal"`, `"faults"`, "/variants/0/feeds/0/loads/1/loads/0/loads/0/array/faults", "not a field"},
@@ -90,6 +93,7 @@ func TestPartAlone(t *testing.T) {
 		`{"id":"x","name":"x","driver":{"family":"window","setCurrentA":1}}`:                                                          7,
 		`{"id":"x","name":"x","cell":{"chemistry":"nimh","capacityAh":2,"resistanceOhm":0.03}}`:                                       3,
 		`{"id":"x","name":"x","strip":{"voltageV":12,"cutM":0.05,"powerWPerM":5,"loopOhmPerM":0.1,"fluxLmPerM":400,"longestRunM":5}}`: 0,
+		`{"id":"x","name":"x","load":{"points":[{"voltageV":9,"currentA":0.1}]}}`:                                                     2,
 		`{"id":"x","name":"x","emitter":{"forward":[{"currentA":1,"voltageV":3}],"vfRefTempC":25,"fluxRefTempC":25}}`:                 9,
 	} {
 		if got := read(text).Lacks(); len(got) != lacks {

@@ -10,7 +10,7 @@ import (
 // the next. They work on plain JSON, so that they stay true when the types change.
 var upgrades = []func(light map[string]any){
 	arraysNameUnequalStrings,
-	nothingMoved, // 3 added limitPoints to drivers
+	nothingMoved, // 3 added limitPoints and cutEdge to drivers, and measured loads as parts
 }
 
 // upgrade brings a file of an older version up to date.

@@ -111,6 +111,9 @@ func (j *judge) dimmer(id string, p place) {
 		if part := j.data(below.Driver.PartID).Driver; part != nil && part.Dimming != "phase-cut" {
 			j.add(Finding{Code: "not-for-phase-cut", Severity: Stop, Stage: "driver", Node: below.ID, Pointer: fmt.Sprintf("%s/loads/%d/driver/partId", p.pointer, k), Title: "Not made for this dimmer",
 				Why: fmt.Sprintf("%s is not dimmable by a phase-cut dimmer: it flashes, hums or fails. Choose one that is, or dim on its output side.", name(below))})
+		} else if part != nil && part.CutEdge != "" && part.CutEdge != "either" && d.Edge != "" && d.Edge != part.CutEdge {
+			j.add(Finding{Code: "wrong-edge", Severity: Caution, Stage: "driver", Node: below.ID, Pointer: p.pointer + "/dimmer/edge", Title: "The dimmer cuts the other edge",
+				Why: fmt.Sprintf("%s is made for a dimmer that cuts the %s edge; %s cuts the %s one: it may flicker, hum or wear out.", name(below), part.CutEdge, name(p.node), d.Edge)})
 		}
 	}
 	if len(p.feed.Sources) > 0 && p.feed.Sources[0].Mains == nil {

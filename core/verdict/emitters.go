@@ -10,6 +10,9 @@ func (j *judge) emitters() {
 		if p.node.Strip != nil {
 			j.strip(id, p)
 		}
+		if p.node.Load != nil {
+			j.load(id, p)
+		}
 		a := p.node.Array
 		if a == nil {
 			continue

@@ -117,6 +117,14 @@ func TestDimmerFindings(t *testing.T) {
 	if f := find(found, "dimmer-underloaded"); f == nil || f.Severity != Caution {
 		t.Errorf("too small a load: %+v", f)
 	}
+	b.d.Dimming, b.d.CutEdge, v.Feeds[0].Loads[0].Dimmer.Edge = "phase-cut", "trailing", "leading"
+	if f := find(judgeLight(t, b.light), "wrong-edge"); f == nil || f.Severity != Caution {
+		t.Errorf("a dimmer of the other edge: %+v", f)
+	}
+	b.d.CutEdge = "either"
+	if f := find(judgeLight(t, b.light), "wrong-edge"); f != nil {
+		t.Errorf("a driver that takes either edge: %+v", f)
+	}
 	b.d.Dimming, v.Feeds[0].Loads[0].Dimmer.MinLoadW, v.Feeds[0].Loads[0].Dimmer.MaxLoadW = "phase-cut", nil, p(3.0)
 	found = judgeLight(t, b.light)
 	if find(found, "not-for-phase-cut") != nil || find(found, "dimmer-overloaded") == nil {
@@ -152,6 +160,29 @@ func TestStripAndRails(t *testing.T) {
 		if code == "cut-interval" && (f.Fix == nil || !strings.Contains(f.Why, "50 mm")) {
 			t.Errorf("%+v", f)
 		}
+	}
+}
+
+// A measured load hung on more than it was read at is told, however it stands in the
+// light; a load without readings draws nothing and says what is missing.
+func TestMeasuredLoads(t *testing.T) {
+	module := design.MeasuredLoad{Points: []design.LoadPoint{{VoltageV: 9, CurrentA: 0.06}, {VoltageV: 12, CurrentA: 0.12}}, FluxLm: p(96.0)}
+	light := func(volts float64, load design.MeasuredLoad) *design.Light {
+		return &design.Light{Format: design.Format, Version: design.Version, Name: "module", Conditions: design.Conditions{AmbientC: 20}, Parts: []design.Part{{ID: "m", Name: "Module", Load: &module}},
+			Variants: []design.Variant{{ID: "v", Name: "v", Bodies: []design.Body{}, Feeds: []design.Feed{{ID: "f", Sources: []design.Source{{ID: "s", Supply: &design.Supply{VoltageV: volts}}},
+				Loads: []design.Node{{ID: "load", Load: &load}}}}}}}
+	}
+	asPart, inPlace := design.MeasuredLoad{PartID: "m"}, module
+	for volts, severity := range map[float64]Severity{12: "", 12.6: Note, 14: Caution} {
+		for _, load := range []design.MeasuredLoad{asPart, inPlace} {
+			f := find(judgeLight(t, light(volts, load)), "beyond-readings")
+			if (f == nil) != (severity == "") || (f != nil && (f.Severity != severity || !strings.Contains(f.Why, "readings end at 12.0 V"))) {
+				t.Errorf("%g V, part %q: %+v", volts, load.PartID, f)
+			}
+		}
+	}
+	if f := find(judgeLight(t, light(12, design.MeasuredLoad{})), "missing"); f == nil || !strings.Contains(f.Why, "readings of voltage and current") || f.Pointer != "/variants/0/feeds/0/loads/0/load/points" {
+		t.Errorf("without readings: %+v", f)
 	}
 }
 

@@ -882,6 +882,11 @@ export interface components {
              */
             class?: "I" | "II" | "III";
             /**
+             * @description Edge of the wave that a phase-cut dimmer before it may cut; absent: not said
+             * @enum {string}
+             */
+            cutEdge?: "leading" | "trailing" | "either";
+            /**
              * Format: double
              * @description Lowest share of the set current it can be dimmed to, stated or measured
              */
@@ -1627,8 +1632,10 @@ export interface components {
              * @description Light at the last point, lm
              */
             fluxLm?: number;
-            /** @description Measured points, voltage rising */
-            points: components["schemas"]["LoadPoint"][];
+            /** @description In a tree: the part; absent: the readings stand here */
+            partId?: string;
+            /** @description Measured points, voltage rising; none: not measured yet */
+            points?: components["schemas"]["LoadPoint"][];
         };
         Missing: {
             /** @description Id of the node, source or body it concerns */
@@ -1722,6 +1729,7 @@ export interface components {
             emitter?: components["schemas"]["Emitter"];
             /** @description Local name, unique in this light */
             id: string;
+            load?: components["schemas"]["MeasuredLoad"];
             /** @description Descriptive name */
             name: string;
             /** @description Free text */
@@ -2436,7 +2444,7 @@ export interface operations {
         parameters: {
             query?: {
                 /** @description One kind only */
-                kind?: "emitter" | "driver" | "cell" | "strip";
+                kind?: "emitter" | "driver" | "cell" | "strip" | "load";
                 /** @description The bin instead */
                 bin?: boolean;
             };

@@ -53,8 +53,10 @@ export function PartDialog({ light, variant, kind, usedAt, onClose, onPick }: Pr
   const pick = (c: Candidate) => {
     const { light: next, id } = takePart(light, c)
     let used = set(next, usedAt, id)
-    const array = usedAt.replace(/\/partId$/, '')
-    if (kind === 'emitter' && c.series && c.fit !== 'no' && get(light, usedAt) !== id) used = set(set(set(used, `${array}/series`, c.series), `${array}/parallel`, c.parallel ?? 1), `${array}/unequal`, undefined)
+    const use = usedAt.replace(/\/partId$/, '')
+    // A load that is a part has no readings of its own.
+    if (kind === 'load') used = set(used, use, { partId: id })
+    if (kind === 'emitter' && c.series && c.fit !== 'no' && get(light, usedAt) !== id) used = set(set(set(used, `${use}/series`, c.series), `${use}/parallel`, c.parallel ?? 1), `${use}/unequal`, undefined)
     onPick(used, c.part.name)
   }
   return (

@@ -5,7 +5,7 @@ const some = (...words: (string | false | undefined)[]) => words.filter(Boolean)
 
 /** A part in one line: what one chooses it by. */
 export function facts(p: Part): string {
-  const { emitter: e, driver: d, cell: c, strip: s } = p
+  const { emitter: e, driver: d, cell: c, strip: s, load: l } = p
   if (e) {
     const last = e.forward.at(-1)
     return some(e.colour, last && `${last.voltageV} V at ${last.currentA} A`, e.ratedCurrentA !== undefined && `rated ${e.ratedCurrentA} A`, e.fluxLm !== undefined && `${e.fluxLm} lm`, e.size)
@@ -16,5 +16,9 @@ export function facts(p: Part): string {
   }
   if (c) return some(c.size, c.chemistry, `${c.capacityAh} Ah`, `${(c.resistanceOhm * 1000).toFixed(0)} mΩ`, c.maxDischargeA !== undefined && `up to ${c.maxDischargeA} A`)
   if (s) return some(`${s.voltageV} V`, s.powerWPerM !== undefined && `${s.powerWPerM} W/m`, `cut every ${(s.cutM * 1000).toFixed(0)} mm`)
+  if (l) {
+    const last = l.points?.at(-1)
+    return some(last && `${last.currentA} A at ${last.voltageV} V`, `${l.points?.length ?? 0} readings`, l.fluxLm !== undefined && `${l.fluxLm} lm`)
+  }
   return ''
 }

@@ -1,11 +1,11 @@
 import openapi from '../api/openapi.json'
 import type { Part } from '../api/client'
 
-export type PartKind = 'emitter' | 'driver' | 'cell' | 'strip'
-export const partKinds: PartKind[] = ['emitter', 'driver', 'cell', 'strip']
-export const kindWord: Record<PartKind, [one: string, many: string]> = { emitter: ['emitter', 'Emitters'], driver: ['driver', 'Drivers'], cell: ['cell', 'Cells'], strip: ['strip', 'Strip'] }
+export type PartKind = 'emitter' | 'driver' | 'cell' | 'strip' | 'load'
+export const partKinds: PartKind[] = ['emitter', 'driver', 'cell', 'strip', 'load']
+export const kindWord: Record<PartKind, [one: string, many: string]> = { emitter: ['emitter', 'Emitters'], driver: ['driver', 'Drivers'], cell: ['cell', 'Cells'], strip: ['strip', 'Strip'], load: ['measured load', 'Measured loads'] }
 
-export const kindOf = (p: Part): PartKind => (p.emitter ? 'emitter' : p.driver ? 'driver' : p.cell ? 'cell' : 'strip')
+export const kindOf = (p: Part): PartKind => (p.emitter ? 'emitter' : p.driver ? 'driver' : p.cell ? 'cell' : p.strip ? 'strip' : 'load')
 
 /** One figure of a part, as the published description of the light file has it. */
 export interface Figure {
@@ -15,7 +15,7 @@ export interface Figure {
   kind: 'number' | 'word' | 'choice' | 'yes-no' | 'points' | 'numbers' | 'spectrum'
   quantity: string
   options: string[]
-  /** The names of the figures of one point. */
+  /** The names of the figures of one point; one that may be left out ends in a question mark. */
   of: string[]
 }
 
@@ -30,16 +30,19 @@ interface Schema {
 
 const schemas = openapi.components.schemas as unknown as Record<string, Schema>
 const resolve = (s: Schema | undefined): Schema => (s?.$ref ? (schemas[s.$ref.split('/').at(-1)!] ?? {}) : (s ?? {}))
-const names: Record<PartKind, string> = { emitter: 'Emitter', driver: 'Driver', cell: 'Cell', strip: 'Strip' }
+const names: Record<PartKind, string> = { emitter: 'Emitter', driver: 'Driver', cell: 'Cell', strip: 'Strip', load: 'MeasuredLoad' }
 const shares = new Set(['tolerance', 'programTolerance', 'efficiency', 'powerFactor', 'dimFloor', 'ripple', 'health', 'fluxBin'])
 const bySuffix: [RegExp, string][] = [
   [/VPerK$/, 'temperatureCoefficient'], [/KPerW$/, 'thermalResistance'], [/JPerK$/, 'heatCapacity'], [/LmPerW$/, 'efficacy'], [/Per(V|M)$/, 'count'], [/Ah$/, 'charge'], [/Ohm$/, 'resistance'], [/Kg$/, 'mass'],
   [/Lm$/, 'luminousFlux'], [/Hz$/, 'count'], [/AtA$/, 'current'], [/[a-z]A$/, 'current'], [/[a-z]V$/, 'voltage'], [/[a-z]W$/, 'power'], [/[a-z]C$/, 'temperature'], [/[a-z]M$/, 'length'], [/[a-z]S$/, 'duration'],
 ]
 
+/** A reading of a measured load. */
+export const readingsOf = ['voltageV', 'currentA', 'relativeLight?']
+
 /** The figures of one point, as people write them: what is set first, then what comes of it. */
 const pointOf: Record<string, string[]> = {
-  forward: ['currentA', 'voltageV'], fluxAgainstCurrent: ['x', 'ratio'], fluxAgainstTemp: ['x', 'ratio'], openCircuit: ['charge', 'voltageV'], lumenMaintenance: ['caseC', 'hours', 'ratio'], limitPoints: ['voltageV', 'currentA'],
+  forward: ['currentA', 'voltageV'], fluxAgainstCurrent: ['x', 'ratio'], fluxAgainstTemp: ['x', 'ratio'], openCircuit: ['charge', 'voltageV'], lumenMaintenance: ['caseC', 'hours', 'ratio'], limitPoints: ['voltageV', 'currentA'], points: readingsOf,
 }
 
 function figure(name: string, schema: Schema): Figure {
@@ -63,6 +66,7 @@ const first: Record<PartKind, string[]> = {
   driver: ['family', 'setCurrentA', 'minCurrentA', 'maxCurrentA', 'setVoltageV', 'minVoltageV', 'maxVoltageV', 'maxOutputW', 'headroomV', 'inputMinV', 'inputMaxV', 'efficiency', 'tolerance', 'dimming'],
   cell: ['chemistry', 'size', 'capacityAh', 'resistanceOhm', 'maxDischargeA'],
   strip: ['voltageV', 'powerWPerM', 'cutM', 'loopOhmPerM', 'fluxLmPerM', 'longestRunM'],
+  load: ['points', 'constantPowerBeyond', 'fluxLm'],
 }
 const ofFamily: Record<string, string[]> = {
   none: ['family'], resistor: ['family', 'resistanceOhm', 'ratedW'], dropper: ['family', 'dropV', 'resistanceOhm', 'ratedW'],
@@ -78,8 +82,11 @@ export function figuresOf(part: Part): Figure[] {
   const kind = kindOf(part)
   const usual = [...new Set([...firstFigures(part), ...first[kind]])]
   const place = (name: string) => (usual.includes(name) ? usual.indexOf(name) : usual.length)
-  return Object.entries(schemas[names[kind]]?.properties ?? {}).map(([name, s]) => figure(name, s)).sort((a, b) => place(a.name) - place(b.name))
+  // A part has no part of its own.
+  return Object.entries(schemas[names[kind]]?.properties ?? {}).filter(([name]) => name !== 'partId').map(([name, s]) => figure(name, s)).sort((a, b) => place(a.name) - place(b.name))
 }
+
+const bare = (name: string) => name.replace('?', '')
 
 /** Reads lines of figures: one point a line, anything but digits between its figures. */
 export function readPoints(text: string, of: string[]): Record<string, number>[] {
@@ -87,13 +94,14 @@ export function readPoints(text: string, of: string[]): Record<string, number>[]
     const found = line.match(/[+-]?\d+(?:[.,]\d+)?(?:[eE][+-]?\d+)?/g) ?? []
     // A comma between digits is a decimal comma only where a point is nowhere.
     const figures = (line.includes('.') ? (line.match(/[+-]?\d+(?:\.\d+)?(?:[eE][+-]?\d+)?/g) ?? []) : found).map((x) => Number(x.replace(',', '.')))
-    if (figures.length !== of.length) {
+    const least = of.filter((name) => !name.endsWith('?')).length
+    if (figures.length < least || figures.length > of.length) {
       if (i === 0 && figures.length === 0) return undefined // a heading
-      throw new Error(`Line ${i + 1}, “${line}”: ${of.length} figures are needed (${of.join(', ')})`)
+      throw new Error(`Line ${i + 1}, “${line}”: ${least === of.length ? least : `${least} or ${of.length}`} figures are needed (${of.map(bare).join(', ')})`)
     }
-    return Object.fromEntries(of.map((name, k) => [name, figures[k]!]))
+    return Object.fromEntries(figures.map((x, k) => [bare(of[k]!), x]))
   }).filter((p) => p !== undefined)
 }
 
 export const writePoints = (points: readonly object[] | undefined, of: string[]): string =>
-  (points ?? []).map((p) => of.map((name) => String((p as Record<string, number | undefined>)[name] ?? '')).join('  ')).join('\n')
+  (points ?? []).map((p) => of.map((name) => String((p as Record<string, number | undefined>)[bare(name)] ?? '')).join('  ').trimEnd()).join('\n')

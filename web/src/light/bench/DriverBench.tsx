@@ -48,6 +48,7 @@ export function DriverBench(bench: BenchProps) {
       {dimmers.map((p) => (
         <Box key={p.node.id}>
           <Field bench={bench} label={`${nodeName(p.node)}, level`} pointer={`${p.pointer}/dimmer/level`} quantity="fraction" required />
+          <Choice bench={bench} label="Cuts the wave at its" pointer={`${p.pointer}/dimmer/edge`} standard="" options={{ '': 'not said', leading: 'leading edge', trailing: 'trailing edge' }} />
           <Field bench={bench} label="Least load" pointer={`${p.pointer}/dimmer/minLoadW`} quantity="power" fallback="not known" />
           <Field bench={bench} label="Greatest load" pointer={`${p.pointer}/dimmer/maxLoadW`} quantity="power" fallback="not known" />
         </Box>

@@ -1,11 +1,13 @@
 import Box from '@mui/material/Box'
 import Button from '@mui/material/Button'
+import type { Part } from '../../api/client'
 import { set } from '../../document/pointer'
+import { readingsOf } from '../../parts/figures'
 import { PointsRow } from '../../parts/rows'
 import { useSettings } from '../../settings/SettingsProvider'
 import { show, text, UnitError } from '../../units/quantity'
 import { FigureField, ReadRow } from '../FigureField'
-import { chosenOf, litOf, nodeName, nodesOf, partOf, type Placed } from '../tree'
+import { chosenOf, freshId, litOf, nodeName, nodesOf, partOf, type Placed } from '../tree'
 import { BenchTitle, Choice, Field, Tick, type BenchProps } from './fields'
 import { Chooser, PartLine, ToTree, x } from './rows'
 
@@ -138,15 +140,25 @@ function StripRows({ bench, p }: { bench: BenchProps; p: Placed }) {
 
 function LoadRows({ bench, p }: { bench: BenchProps; p: Placed }) {
   const { light, moment } = bench
-  const here = `${p.pointer}/load`
+  const use = p.node.load!
+  const found = partOf(light, use.partId)
+  // The figures are those of the part, or stand in the light itself.
+  const here = found ? `${found.pointer}/load` : `${p.pointer}/load`
+  const data = found?.part.load ?? use
   const wrong = [...bench.wrong].find(([k]) => k.startsWith(`${here}/points`))?.[1]
+  const keepAsPart = () => {
+    const id = freshId(nodeName(p.node), light.parts.map((q) => q.id))
+    const part: Part = { id, name: nodeName(p.node), basis: 'measured', load: use }
+    bench.edit(set(set(light, '/parts', [...light.parts, part]), `${p.pointer}/load`, { partId: id }), 'Readings kept as a part')
+  }
   return (
     <>
-      <ReadRow label="Known by its draw alone">{nodeName(p.node)}</ReadRow>
-      <PointsRow figure={{ label: 'Readings', doc: 'Voltage at the load and current into it, voltage rising', of: ['voltageV', 'currentA'] }} value={p.node.load!.points} error={wrong}
-        onChange={(points) => points !== undefined && bench.edit(set(light, `${here}/points`, points), 'Readings of the load')} />
+      <PartLine bench={bench} kind="load" id={use.partId} usedAt={`${p.pointer}/load/partId`} empty={(use.points?.length ?? 0) > 0 ? 'Readings of its own' : 'No load chosen, nothing read yet'} />
+      <PointsRow figure={{ label: 'Readings', doc: 'Voltage at the load, current into it, and its light if it was read; voltage rising', of: readingsOf }} pointer={`${here}/points`} value={data.points} error={wrong}
+        onChange={(points) => bench.edit(set(light, `${here}/points`, points), 'Readings of the load')} />
       <Choice bench={bench} label="Above the last point" pointer={`${here}/constantPowerBeyond`} standard="false" options={{ false: 'its current', true: 'its power' }} yesNo />
       <Field bench={bench} label="Light at the last point" pointer={`${here}/fluxLm`} quantity="luminousFlux" fallback="not known" />
+      {!found && (use.points?.length ?? 0) > 0 && <Button sx={{ p: 0, minWidth: 0 }} onClick={keepAsPart}>Make a part of it…</Button>}
       {moment && <ReadRow label="Takes">{`${x(moment.figure(p.node.id, 'inV'), 'V')} · ${x(moment.figure(p.node.id, 'inA'), 'A')}`}</ReadRow>}
     </>
   )

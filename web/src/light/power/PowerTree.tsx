@@ -78,7 +78,7 @@ export function PowerTree(props: Props) {
 function NodeRow({ light, variant, at, moment, edit, onGo, onChoose, p, onName, onHang }: Props & { p: Placed; onName: (v: string) => void; onHang: (kind: string) => void }) {
   const kind = nodeKinds[kindOf(p.node)]!
   const what = p.node.name ?? kind.word
-  const part = partOf(light, p.node.driver?.partId ?? p.node.array?.partId ?? p.node.strip?.partId)?.part
+  const part = partOf(light, p.node.driver?.partId ?? p.node.array?.partId ?? p.node.strip?.partId ?? p.node.load?.partId)?.part
   const boards = p.node.array?.count ?? 1
   const { owner, index } = placeOf(p.pointer)
   const siblings = (get(light, `${owner}/loads`) as unknown[]).length

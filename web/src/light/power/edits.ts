@@ -17,7 +17,7 @@ export const nodeKinds: Record<string, NodeKind> = {
   driver: { word: 'Driver', feeds: true, make: (body) => ({ bodyId: body, driver: {} }) },
   array: { word: 'Emitters', feeds: false, make: (body) => ({ bodyId: body, array: { series: 1, parallel: 1 } }) },
   strip: { word: 'Strip', feeds: false, make: (body) => ({ bodyId: body, strip: { piecesM: [1] } }) },
-  load: { word: 'Measured load', feeds: false, make: (body) => ({ bodyId: body, load: { points: [{ voltageV: 12, currentA: 0.5 }] } }) },
+  load: { word: 'Measured load', feeds: false, make: (body) => ({ bodyId: body, load: {} }) },
   auxiliary: { word: 'Fan, gauge or controller', feeds: false, make: (body) => ({ bodyId: body, auxiliary: { purpose: 'controller', currentA: 0.005 } }) },
 }
 
