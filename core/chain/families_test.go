@@ -316,6 +316,30 @@ func TestTwoChannels(t *testing.T) {
 	closeTo(t, "from the supply", figure("f", "sourceW"), 2*0.66*36/0.9, 0.02)
 }
 
+// Common practice: four channels of 20 mA that may be tied give 80 mA, and eight
+// strings on them take 10 mA each.
+func TestTiedChannels(t *testing.T) {
+	parts := []design.Part{ledPart(), {ID: "d", Name: "d", Driver: &design.Driver{Family: "linear", SetCurrentA: ptr(0.02), Channels: 4, Tieable: true, HeadroomV: ptr(0.3)}}}
+	figure := at(t, supplyLight(5, 0, parts, driverNodeOf("d", "d", design.DriverUse{TiedChannels: 4}, arrayNodeOf("a", 1, 8))))
+	closeTo(t, "all together", figure("d", "outA"), 0.08, 1e-9)
+	closeTo(t, "each string", figure("a", "stringA"), 0.01, 1e-9)
+}
+
+// Common practice: boards of 2.5 A on a supply of 12 A whose knob begins at zero dim
+// from 21, 42 and 83 % of its travel down for one, two and four; six are always limited.
+// Their own current is that of the solved supply, its limit taken away.
+func TestKnobOfManyBoards(t *testing.T) {
+	supply := &design.Driver{Family: "voltage", SetVoltageV: ptr(12.0), MinCurrentA: ptr(0.0), MaxCurrentA: ptr(12.0), Efficiency: ptr(0.9), EfficiencyInV: ptr(230.0)}
+	for boards, want := range map[int]float64{1: 0.208, 2: 0.417, 4: 0.833, 6: 1} {
+		var loads []design.Node
+		for k := range boards {
+			loads = append(loads, design.Node{ID: fmt.Sprint("board", k), Load: &design.MeasuredLoad{Points: []design.LoadPoint{{VoltageV: 5, CurrentA: 2.5}, {VoltageV: 12, CurrentA: 2.5}}}})
+		}
+		l := supplyLight(230, 0, []design.Part{{ID: "psu", Name: "Supply", Driver: supply}}, driverNodeOf("d", "psu", design.DriverUse{}, loads...))
+		closeTo(t, fmt.Sprintf("%d boards", boards), compile(t, l).Solver().KnobTravel()["d"], want, 2e-3)
+	}
+}
+
 // A driver tried in a place is asked as one that was there from the start.
 func TestTryingIsCompiling(t *testing.T) {
 	driver1 := &design.Driver{Family: "linear", HeadroomV: ptr(0.4), SetCurrentA: ptr(0.3)}

@@ -146,9 +146,9 @@ func TestWindowAndTies(t *testing.T) {
 			t.Errorf("at %g V, %g A inside is %v", c.v, c.a, !c.inside)
 		}
 	}
-	// Common practice: four tied channels of 20 mA give 80 mA, 10 mA each over eight strings.
+	// Common practice: four tied channels of 20 mA give 80 mA.
 	tied := make1(t, design.Driver{Family: "linear", SetCurrentA: p(0.02), Channels: 4, Tieable: true}, design.DriverUse{TiedChannels: 4})
-	if tied.LimitA() != 0.08 || tied.LimitA()/8 != 0.01 {
+	if tied.LimitA() != 0.08 {
 		t.Errorf("four tied channels give %g A", tied.LimitA())
 	}
 	dim := make1(t, design.Driver{Family: "linear", DimFloor: p(0.27)}, design.DriverUse{SetCurrentA: p(1), Modes: []design.Mode{{Name: "low", Level: design.Level{Current: p(0.1)}}}, Mode: "low"})

@@ -72,7 +72,7 @@ func Ratios(ctx context.Context, light *design.Light, variant int, arrayNode str
 			if last.why != "" || last.flux <= 0 {
 				break
 			}
-			next := max(1, int(math.Ceil(now.flux/(last.flux/float64(strings))-0.1)))
+			next := max(1, int(math.Ceil(sameLight*now.flux/(last.flux/float64(strings)))))
 			if next == strings {
 				break
 			}
@@ -97,6 +97,9 @@ func Ratios(ctx context.Context, light *design.Light, variant int, arrayNode str
 	}
 	return out, nil
 }
+
+// sameLight is the share of the light that nobody tells from all of it (common practice).
+const sameLight = 0.97
 
 // placed is an array at rest.
 type placed struct {

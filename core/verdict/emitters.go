@@ -2,6 +2,11 @@ package verdict
 
 import (
 	"fmt"
+	"math"
+
+	"photherm/core/design"
+	"photherm/core/driver"
+	"photherm/core/emitter"
 )
 
 func (j *judge) emitters() {
@@ -24,6 +29,7 @@ func (j *judge) emitters() {
 		i, _ := j.highest(id, "stringA")
 		strings, size := float64(a.Parallel*max(a.Count, 1)), rowsMounted(e, a)
 		j.colour(id, p, e)
+		j.belowKnee(id, p, e, i)
 		each := "emitter"
 		if size != 1 {
 			each = fmt.Sprintf("package of %d rows", a.PackageRows)
@@ -78,4 +84,37 @@ func (j *judge) emitters() {
 				Why: "Light this bright in a narrow beam harms eyes at close range; IEC 62471 is the standard to classify it by."})
 		}
 	}
+}
+
+// darkShare is the share of their rated current below which emitters are taken as
+// dark (common practice).
+const darkShare = 0.01
+
+// belowKnee tells of emitters that are fed and yet dark: what feeds them never comes
+// up to their voltage.
+func (j *judge) belowKnee(id string, p place, e *design.Emitter, stringA float64) {
+	size, usual := rowsMounted(e, p.node.Array), e.Forward[len(e.Forward)-1].CurrentA
+	if e.RatedCurrentA != nil {
+		usual = *e.RatedCurrentA
+	}
+	if d := p.driver; d != nil && (j.reaches(d.node.ID, driver.ConstantCurrent) || j.reaches(d.node.ID, driver.Off)) {
+		return // dimmed as far as that, not for want of voltage
+	}
+	v, _ := j.highest(id, "inV")
+	model, err := emitter.New(e)
+	if v <= 0 || stringA >= darkShare*usual*size || err != nil {
+		return
+	}
+	series := p.node.Array.Series
+	each := model.Voltage(usual, j.light.Conditions.AmbientC)
+	need := float64(series) * each
+	if v >= need {
+		return // open, or shorted
+	}
+	f := Finding{Code: "below-knee", Severity: Stop, Stage: "emitters", Node: id, Pointer: j.feedingPointer(&p), Title: "Too little voltage to light",
+		Why: fmt.Sprintf("They get %s at most; %d in series need %s at %s. Fewer in series, or more voltage.", volts(v), series, volts(need), amps(usual*size)), Value: &v, Limit: &need, Unit: "V"}
+	if n := math.Floor(v / each); n >= 1 {
+		f.Fix = &Fix{fmt.Sprintf("%.0f in series", n), []Patch{{"add", p.pointer + "/array/series", n}}}
+	}
+	j.add(f)
 }

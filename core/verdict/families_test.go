@@ -74,6 +74,7 @@ func TestFindingsOfFamilies(t *testing.T) {
 		"strobe": {lowBench(), func(b *bench) {
 			b.use.Modes, b.use.Mode = []design.Mode{{Name: "strobe", Level: design.Level{Duty: p(0.5), FrequencyHz: p(8.0)}}}, "strobe"
 		}, Caution, false},
+		"below-knee":         {lowBench(), func(b *bench) { b.d.Family, b.d.SetVoltageV, b.a.Series = "voltage", p(10.0), 9 }, Stop, true},
 		"smaller-package":    {lowBench(), func(b *bench) { b.e.Rows, b.a.PackageRows = 5, 2 }, Caution, true},
 		"implausible-colour": {lowBench(), func(b *bench) { b.e.Colour = "amber" }, Caution, false},
 		"worst-string":       {lowBench(), func(b *bench) { b.e.VfBinV, b.a.Parallel, b.use.SetCurrentA = p(0.05), 3, p(1.9) }, Caution, true},
@@ -102,6 +103,17 @@ func TestFindingsOfFamilies(t *testing.T) {
 			if left := find(judgeLight(t, apply(t, c.base.light, f.Fix)), code); left != nil {
 				t.Errorf("%s is still there after %q: %s", code, f.Fix.Label, left.Why)
 			}
+		}
+	}
+}
+
+// Emitters dimmed on purpose are not taken for ones that lack voltage.
+func TestDimmedIsNotBelowTheKnee(t *testing.T) {
+	for _, level := range []float64{0, 0.004} {
+		b := lowBench()
+		b.use.Dimming = &design.Level{Current: p(level)}
+		if f := find(judgeLight(t, b.light), "below-knee"); f != nil {
+			t.Errorf("dimmed to %g: %s", level, f.Why)
 		}
 	}
 }

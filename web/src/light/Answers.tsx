@@ -138,7 +138,7 @@ export function Answers({ light, solution, before, moment, endS, stale }: Props)
                 </span>
               ))}
             </Box>
-            <Bar part={1} colour={counts.stop ? 'var(--stop)' : counts.caution ? 'var(--caution)' : 'var(--margin)'} />
+            <Bar part={1} colour={counts.stop ? 'var(--stop)' : counts.caution ? 'var(--caution)' : solution.answers.inputW > 0 ? 'var(--margin)' : 'var(--track)'} />
           </>
         )}
       </Cell>

@@ -10,7 +10,7 @@ import { set } from '../document/pointer'
 import { useLight } from '../document/useLight'
 import { useKeys, type Key } from '../keys/useKeys'
 import { useSettings } from '../settings/SettingsProvider'
-import { clock, digits, show, text } from '../units/quantity'
+import { amps, clock, digits, show, text } from '../units/quantity'
 import { Answers } from './Answers'
 import { DriverBench } from './bench/DriverBench'
 import { EmittersBench } from './bench/EmittersBench'
@@ -192,7 +192,7 @@ function Loaded({ id }: { id: string }) {
     const cell = partOf(light!, pack?.partId)?.part.cell
     const f = (id: string, figure: string, unit: string, n = 3) => {
       const v = moment?.figure(id, figure)
-      return v === undefined ? '' : `${digits(v, n)} ${unit}`
+      return v === undefined ? '' : unit === 'A' ? amps(v, n) : `${digits(v, n)} ${unit}`
     }
     const join = (...s: (string | false | undefined)[]) => s.filter(Boolean).join(' · ')
     const drivers = nodes.filter((n) => n.node.driver)

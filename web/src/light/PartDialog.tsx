@@ -14,7 +14,7 @@ import { facts } from '../parts/facts'
 import { kindWord, type PartKind } from '../parts/figures'
 import { MeasuredDialog } from '../parts/MeasuredDialog'
 import { PartForm } from '../parts/PartForm'
-import { clock, digits } from '../units/quantity'
+import { amps, clock, digits } from '../units/quantity'
 import { ask, sizeAt, type Candidate } from './candidates'
 import { OriginNote } from './OriginNote'
 import { freshId } from './tree'
@@ -87,7 +87,7 @@ export function PartDialog({ light, variant, kind, usedAt, onClose, onPick }: Pr
                   <span className="figure">{facts(c.part)}</span> — {c.local ? 'in this light' : 'cabinet'}
                   {c.cabinet ? <Stock c={c} /> : ''}
                   {c.part.basis ? `, ${c.part.basis}` : ''}
-                  {c.outA != null && c.fit !== 'no' && `, gives ${digits(c.outA, 3)} A`}
+                  {c.outA != null && c.fit !== 'no' && `, gives ${amps(c.outA)}`}
                   {c.fluxLm != null && c.fit !== 'no' && `, ${digits(c.fluxLm, 3)} lm`}
                   {c.halfS != null && c.fit !== 'no' && `, ${clock(c.halfS)}`}
                 </Box>

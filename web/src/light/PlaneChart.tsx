@@ -2,7 +2,7 @@ import { useEffect, useMemo, useRef, useState } from 'react'
 import { answer, api, type Light, type Schemas } from '../api/client'
 import { Chart, type Handle, type Line } from '../charts/Chart'
 import { set } from '../document/pointer'
-import { digits } from '../units/quantity'
+import { amps, digits } from '../units/quantity'
 import { nodeName, type Placed } from './tree'
 
 interface Props {
@@ -45,7 +45,7 @@ export function PlaneChart({ light, variant, driver, setCurrentA, several, edit 
       lines,
       x: { name: 'Voltage at the emitters, V', min: Math.floor(low * 0.97), max: Math.ceil(open * 1.04), format: (v: number) => String(v) },
       y: [{ name: 'Current, A', min: 0, max: Number((top * 1.25).toPrecision(2)) }] as [{ name: string; min: number; max: number }],
-      marks: first ? [{ x: first.outV, y: first.outA, name: `${digits(first.outV, 3)} V · ${digits(first.outA, 3)} A` }] : [],
+      marks: first ? [{ x: first.outV, y: first.outA, name: `${digits(first.outV, 3)} V · ${amps(first.outA)}` }] : [],
     }
   }, [plane, setCurrentA])
   if (!chart) return null

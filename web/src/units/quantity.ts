@@ -83,6 +83,9 @@ export function digits(value: number, significant: number): string {
   return value.toFixed(Math.min(decimals, 6))
 }
 
+/** A current as bench meters show it: milliamperes below one ampere. */
+export const amps = (a: number, significant = 3): string => (a !== 0 && Math.abs(a) < 0.9995 ? `${digits(a * 1000, significant)} mA` : `${digits(a, significant)} A`)
+
 export interface Shown {
   number: string
   unit: string

@@ -2,12 +2,12 @@ import Box from '@mui/material/Box'
 import Button from '@mui/material/Button'
 import type { LightNode } from '../../api/client'
 import type { PartKind } from '../../parts/figures'
-import { digits } from '../../units/quantity'
+import { amps, digits } from '../../units/quantity'
 import { chosenOf, nodeName, partOf, type Placed } from '../tree'
 import type { BenchProps } from './fields'
 
 /** A computed figure with its unit; a dash where there is none. */
-export const x = (n: number | undefined, unit: string, figures = 3) => (n === undefined ? '—' : `${digits(n, figures)} ${unit}`)
+export const x = (n: number | undefined, unit: string, figures = 3) => (n === undefined ? '—' : unit === 'A' ? amps(n, figures) : `${digits(n, figures)} ${unit}`)
 
 /** The part in use, or what is still to be chosen, with the way to change it. */
 export function PartLine({ bench, kind, id, usedAt, empty }: { bench: BenchProps; kind: PartKind; id: string | undefined; usedAt: string; empty: string }) {

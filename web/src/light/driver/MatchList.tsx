@@ -5,7 +5,7 @@ import { useState } from 'react'
 import { answer, api, type Light } from '../../api/client'
 import { set } from '../../document/pointer'
 import { facts } from '../../parts/facts'
-import { digits } from '../../units/quantity'
+import { amps, digits } from '../../units/quantity'
 import { takePart } from '../PartDialog'
 import { partOf, type Placed } from '../tree'
 
@@ -53,7 +53,7 @@ export function MatchList({ light, variant, driver, tryOut }: Props) {
                 {inUse && <Box component="span" sx={{ color: 'var(--power-ink)', fontSize: 13 }}> · in use</Box>}
                 <Box sx={{ color: m.why ? tone : 'var(--ink-soft)', fontSize: 13 }}>
                   {m.why || <span className="figure">{facts(m.part)}</span>}
-                  {m.fit !== 'no' && m.outA != null && <span className="figure"> · {digits(m.outA, 3)} A{m.lossW != null && `, ${digits(m.lossW, 2)} W lost`}</span>}
+                  {m.fit !== 'no' && m.outA != null && <span className="figure"> · {amps(m.outA)}{m.lossW != null && `, ${digits(m.lossW, 2)} W lost`}</span>}
                 </Box>
               </Box>
               <Box sx={{ fontSize: 13, color: 'var(--ink-soft)', whiteSpace: 'nowrap' }}>

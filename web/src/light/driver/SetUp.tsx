@@ -8,7 +8,7 @@ import { answer, api, type Light, type Schemas } from '../../api/client'
 import { set } from '../../document/pointer'
 import { useSettings } from '../../settings/SettingsProvider'
 import { useKept } from '../../settings/useKept'
-import { digits, show, text, within } from '../../units/quantity'
+import { amps, digits, show, text, within } from '../../units/quantity'
 import { FigureField } from '../FigureField'
 import { nodeName, type Placed } from '../tree'
 
@@ -157,7 +157,7 @@ function Resistor({ plan, series, drawer, onSeries, onDrawer, onTake }: { plan: 
                 <span className="figure">{c.ohm.map(ohm).join(' ∥ ')}</span>
                 <Box component="span" sx={{ display: 'block', fontSize: 12, color: 'var(--ink-soft)' }}>{c.costs}</Box>
               </td>
-              <td className="figure">{r.purpose === 'sets' ? `${digits(c.currentA, 3)} A (${digits(c.lowA, 3)} to ${digits(c.highA, 3)})` : `${digits(c.highA, 3)} · ${digits(c.halfA, 3)} · ${digits(c.lowA, 3)} A`}</td>
+              <td className="figure">{r.purpose === 'sets' ? `${amps(c.currentA)} (${amps(c.lowA)} to ${amps(c.highA)})` : `${amps(c.highA)} · ${amps(c.halfA)} · ${amps(c.lowA)}`}</td>
               <td className="figure">{c.lossW > 0 ? `${digits(c.lossW, 2)} W, ${digits(c.rateW, 2)} W` : '—'}</td>
               <td><Box component="button" onClick={() => onTake(c.wholeOhm)} sx={{ border: 0, background: 'none', color: 'var(--power-ink)', font: 'inherit', cursor: 'pointer', p: 0 }}>Take</Box></td>
             </tr>
@@ -181,7 +181,7 @@ function LineTable({ plan }: { plan: Plan }) {
             <tr key={l.name}>
               <td>{l.name}</td>
               <td className="figure">{digits(l.inV, 3)} V</td>
-              <td className="figure">{digits(l.outV, 3)} V · {digits(l.outA, 3)} A</td>
+              <td className="figure">{digits(l.outV, 3)} V · {amps(l.outA)}</td>
               <td className="figure">{digits(l.lossW, 2)} W</td>
               <td>{l.mode}</td>
             </tr>

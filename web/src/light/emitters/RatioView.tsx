@@ -2,7 +2,7 @@ import Box from '@mui/material/Box'
 import { useQuery } from '@tanstack/react-query'
 import { answer, api, type Light } from '../../api/client'
 import { useSettings } from '../../settings/SettingsProvider'
-import { digits, show, text } from '../../units/quantity'
+import { amps, digits, show, text } from '../../units/quantity'
 import { nodeName, type Placed } from '../tree'
 
 /** The same light driven hard, gently and gentler still: what each costs and gains. */
@@ -29,7 +29,7 @@ export function RatioView({ light, variant, array }: { light: Light; variant: nu
           </tr>
         </thead>
         <tbody>
-          {line('Each emitter', (r) => `${digits(r.eachA, 3)} A`)}
+          {line('Each emitter', (r) => amps(r.eachA))}
           {line('Emitters for it', (r) => String(r.emitters))}
           {line('Light, warm', (r) => `${digits(r.fluxLm, 3)} lm`)}
           {line('Into the emitters', (r) => `${digits(r.arrayW, 3)} W`)}
@@ -37,7 +37,7 @@ export function RatioView({ light, variant, array }: { light: Light; variant: nu
           {line('Heat in them', (r) => `${digits(r.heatW, 3)} W`)}
           {line('Junction', (r) => (r.junctionC == null ? 'not known' : text(show(r.junctionC, 'temperature', settings))))}
           {line('To 70 % of the light', (r) => (r.lifeH == null ? 'no test points' : `${r.lifeAtLeast ? 'over ' : 'about '}${(r.lifeH / 1000).toFixed(0)} 000 h`))}
-          {line('Emitters cost', (r) => (r.price == null ? 'no price' : digits(r.price, 4)))}
+          {line('Emitters cost', (r) => (r.price == null ? 'no price' : r.price.toFixed(2)))}
         </tbody>
       </Box>
       {rows.filter((r) => r.why).map((r) => <Box key={r.share} sx={{ fontSize: 13, color: 'var(--caution-ink)' }}>{(100 * r.share).toFixed(0)} %: {r.why}</Box>)}

@@ -1,7 +1,7 @@
 import Box from '@mui/material/Box'
 import { useQuery } from '@tanstack/react-query'
 import { answer, api, type Light, type Schemas } from '../../api/client'
-import { digits } from '../../units/quantity'
+import { amps, digits } from '../../units/quantity'
 import { nodeName, type Placed } from '../tree'
 
 type Sharing = Schemas['Sharing']
@@ -21,8 +21,6 @@ export function StringBars({ light, variant, arrays }: { light: Light; variant: 
   )
 }
 
-const a = (x: number) => `${digits(x, 3)} A`
-
 function One({ s, name }: { s: Sharing; name: string }) {
   const strings = s.strings ?? []
   const count = strings.reduce((n, x) => n + x.count, 0)
@@ -38,7 +36,7 @@ function One({ s, name }: { s: Sharing; name: string }) {
         {s.ratedA != null && <Box title="rated" sx={{ position: 'absolute', left: `${(100 * s.ratedA) / top}%`, top: -2, bottom: -2, width: '2px', background: 'var(--caution)' }} />}
       </Box>
       <Box sx={{ textAlign: 'right', fontSize: 13 }}>
-        <span className="figure">{a(value)}</span>
+        <span className="figure">{amps(value)}</span>
         {margin != null && <Box component="span" sx={{ display: 'block', fontSize: 12, color: margin < 0 ? 'var(--caution-ink)' : 'var(--margin-ink)' }}>{Math.abs(100 * margin).toFixed(0)} % {margin < 0 ? 'over' : 'to spare'}</Box>}
       </Box>
     </Box>

@@ -4,7 +4,7 @@ import { useMemo } from 'react'
 import { answer, api, type Light } from '../../api/client'
 import { Chart, type Axis, type Line } from '../../charts/Chart'
 import { useSettings } from '../../settings/SettingsProvider'
-import { digits, show, text } from '../../units/quantity'
+import { amps, digits, show, text } from '../../units/quantity'
 import { nodeName, type Placed } from '../tree'
 
 /** A strip along its length: voltage and light from end to end, and the list to cut it by. */
@@ -41,13 +41,13 @@ export function StripRun({ light, variant, strip }: { light: Light; variant: num
               <td>Piece {r.piece + 1}{r.askedM - r.cutM > 1e-6 * r.askedM && <Box component="span" sx={{ color: 'var(--caution-ink)' }}> (asked {metres(r.askedM)})</Box>}</td>
               <td className="figure">{metres(r.cutM)}</td>
               <td className="figure">{r.segments}</td>
-              <td className="figure">{digits(r.currentA, 3)} A</td>
+              <td className="figure">{amps(r.currentA)}</td>
               <td className="figure">{r.fluxLm > 0 ? `${digits(r.fluxLm, 3)} lm` : '—'}</td>
               <td className="figure" style={{ color: r.farLight < 0.8 ? 'var(--caution-ink)' : undefined }}>{digits(r.farV, 3)} V · {(100 * r.farLight).toFixed(0)} %</td>
             </tr>
           ))}
           {found.data.length > 1 && (
-            <tr><td>In all</td><td className="figure">{metres(whole)}</td><td className="figure">{found.data.reduce((n, r) => n + r.segments, 0)}</td><td className="figure">{digits(found.data.reduce((a, r) => a + r.currentA, 0), 3)} A</td><td className="figure">{digits(found.data.reduce((lm, r) => lm + r.fluxLm, 0), 3)} lm</td><td /></tr>
+            <tr><td>In all</td><td className="figure">{metres(whole)}</td><td className="figure">{found.data.reduce((n, r) => n + r.segments, 0)}</td><td className="figure">{amps(found.data.reduce((a, r) => a + r.currentA, 0))}</td><td className="figure">{digits(found.data.reduce((lm, r) => lm + r.fluxLm, 0), 3)} lm</td><td /></tr>
           )}
         </tbody>
       </Box>

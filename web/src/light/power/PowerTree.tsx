@@ -5,7 +5,7 @@ import MenuItem from '@mui/material/MenuItem'
 import { useState } from 'react'
 import type { Light, Schemas, Variant } from '../../api/client'
 import { get, set } from '../../document/pointer'
-import { digits } from '../../units/quantity'
+import { amps, digits } from '../../units/quantity'
 import type { Moment } from '../trace'
 import { freshId, idsOf, nodesOf, partOf, stageOf, type Placed, type Stage } from '../tree'
 import { copyBranch, freshNode, hangOn, kindOf, moveTo, nodeKinds, placeOf, placesFor, putBefore, shift, sourceKinds, takeOut } from './edits'
@@ -127,7 +127,7 @@ function Flow({ moment, id, figures }: { moment: Moment | undefined; id: string;
   if (v === undefined) return null
   return (
     <Box className="figure" sx={{ flex: '0 0 auto', color: (w ?? 0) > 0 ? 'var(--power-ink)' : 'var(--ink-soft)', fontSize: 12, whiteSpace: 'nowrap' }}>
-      {(w ?? 0) > 0 ? `${digits(v, 3)} V · ${digits(a ?? 0, 3)} A` : 'no power'}
+      {(w ?? 0) > 0 ? `${digits(v, 3)} V · ${amps(a ?? 0)}` : 'no power'}
     </Box>
   )
 }

@@ -40,8 +40,14 @@ export function placeOf(pointer: string): { owner: string; index: number } {
   return { owner: pointer.slice(0, at), index: Number(pointer.slice(at + 7)) }
 }
 
-/** A new node of a kind, on the first body. */
-export const freshNode = (variant: Variant, kind: string): LightNode => ({ id: freshId(kind, idsOf(variant)), ...nodeKinds[kind]!.make(variant.bodies[0]?.id) })
+/** A new node of a kind, on the first body, with a name of its own: several drivers want telling apart. */
+export function freshNode(variant: Variant, kind: string): LightNode {
+  const { word, make } = nodeKinds[kind]!
+  const taken = new Set(nodesOf(variant, '').map((p) => p.node.name))
+  let name = word
+  for (let n = 2; taken.has(name); n++) name = `${word} ${n}`
+  return { id: freshId(kind, idsOf(variant)), name, ...make(variant.bodies[0]?.id) }
+}
 
 export const hangOn = (light: Light, owner: string, node: LightNode) => putList(light, owner, [...listOf(light, owner), node])
 
