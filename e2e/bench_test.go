@@ -78,6 +78,24 @@ func TestMatching(t *testing.T) {
 	}
 }
 
+// The reverse of matching: emitters for the driver as it is, each in its best wiring; one
+// is tried and kept with that wiring.
+func TestMatchingEmitters(t *testing.T) {
+	id := copyOf(t, "shore-search-handlamp.json", "Handlamp for other emitters")
+	p := open(t, "/lights/"+id+"/driver?pane=match")
+	p.press("button", "Emitters for this driver")
+	p.sees("wired the way that fits and gives the most light")
+	p.press("button", "Try it: Neutral white 3535 emitter, 1.5 A class")
+	p.sees("Trying: Neutral white 3535")
+	p.press("button", "Keep")
+	p.saved()
+	light := stored(t, id)
+	a := light.Variants[0].Feeds[0].Loads[1].Loads[0].Loads[0].Array
+	if a.PartID != light.Parts[len(light.Parts)-1].ID || a.Series < 3 || glance(t, id).Answers.FluxLm == nil {
+		t.Errorf("kept %+v", a)
+	}
+}
+
 // Setting up: the steps of the supply with its expected readings; a step is ticked, a
 // reading typed, and what it says stands beside it, also after the page is loaded anew.
 func TestSetUpSteps(t *testing.T) {

@@ -84,7 +84,7 @@ func TestChangeCurrent(t *testing.T) {
 	p.until("the runtime of the API", `(text) => document.querySelector('[data-answer=runtime] strong').innerText === text`, fmt.Sprintf("%.0f h %02.0f", math.Floor(minutes/60), math.Mod(minutes, 60)))
 	// At 30 s the clock stands where the API's figures are.
 	q := open(t, "/lights/"+id+"?t=30")
-	q.until("the light of the API", `(lm) => Math.abs(Number(document.querySelector('[data-answer=output] strong')?.innerText) - lm) <= 1`, *s.Answers.FluxLm)
+	q.until("the light of the API", `(lm) => Math.abs(Number(document.querySelector('[data-answer=output] strong')?.innerText) / lm - 1) <= 0.005`, *s.Answers.FluxLm)
 
 	// The ribbon's figures add up as they are shown.
 	figures, err := q.Eval(`() => [...document.querySelectorAll('[data-testid=ribbon] svg text')].map((e) => e.textContent)`)

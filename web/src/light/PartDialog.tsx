@@ -15,7 +15,7 @@ import { kindWord, type PartKind } from '../parts/figures'
 import { MeasuredDialog } from '../parts/MeasuredDialog'
 import { PartForm } from '../parts/PartForm'
 import { amps, clock, digits } from '../units/quantity'
-import { ask, sizeAt, type Candidate } from './candidates'
+import { ask, sizeAt, wiredAs, type Candidate } from './candidates'
 import { OriginNote } from './OriginNote'
 import { freshId } from './tree'
 
@@ -56,7 +56,7 @@ export function PartDialog({ light, variant, kind, usedAt, onClose, onPick }: Pr
     const use = usedAt.replace(/\/partId$/, '')
     // A load that is a part has no readings of its own.
     if (kind === 'load') used = set(used, use, { partId: id })
-    if (kind === 'emitter' && c.series && c.fit !== 'no' && get(light, usedAt) !== id) used = set(set(set(used, `${use}/series`, c.series), `${use}/parallel`, c.parallel ?? 1), `${use}/unequal`, undefined)
+    if (kind === 'emitter' && c.series && c.fit !== 'no' && get(light, usedAt) !== id) used = wiredAs(used, use, c)
     onPick(used, c.part.name)
   }
   return (

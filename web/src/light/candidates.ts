@@ -1,5 +1,5 @@
 import { answer, api, Problem, type Light, type LightNode, type Part, type Schemas } from '../api/client'
-import { get } from '../document/pointer'
+import { get, set } from '../document/pointer'
 import type { PartKind } from '../parts/figures'
 import { nodesOf, partOf } from './tree'
 
@@ -11,6 +11,9 @@ interface Found {
   /** Why nothing can be said about the fit. */
   why?: string
 }
+
+/** The array at a place wired as a match has it; strings that differed are of another array. */
+export const wiredAs = (light: Light, use: string, m: Pick<Candidate, 'series' | 'parallel'>) => set(set(set(light, `${use}/series`, m.series ?? 1), `${use}/parallel`, m.parallel ?? 1), `${use}/unequal`, undefined)
 
 /** The size of the cells in a place: others do not go into the same holder. */
 export const sizeAt = (light: Light, usedAt: string) => partOf(light, get(light, usedAt) as string | undefined)?.part.cell?.size
