@@ -94,6 +94,15 @@ func TestKnobTravel(t *testing.T) {
 			t.Errorf("%g boards: %.3f, want %.3f", boards, got, want)
 		}
 	}
+	// A supply without pots has a knob in the dimmer before it, or none.
+	fixed := design.Driver{Family: "voltage", SetVoltageV: p(24), MaxCurrentA: p(1.6), Efficiency: p(0.9), DimFloor: p(0.1)}
+	if d := make1(t, fixed, design.DriverUse{}); d.KnobMaxA != 0 {
+		t.Errorf("a supply without a knob has one to %g A", d.KnobMaxA)
+	}
+	fixed.Dimming = "phase-cut"
+	if d := make1(t, fixed, design.DriverUse{}); d.KnobMaxA != 1.6 || math.Abs(d.KnobMinA-0.16) > 1e-12 {
+		t.Errorf("dimmed from %g to %g A", d.KnobMinA, d.KnobMaxA)
+	}
 	if got := KnobTravel(7.5, 6, 12); math.Abs(got-0.25) > 1e-12 || KnobTravel(2, 6, 12) != 0 || KnobTravel(1, 3, 3) != 0 {
 		t.Errorf("a knob from half: %g", got)
 	}

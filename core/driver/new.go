@@ -20,7 +20,7 @@ type Driver struct {
 	Limits        []design.LimitPoint // family Voltage: its limit against output voltage
 	StepsUp       bool                // family Voltage: its output may stand above its input
 	StepsDown     bool
-	KnobMinA      float64 // family Voltage: range of its current knob, A
+	KnobMinA      float64 // family Voltage: range of its current knob, or of what its dimmer makes of its limit, A
 	KnobMaxA      float64
 	ResistanceOhm float64 // resistor family
 	DropV         float64 // dropper family
@@ -175,6 +175,9 @@ func ready(part *design.Driver, use *design.DriverUse, lack func(design.Gap)) Dr
 	return d
 }
 
+// turnsLimit are the ways of dimming that lower the current limit of a supply.
+var turnsLimit = map[string]bool{"three-in-one": true, "analog": true, "phase-cut": true}
+
 func (d *Driver) newVoltage(part *design.Driver, use *design.DriverUse, set *float64, lack func(design.Gap)) {
 	volts := use.SetVoltageV
 	if volts == nil {
@@ -189,7 +192,6 @@ func (d *Driver) newVoltage(part *design.Driver, use *design.DriverUse, set *flo
 	d.FoldA, d.Folds = or(part.FoldbackA, 0), part.FoldbackA != nil
 	d.Limits = part.Limits
 	d.StepsUp, d.StepsDown = part.Topology == "step-up" || part.Topology == "either", part.Topology != "step-up"
-	d.KnobMaxA, d.KnobMinA = or(part.MaxCurrentA, 0), or(part.MinCurrentA, 0)
 	d.HeadroomV = or(part.HeadroomV, CommonBuckHeadroomV)
 	switch {
 	case set != nil:
@@ -198,6 +200,12 @@ func (d *Driver) newVoltage(part *design.Driver, use *design.DriverUse, set *flo
 		d.SetA = *part.MaxCurrentA
 	default:
 		lack(design.Gap{Figure: "setCurrentA", InUse: true, Why: "the supply's current limit is not known: none is assumed"})
+	}
+	switch {
+	case part.MinCurrentA != nil && part.MaxCurrentA != nil:
+		d.KnobMinA, d.KnobMaxA = *part.MinCurrentA, *part.MaxCurrentA
+	case turnsLimit[part.Dimming] && !math.IsInf(d.SetA, 1):
+		d.KnobMinA, d.KnobMaxA = d.DimFloor*d.SetA, d.SetA
 	}
 	if part.Efficiency == nil {
 		d.Efficiency = CommonBuckEfficiency

@@ -10,6 +10,8 @@ import (
 
 func (b *bench) procedures(p *Plan) {
 	switch {
+	case b.d.Family == "voltage" && !(b.currentPot() && b.wantedA > 0):
+		p.Procedures = append(p.Procedures, b.fixedVoltage())
 	case b.d.Family == "voltage" && b.mains():
 		p.Procedures = append(p.Procedures, b.twoPots())
 	case b.d.Family == "voltage":
@@ -22,11 +24,17 @@ func (b *bench) procedures(p *Plan) {
 		p.Procedures = append(p.Procedures, b.held("Jumpers", "The current is chosen with jumpers.", []Step{b.jumpers()}))
 	case b.node.Driver.ProgramOhm != nil || b.d.ProgramV != nil:
 		p.Procedures = append(p.Procedures, b.held("Setting resistor", "The current is set by a resistor.", b.fitResistor()))
-	case b.d.MinCurrentA != nil && b.d.MaxCurrentA != nil:
+	case b.currentPot():
 		p.Procedures = append(p.Procedures, b.held("Current pot", "The current is set with one pot.", []Step{{ID: "pot-low", Do: "Power off. Turn the current pot to its lowest.", Caution: "Many turns either way change nothing: count at least twenty towards the lowest."}}))
 	default:
 		p.Procedures = append(p.Procedures, b.held("Fixed current", "The current is as supplied.", nil))
 	}
+}
+
+func (b *bench) currentPot() bool { return b.d.MinCurrentA != nil && b.d.MaxCurrentA != nil }
+
+func (b *bench) voltagePot() bool {
+	return b.d.MinVoltageV != nil && b.d.MaxVoltageV != nil && *b.d.MaxVoltageV > *b.d.MinVoltageV
 }
 
 func (b *bench) mains() bool { return len(b.feed.Sources) > 0 && b.feed.Sources[0].Mains != nil }
@@ -196,7 +204,7 @@ func (b *bench) held(name, when string, before []Step) Procedure {
 		Step{ID: "cold", Do: "Read the voltage at the emitters at once.", Reading: reading("voltage at the emitters, cold", "voltage", coldV, voltageShare)},
 		Step{ID: "warm", Do: "Read it again after twenty minutes: it has fallen with the temperature.", Reading: reading("voltage at the emitters, warm", "voltage", warmV, voltageShare)},
 	)
-	if d := b.d; d.MinCurrentA != nil && d.MaxCurrentA != nil && len(d.JumperA) == 0 && d.ProgramV == nil {
+	if d := b.d; b.currentPot() && len(d.JumperA) == 0 && d.ProgramV == nil {
 		steps[len(before)+1].Do = fmt.Sprintf("Power on and turn the pot until the ammeter shows %s.", amps(b.wantedA))
 	}
 	if d := b.d; d.Family == "window" && d.MinVoltageV != nil && d.MaxVoltageV != nil {

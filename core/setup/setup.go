@@ -7,6 +7,7 @@ import (
 	"context"
 	"fmt"
 	"math"
+	"slices"
 
 	"photherm/core/chain"
 	"photherm/core/design"
@@ -138,7 +139,7 @@ func For(ctx context.Context, light *design.Light, q Question) (*Plan, error) {
 	}
 	v := &light.Variants[q.Variant]
 	for i := range v.Feeds {
-		b.find(v.Feeds[i].Loads, &v.Feeds[i], fmt.Sprintf("/variants/%d/feeds/%d", q.Variant, i))
+		b.find(v.Feeds[i].Loads, &v.Feeds[i], fmt.Sprintf("/variants/%d/feeds/%d", q.Variant, i), nil)
 	}
 	if b.node == nil || b.node.Driver == nil {
 		return nil, fmt.Errorf("there is no driver %q", q.Node)
@@ -169,6 +170,7 @@ func For(ctx context.Context, light *design.Light, q Question) (*Plan, error) {
 	if f := b.floors(); len(f.Steps) > 0 {
 		p.Procedures = append(p.Procedures, f)
 	}
+	b.dimmersFull(p)
 	b.resistor(p)
 	b.dimming(p)
 	b.record(p, v.SetUp)
@@ -183,18 +185,35 @@ type bench struct {
 	node    *design.Node
 	feed    *design.Feed
 	pointer string
+	dimmers []string
 	d       *design.Driver
 	model   *chain.Model
 	wantedA float64
 }
 
-func (b *bench) find(nodes []design.Node, f *design.Feed, at string) {
+// find looks for the driver; dimmers are the pointers of those on the way.
+func (b *bench) find(nodes []design.Node, f *design.Feed, at string, dimmers []string) {
 	for i := range nodes {
 		here := fmt.Sprintf("%s/loads/%d", at, i)
 		if nodes[i].ID == b.q.Node {
-			b.node, b.feed, b.pointer = &nodes[i], f, here
+			b.node, b.feed, b.pointer, b.dimmers = &nodes[i], f, here, dimmers
 		}
-		b.find(nodes[i].Loads, f, here)
+		way := dimmers
+		if nodes[i].Dimmer != nil {
+			way = append(slices.Clone(dimmers), here)
+		}
+		b.find(nodes[i].Loads, f, here, way)
+	}
+}
+
+// dimmersFull comes first where a dimmer stands before the driver.
+func (b *bench) dimmersFull(p *Plan) {
+	if len(b.dimmers) == 0 {
+		return
+	}
+	for i := range p.Procedures {
+		first := Step{ID: "dimmer-full", Do: "Turn the dimmer before it to its highest: what is to be read below is that of full level."}
+		p.Procedures[i].Steps = append([]Step{first}, p.Procedures[i].Steps...)
 	}
 }
 
@@ -264,11 +283,15 @@ func (b *bench) feedPointer() string {
 	return ""
 }
 
-// undimmed is a solver with the driver at its full current: meters mislead on one
+// undimmed is a solver with the driver, and dimmers before it, at full: meters mislead on one
 // that is switched, and the setting is that of full current.
 func (b *bench) undimmed() *chain.Solver {
 	s := b.model.Solver()
-	_ = s.Vary(b.set("dimming/current", 1), b.set("dimming/duty", 1)) // a driver has both
+	full := []chain.Variation{b.set("dimming/current", 1), b.set("dimming/duty", 1)}
+	for _, at := range b.dimmers {
+		full = append(full, chain.Variation{Pointer: at + "/dimmer/level", Op: chain.Set, Value: 1})
+	}
+	_ = s.Vary(full...) // a driver has both, and a dimmer its level
 	return s
 }
 
@@ -318,8 +341,12 @@ func (b *bench) tolerance() float64 {
 	return currentShare
 }
 
+// lastDigits is what a plain meter leaves open however little there is to read, in the
+// unit of the quantity (common practice).
+var lastDigits = map[string]float64{"voltage": 0.02, "current": 5e-4, "resistance": 1e-3, "power": 0.01}
+
 func reading(what, quantity string, expected, share float64) *Reading {
-	return &Reading{What: what, Quantity: quantity, Expected: expected, Within: math.Max(math.Abs(expected)*share, 1e-6)}
+	return &Reading{What: what, Quantity: quantity, Expected: expected, Within: math.Max(math.Abs(expected)*share, lastDigits[quantity])}
 }
 
 func (r *Reading) wanting(x float64) *Reading {

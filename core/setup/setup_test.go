@@ -236,6 +236,36 @@ func TestEveryFamilyHasSteps(t *testing.T) {
 	}
 }
 
+// A supply without pots has no pots to turn: its voltage without load, what its strip
+// takes, and what is left at the far end, here of 5 m at 14.4 W/m and 0.12 Ω/m on 12 V,
+// about 51 W and 10.8 V (computed twice, independently). With a voltage pot that is turned
+// first.
+func TestFixedVoltage(t *testing.T) {
+	l := light(mains, design.Driver{Family: "voltage", SetVoltageV: p(12.0), MaxCurrentA: p(8.0), Efficiency: p(0.9), EfficiencyInV: p(230.0)}, design.DriverUse{}, 1)
+	l.Parts = append(l.Parts, design.Part{ID: "strip", Name: "strip", Strip: &design.Strip{VoltageV: 12, PerMetreW: p(14.4), CutM: 0.05, LoopOhm: p(0.12), FluxLmPer: p(1200.0)}})
+	l.Variants[0].Feeds[0].Loads[0].Loads = []design.Node{{ID: "table", Strip: &design.StripUse{PartID: "strip", PiecesM: []float64{5}}}}
+	got := plan(t, l, Question{})
+	if got.Procedures[0].Name != "Fixed voltage" || step(t, got, 0, "open-voltage").Reading.Expected != 12 || !strings.Contains(step(t, got, 0, "open-voltage").Caution, "residual-current") {
+		t.Errorf("%+v", got.Procedures[0])
+	}
+	if a, v := step(t, got, 0, "on").Reading.Expected, step(t, got, 0, "far-table").Reading.Expected; math.Abs(12*a-51) > 1 || math.Abs(v-10.8) > 0.1 {
+		t.Errorf("%g W, %g V at the far end", 12*a, v)
+	}
+	// Behind a dimmer turned down it is read with the dimmer turned up.
+	feed := &l.Variants[0].Feeds[0]
+	plain := feed.Loads
+	l.Parts[0].Driver.Dimming = "phase-cut"
+	feed.Loads = []design.Node{{ID: "wall", Dimmer: &design.Dimmer{Level: 0.1}, Loads: plain}}
+	if behind := plan(t, l, Question{}); behind.Procedures[0].Steps[0].ID != "dimmer-full" || math.Abs(step(t, behind, 0, "on").Reading.Expected-step(t, got, 0, "on").Reading.Expected) > 1e-9 {
+		t.Errorf("behind a dimmer: %+v", behind.Procedures[0].Steps)
+	}
+	feed.Loads = plain
+	l.Parts[0].Driver.MinVoltageV, l.Parts[0].Driver.MaxVoltageV, l.Variants[0].Feeds[0].Loads[0].Driver.SetVoltageV = p(10.0), p(14.0), p(12.5)
+	if s := step(t, plan(t, l, Question{}), 0, "open-voltage"); s.Reading.Wanted == nil || *s.Reading.Wanted != 12.5 || !strings.Contains(s.Do, "turn the voltage pot") {
+		t.Errorf("with a voltage pot: %+v", s)
+	}
+}
+
 // An ammeter in a circuit that nothing regulates is a resistor in the solve: with a
 // source of exactly V(I) + I·(R + 0.05 Ω), from a point of the curve, it shows I.
 func TestAmmeterBurden(t *testing.T) {

@@ -19,15 +19,16 @@ const regulators = new Set<string>(['linear', 'buck', 'boost', 'buck-boost', 'wi
 /** Where the current knob begins to do anything, as the server works it out. */
 function knobHint(travel: number | undefined, d: Driver): string | undefined {
   if (travel === undefined) return d.minCurrentA !== undefined && d.maxCurrentA !== undefined ? `${d.minCurrentA} to ${d.maxCurrentA} A` : undefined
-  if (travel >= 0.999) return 'the knob dims over all its travel'
-  return travel > 0 ? `the knob dims below ${(travel * 100).toFixed(0)} % of its travel` : 'the knob does nothing with this load'
+  const what = d.minCurrentA !== undefined ? 'the knob' : 'the dimmer'
+  if (travel >= 0.999) return `${what} dims over all its travel`
+  return travel > 0 ? `${what} dims below ${(travel * 100).toFixed(0)} % of its travel` : `${what} does nothing with this load`
 }
 
 /** The knob's travel, the part of it that dims filled. */
 function Travel({ share }: { share: number | undefined }) {
   if (share === undefined) return null
   return (
-    <Box role="img" aria-label={`The knob dims over ${(share * 100).toFixed(0)} % of its travel`} sx={{ height: 8, background: 'var(--track)', borderRadius: 1, my: 0.5 }}>
+    <Box role="img" aria-label={`Dims over ${(share * 100).toFixed(0)} % of its travel`} sx={{ height: 8, background: 'var(--track)', borderRadius: 1, my: 0.5 }}>
       <Box sx={{ width: `${share * 100}%`, height: '100%', background: 'var(--light-flow)', borderRadius: 1 }} />
     </Box>
   )

@@ -24,7 +24,7 @@ export function MatchRow({ m, inUse, facts, gives, onTry }: { m: Matched; inUse:
         </Box>
       </Box>
       <Box sx={{ fontSize: 13, color: 'var(--ink-soft)', whiteSpace: 'nowrap' }}>
-        {m.cabinet && `${m.stock} ×`}{' '}
+        {m.cabinet && ((m.needs ?? 1) > m.stock ? <Box component="span" sx={{ color: 'var(--caution-ink)' }}>{m.stock} of {m.needs}</Box> : `${m.stock} ×`)}{' '}
         {!inUse && m.fit !== 'no' && (
           <Button sx={{ minWidth: 0, p: 0 }} aria-label={`Try it: ${m.part.name}`} onClick={onTry}>
             Try it

@@ -7,6 +7,9 @@ import { useSettings } from '../../settings/SettingsProvider'
 import { amps, digits, show, text } from '../../units/quantity'
 import { nodeName, type Placed } from '../tree'
 
+/** Shown where there is room. */
+const wide = { display: { xs: 'none', sm: 'table-cell' } }
+
 /** A strip along its length: voltage and light from end to end, and the list to cut it by. */
 export function StripRun({ light, variant, strip }: { light: Light; variant: number; strip: Placed }) {
   const { settings } = useSettings()
@@ -33,21 +36,21 @@ export function StripRun({ light, variant, strip }: { light: Light; variant: num
     <Box data-testid="strip-run">
       <Box component="table" aria-label={`Cut list of ${nodeName(strip.node)}`} sx={{ width: '100%', fontSize: 13, borderCollapse: 'collapse', '& td, & th': { textAlign: 'right', borderTop: '1px solid var(--line)', py: 0.3, pl: 1, fontWeight: 400 }, '& th': { color: 'var(--ink-soft)', verticalAlign: 'bottom' }, '& td:first-of-type, & th:first-of-type': { textAlign: 'left', pl: 0 } }}>
         <thead>
-          <tr><th scope="col">Cut list</th><th scope="col">Cut to</th><th scope="col">Segments</th><th scope="col">Takes</th><th scope="col">Light</th><th scope="col">Darkest segment</th></tr>
+          <tr><th scope="col">Cut list</th><th scope="col">Cut to</th><Box component="th" scope="col" sx={wide}>Segments</Box><th scope="col">Takes</th><th scope="col">Light</th><th scope="col">Darkest segment</th></tr>
         </thead>
         <tbody>
           {found.data.map((r) => (
             <tr key={r.piece}>
               <td>Piece {r.piece + 1}{r.askedM - r.cutM > 1e-6 * r.askedM && <Box component="span" sx={{ color: 'var(--caution-ink)' }}> (asked {metres(r.askedM)})</Box>}</td>
               <td className="figure">{metres(r.cutM)}</td>
-              <td className="figure">{r.segments}</td>
+              <Box component="td" className="figure" sx={wide}>{r.segments}</Box>
               <td className="figure">{amps(r.currentA)}</td>
               <td className="figure">{r.fluxLm > 0 ? `${digits(r.fluxLm, 3)} lm` : '—'}</td>
               <td className="figure" style={{ color: r.farLight < 0.8 ? 'var(--caution-ink)' : undefined }}>{digits(r.farV, 3)} V · {(100 * r.farLight).toFixed(0)} %</td>
             </tr>
           ))}
           {found.data.length > 1 && (
-            <tr><td>In all</td><td className="figure">{metres(whole)}</td><td className="figure">{found.data.reduce((n, r) => n + r.segments, 0)}</td><td className="figure">{amps(found.data.reduce((a, r) => a + r.currentA, 0))}</td><td className="figure">{digits(found.data.reduce((lm, r) => lm + r.fluxLm, 0), 3)} lm</td><td /></tr>
+            <tr><td>In all</td><td className="figure">{metres(whole)}</td><Box component="td" className="figure" sx={wide}>{found.data.reduce((n, r) => n + r.segments, 0)}</Box><td className="figure">{amps(found.data.reduce((a, r) => a + r.currentA, 0))}</td><td className="figure">{digits(found.data.reduce((lm, r) => lm + r.fluxLm, 0), 3)} lm</td><td /></tr>
           )}
         </tbody>
       </Box>

@@ -1,0 +1,59 @@
+package setup
+
+import (
+	"fmt"
+
+	"photherm/core/design"
+)
+
+// fixedVoltage is a supply whose current nobody sets: its voltage is checked without
+// load, then what its load takes, and for a strip what is left at the far end.
+func (b *bench) fixedVoltage() Procedure {
+	open := b.setV()
+	if b.d.OpenOutputV != nil {
+		open = *b.d.OpenOutputV
+	}
+	first := Step{ID: "open-voltage", Do: "Nothing connected to the output. Power on and read it; mark plus and minus.", Caution: b.powerOn(), Reading: reading("output, open", "voltage", open, meterShare+0.02)}
+	if b.voltagePot() {
+		first.Do = fmt.Sprintf("Nothing connected to the output. Power on and turn the voltage pot until the meter shows %s; mark plus and minus.", volts(b.setV()))
+		first.Reading = reading("output, open", "voltage", b.setV(), meterShare+0.02).wanting(b.setV())
+	}
+	at := b.probe()
+	steps := []Step{
+		first,
+		{ID: "connect", Do: "Power off and wait until the output is down. Connect the load with an ammeter in one wire. Check the polarity twice."},
+		{ID: "on", Do: "Power on and read the current.", Reading: reading("current", "current", at.OutA, 0.1)},
+		{ID: "loaded", Do: "Read the voltage where the load begins.", Reading: reading("voltage at the load", "voltage", at.OutV, voltageShare)},
+	}
+	for i := range b.node.Loads {
+		if n := &b.node.Loads[i]; n.Strip != nil {
+			if v, ok := b.farV(n); ok {
+				steps = append(steps, Step{ID: "far-" + n.ID, Do: "Read the voltage at the far end of the strip: in the middle if it is fed from both ends.", Reading: reading("voltage at the far end", "voltage", v, voltageShare)})
+			}
+		}
+	}
+	steps = append(steps, Step{ID: "warm", Do: "Feel supply and load after twenty minutes: warm is well, too hot to hold is not."})
+	return Procedure{"Fixed voltage", "The load takes what it takes; nothing sets the current.", steps}
+}
+
+func (b *bench) setV() float64 {
+	switch {
+	case b.node.Driver.SetVoltageV != nil:
+		return *b.node.Driver.SetVoltageV
+	case b.d.SetVoltageV != nil:
+		return *b.d.SetVoltageV
+	}
+	return 0
+}
+
+// farV is the lowest voltage at a segment of a strip, undimmed.
+func (b *bench) farV(strip *design.Node) (float64, bool) {
+	record := make([]float64, len(b.model.Columns()))
+	b.undimmed().OperatingPoint(1, b.light.Conditions.AmbientC, record)
+	for i, c := range b.model.Columns() {
+		if c.Owner == strip.ID && c.Figure == "farV" {
+			return record[i], true
+		}
+	}
+	return 0, false
+}
