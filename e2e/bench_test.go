@@ -147,7 +147,7 @@ func TestPowerTree(t *testing.T) {
 	if len(loads) != len(before.Variants[0].Feeds[0].Loads)+1 || loads[1].Loads[0].Loads[0].Array == nil || loads[1].ID == loads[0].ID {
 		t.Fatalf("copied: %+v", loads)
 	}
-	p.press("button", "Hang something on North driver, copy")
+	p.press("button", "Hang something below North driver, copy")
 	p.press("[role=menuitem]", "Fan, gauge or controller")
 	p.saved()
 	p.press("button", "Remove North switch, copy")
@@ -348,7 +348,7 @@ func TestStringsThatDiffer(t *testing.T) {
 func TestMeasuredLoad(t *testing.T) {
 	id := copyOf(t, "pier-lantern.json", "Lantern with an old bulb")
 	p := open(t, "/lights/"+id+"?pane=tree")
-	p.press("button", "Hang something on Battery")
+	p.press("button", "Hang something below Battery")
 	p.press("[role=menuitem]", "Measured load")
 	p.saved()
 	p.press("[data-stage=emitters]", "")

@@ -391,24 +391,25 @@ func TestAccessible(t *testing.T) {
 		return ids
 	}
 	light := "/lights/" + lightID(t, "Shore-search handlamp")
-	for _, path := range []string{"/", "/cabinet", light, light + "/source", light + "/driver", light + "/driver?pane=match", light + "/driver?pane=setup", light + "/emitters", light + "/emitters?pane=strings", light + "/emitters?pane=ratio", light + "/light", light + "/heat"} {
-		for _, theme := range []string{"Dark theme", "Light theme"} {
-			p := open(t, path)
-			switch {
-			case path == "/":
-				p.sees("Shore-search handlamp")
-			case path == "/cabinet":
-				p.press("button", "Cool white 3535 emitter, 3 A class")
-				p.sees("Farthest point from it")
-			case strings.Contains(path, "pane="):
-				p.until("the pane", `() => document.querySelector('[data-testid=matches] li, [data-testid=setup] li, [data-testid=strings] h2, [data-testid=ratios] td') !== null`)
-				// Until they are solved the answers are dimmed on purpose.
-				p.until("the answers", `() => document.querySelector('[role=group][aria-label=Answers]')?.getAttribute('aria-busy') === 'false'`)
-			default:
-				p.sees("Findings")
-				p.until("the chart", `() => document.querySelector('figure svg path') !== null`)
-			}
-			if theme == "Dark theme" {
+	tree, strip := "/lights/"+lightID(t, "Slipway lantern")+"?pane=tree", "/lights/"+lightID(t, "Chart-table strip")+"/emitters?pane=strip"
+	for _, path := range []string{"/", "/cabinet", tree, strip, light, light + "/source", light + "/driver", light + "/driver?pane=match", light + "/driver?pane=setup", light + "/emitters", light + "/emitters?pane=strings", light + "/emitters?pane=ratio", light + "/light", light + "/heat"} {
+		p := open(t, path)
+		switch {
+		case path == "/":
+			p.sees("Shore-search handlamp")
+		case path == "/cabinet":
+			p.press("button", "Cool white 3535 emitter, 3 A class")
+			p.sees("Farthest point from it")
+		case strings.Contains(path, "pane="):
+			p.until("the pane", `() => document.querySelector('[data-testid=matches] li, [data-testid=setup] li, [data-testid=strings] h2, [data-testid=ratios] td, [data-testid=tree] input, [data-testid=strip-run] td') !== null`)
+			// Until they are solved the answers are dimmed on purpose.
+			p.until("the answers", `() => document.querySelector('[role=group][aria-label=Answers]')?.getAttribute('aria-busy') === 'false'`)
+		default:
+			p.sees("Findings")
+			p.until("the chart", `() => document.querySelector('figure svg path') !== null`)
+		}
+		for _, theme := range []string{"light", "dark"} {
+			if theme == "dark" {
 				p.press("button", "Dark theme")
 				p.until("dark", `() => document.documentElement.dataset.theme === 'dark'`)
 			}

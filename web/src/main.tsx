@@ -11,7 +11,7 @@ import { router } from './routes'
 import { SettingsProvider } from './settings/SettingsProvider'
 import { theme } from './theme'
 
-const queries = new QueryClient({ defaultOptions: { queries: { retry: 1, refetchOnWindowFocus: false } } })
+const queries = new QueryClient({ defaultOptions: { queries: { retry: 1, refetchOnWindowFocus: false, gcTime: 30_000 } } })
 
 createRoot(document.getElementById('root')!).render(
   <StrictMode>

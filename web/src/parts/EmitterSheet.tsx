@@ -8,7 +8,7 @@ import { digits } from '../units/quantity'
 
 /** What an emitter's data make: the fitted curve through its points, how far they lie from it, and its colour. */
 export function EmitterSheet({ part }: { part: Part }) {
-  const sheet = useQuery({ queryKey: ['emitter', part], queryFn: () => answer(api.POST('/api/emitter', { body: { ...part, id: part.id || 'part' } })), retry: false, placeholderData: (old) => old })
+  const sheet = useQuery({ queryKey: ['emitter', part], queryFn: ({ signal }) => answer(api.POST('/api/emitter', { signal, body: { ...part, id: part.id || 'part' } })), retry: false, placeholderData: (old) => old })
   const chart = useMemo(() => {
     if (!sheet.data) return undefined
     const e = part.emitter!

@@ -37,7 +37,7 @@ function DriverMatches({ light, variant, driver, tryOut }: Props) {
   const [anyCell, setAnyCell] = useState(false)
   const size = partOf(light, light.variants[variant]?.feeds[driver.feed]?.sources[0]?.pack?.partId)?.part.cell?.size
   const query = { variant, node, anyCell: anyCell && size !== undefined }
-  const found = useQuery({ queryKey: ['match', 'drivers', query, light], queryFn: async () => (await answer(api.POST('/api/match/drivers', { params: { query }, body: light }))) ?? [], retry: false, placeholderData: (old) => old })
+  const found = useQuery({ queryKey: ['match', 'drivers', query, light], queryFn: async ({ signal }) => (await answer(api.POST('/api/match/drivers', { signal, params: { query }, body: light }))) ?? [], retry: false, placeholderData: (old) => old })
   if (found.isError) return <Box sx={{ color: 'var(--ink-soft)' }}>{found.error.message}</Box>
   if (!found.data) return <Box sx={{ color: 'var(--ink-soft)' }}>Asking which fit…</Box>
   return (
@@ -66,7 +66,7 @@ function DriverMatches({ light, variant, driver, tryOut }: Props) {
 
 function EmitterMatches({ light, variant, driver, array, tryOut }: Props & { array: Placed }) {
   const query = { variant, node: driver.node.id, array: array.node.id }
-  const found = useQuery({ queryKey: ['match', 'emitters', query, light], queryFn: async () => (await answer(api.POST('/api/match/emitters', { params: { query }, body: light }))) ?? [], retry: false, placeholderData: (old) => old })
+  const found = useQuery({ queryKey: ['match', 'emitters', query, light], queryFn: async ({ signal }) => (await answer(api.POST('/api/match/emitters', { signal, params: { query }, body: light }))) ?? [], retry: false, placeholderData: (old) => old })
   if (found.isError) return <Box sx={{ color: 'var(--ink-soft)' }}>{found.error.message}</Box>
   if (!found.data) return <Box sx={{ color: 'var(--ink-soft)' }}>Asking which fit…</Box>
   const boards = array.node.array?.count ?? 1

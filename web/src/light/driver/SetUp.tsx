@@ -31,7 +31,7 @@ export function SetUp({ light, variant, driver, edit }: Props) {
   const [shutter, setShutter] = useKept('shutter', 60)
   const node = driver.node.id
   const query = { variant, node, series, drawer, clockHz: clockMHz * 1e6, shutterS: 1 / shutter }
-  const asked = useQuery({ queryKey: ['setup', query, light], queryFn: () => answer(api.POST('/api/setup', { params: { query }, body: light })), retry: false, placeholderData: (old) => old })
+  const asked = useQuery({ queryKey: ['setup', query, light], queryFn: ({ signal }) => answer(api.POST('/api/setup', { signal, params: { query }, body: light })), retry: false, placeholderData: (old) => old })
   if (asked.isError) return <Box role="alert" sx={{ color: 'var(--stop)' }}>{asked.error.message}</Box>
   const plan = asked.data
   if (!plan) return null

@@ -9,7 +9,7 @@ import { nodeName, type Placed } from '../tree'
 export function RatioView({ light, variant, array }: { light: Light; variant: number; array: Placed }) {
   const { settings } = useSettings()
   const node = array.node.id
-  const found = useQuery({ queryKey: ['ratios', variant, node, light], queryFn: async () => (await answer(api.POST('/api/ratios', { params: { query: { variant, array: node } }, body: light }))) ?? [], retry: false, placeholderData: (old) => old })
+  const found = useQuery({ queryKey: ['ratios', variant, node, light], queryFn: async ({ signal }) => (await answer(api.POST('/api/ratios', { signal, params: { query: { variant, array: node } }, body: light }))) ?? [], retry: false, placeholderData: (old) => old })
   if (found.isError) return <Box sx={{ color: 'var(--ink-soft)' }}>{found.error.message}</Box>
   const rows = found.data ?? []
   const line = (label: string, cell: (r: (typeof rows)[number]) => string) => (

@@ -8,7 +8,7 @@ type Sharing = Schemas['Sharing']
 
 /** How each array's strings share its current, what the worst of a bin would take, and whether warming settles. */
 export function StringBars({ light, variant, arrays }: { light: Light; variant: number; arrays: Placed[] }) {
-  const found = useQuery({ queryKey: ['sharing', variant, light], queryFn: async () => (await answer(api.POST('/api/sharing', { params: { query: { variant } }, body: light }))) ?? [], retry: false, placeholderData: (old) => old })
+  const found = useQuery({ queryKey: ['sharing', variant, light], queryFn: async ({ signal }) => (await answer(api.POST('/api/sharing', { signal, params: { query: { variant } }, body: light }))) ?? [], retry: false, placeholderData: (old) => old })
   if (found.isError) return <Box sx={{ color: 'var(--ink-soft)' }}>{found.error.message}</Box>
   return (
     <Box data-testid="strings">

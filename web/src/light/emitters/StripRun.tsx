@@ -14,7 +14,7 @@ const wide = { display: { xs: 'none', sm: 'table-cell' } }
 export function StripRun({ light, variant, strip }: { light: Light; variant: number; strip: Placed }) {
   const { settings } = useSettings()
   const node = strip.node.id
-  const found = useQuery({ queryKey: ['strip', variant, node, light], queryFn: async () => (await answer(api.POST('/api/strip', { params: { query: { variant, node } }, body: light }))) ?? [], retry: false, placeholderData: (old) => old })
+  const found = useQuery({ queryKey: ['strip', variant, node, light], queryFn: async ({ signal }) => (await answer(api.POST('/api/strip', { signal, params: { query: { variant, node } }, body: light }))) ?? [], retry: false, placeholderData: (old) => old })
   const chart = useMemo(() => {
     const runs = found.data?.filter((r) => r.along.length > 0) ?? []
     if (runs.length === 0) return undefined

@@ -52,7 +52,7 @@ export function PowerTree(props: Props) {
               <Name value={f.name ?? ''} fallback="Where power comes in" strong onChange={(v) => name(here, v)} />
               <Flow moment={moment} id={f.id} figures={['busV', 'busA', 'sourceW']} />
               <Pick label={`Add a source to ${word}`} word="+ source" options={Object.entries(sourceKinds).map(([k, s]) => [k, s.word])} onPick={(k) => putFeed(i, { ...f, sources: [...f.sources, sourceKinds[k]!.make(newId(k))] }, 'A source it must accept')} />
-              <Pick label={`Hang something on ${word}`} word="+ below" options={below} onPick={(k) => hang(k, here)} />
+              <Pick label={`Hang something below ${word}`} word="+ below" options={below} onPick={(k) => hang(k, here)} />
               {variant.feeds.length > 1 && <Small label={`Remove feed ${word}`} onClick={() => putFeed(i, undefined, 'Feed removed')}>×</Small>}
             </Row>
             {f.sources.map((s, k) => (
@@ -104,7 +104,7 @@ function NodeRow({ light, variant, at, moment, edit, onGo, onChoose, p, onName, 
       {p.node.switch && <Small label={`${what} is ${open ? 'off' : 'on'}`} onClick={() => edit(set(light, `${p.pointer}/switch/open`, open ? undefined : true), 'Switch')}>{open ? 'off' : 'on'}</Small>}
       <Flow moment={moment} id={p.node.id} figures={['inV', 'inA', 'inW']} />
       <Pick label={`Put something before ${what}`} word="+ before" options={before} onPick={insert} />
-      {kind.feeds ? <Pick label={`Hang something on ${what}`} word="+ below" options={below} onPick={onHang} /> : <Box sx={{ width: 51, display: { xs: 'none', sm: 'block' } }} />}
+      {kind.feeds ? <Pick label={`Hang something below ${what}`} word="+ below" options={below} onPick={onHang} /> : <Box sx={{ width: 51, display: { xs: 'none', sm: 'block' } }} />}
       <Pick label={`Move ${what}`} word="move" options={moves} onPick={move} />
       <Small label={`Copy ${what}`} onClick={() => edit(copyBranch(light, variant, p.pointer), 'Branch copied')}>copy</Small>
       <Pick label={`Remove ${what}`} word="×" options={(p.node.loads?.length ?? 0) > 0 ? [['all', 'Remove with all below it'], ['keep', 'Remove, keep what hangs on it']] : undefined} onPick={(k) => edit(takeOut(light, p.pointer, k === 'keep'), 'Taken out of the tree')} />
