@@ -316,6 +316,40 @@ func TestTwoChannels(t *testing.T) {
 	closeTo(t, "from the supply", figure("f", "sourceW"), 2*0.66*36/0.9, 0.02)
 }
 
+// A strip straight on a pack fades: it draws the pack down to where it goes out, and
+// comes to rest there with charge to spare. The run ends then, its half and tenth of the
+// light in between, whether the light is known or only the power; cut off before, it ends
+// there.
+func TestStripFadesOnPack(t *testing.T) {
+	parts := []design.Part{
+		{ID: "cell", Name: "c", Cell: &design.Cell{Chemistry: "li-ion-4.2", CapacityAh: 2.5, ResistanceOhm: 0.05}},
+		{ID: "strip", Name: "s", Strip: &design.Strip{VoltageV: 12, PerMetreW: ptr(9.6), CutM: 0.05, LoopOhm: ptr(0.1), KneeV: ptr(10.6), FluxLmPer: ptr(900.0)}},
+	}
+	light := func() *design.Light {
+		l := supplyLight(0, 0, parts, design.Node{ID: "run", Strip: &design.StripUse{PartID: "strip", PiecesM: []float64{1}}})
+		l.Variants[0].Feeds[0].Sources[0] = design.Source{ID: "s", Pack: &design.Pack{PartID: "cell", Series: 3, Parallel: 1, CutoffCellV: ptr(2.8)}}
+		return l
+	}
+	r := run(t, compile(t, light()))
+	a := r.Answers()
+	if r.End.Kind != "faded" || a.HalfS == nil || a.TenthS == nil || a.EndS == nil || !(*a.HalfS < *a.TenthS && *a.TenthS < *a.EndS) || !r.Ledger.Closes() {
+		t.Fatalf("ends by %+v, %+v, ledger %+v", r.End, a, r.Ledger)
+	}
+	last := r.Records[len(r.Records)-1]
+	if v := column(t, r.Model, last, "run", "inV"); math.Abs(v-10.6) > 0.01 {
+		t.Errorf("it goes out at %g V", v)
+	}
+	parts[1].Strip.FluxLmPer = nil
+	if dark := run(t, compile(t, light())); dark.End.Kind != "faded" || dark.Answers().EndS == nil {
+		t.Errorf("of unknown light: %+v", dark.End)
+	}
+	early := light()
+	early.Variants[0].Feeds[0].Sources[0].Pack.CutoffCellV = ptr(3.6)
+	if cut := run(t, compile(t, early)); cut.End.Kind != "cut-off" {
+		t.Errorf("cut off at 10.8 V: %+v", cut.End)
+	}
+}
+
 // Common practice: four channels of 20 mA that may be tied give 80 mA, and eight
 // strings on them take 10 mA each.
 func TestTiedChannels(t *testing.T) {

@@ -14,7 +14,7 @@ import (
 // An Event is something that happens during a run.
 type Event struct {
 	T    float64 `json:"t" doc:"Seconds after switch-on"`
-	Kind string  `json:"kind" enum:"drop-out,regulates,half-light,tenth-light,cut-off,empty,lock-out,hiccup,cycling,dark,settled,overheat,time-limit" doc:"What happens"`
+	Kind string  `json:"kind" enum:"drop-out,regulates,half-light,tenth-light,cut-off,empty,lock-out,hiccup,cycling,dark,faded,settled,overheat,time-limit" doc:"What happens"`
 	Node string  `json:"node" doc:"Id of the node or feed"`
 	Text string  `json:"text" doc:"One sentence"`
 }
@@ -88,6 +88,7 @@ type runner struct {
 	settle   []float64 // temperatures at rest; nil: runs to empty
 	start0   []float64
 	flux30   float64
+	input30W float64 // what the sources gave at the same time; 0: not there yet
 	quad     [4]float64 // integrals of input, light, air and loose heat, J
 	chunk    []float64
 }
@@ -124,17 +125,23 @@ func (r *runner) do(ctx context.Context) (*Run, error) {
 	} else if err := r.loop(ctx); err != nil {
 		return nil, err
 	}
-	if r.flux30 == 0 {
-		r.flux30 = r.total(len(r.run.T)-1, totalFluxLm)
+	if r.input30W == 0 {
+		r.reference()
 	}
 	r.run.FluxAt0 = r.flux30
 	r.run.Evals = r.st.Evals
 	chem1, polar1 := r.chemicalJ(r.y)
-	r.run.Ledger = newLedger("J", 1e-5*chem0,
+	r.run.Ledger = newLedger("J", 1e-4*chem0,
 		[]Entry{{"from the charge of the packs", chem0 - chem1}, {"from supplies", r.quad[0]}},
 		[]Entry{{"light", r.quad[1]}, {"heat to the air", r.quad[2]}, {"heat to the surroundings", r.quad[3]},
 			{"heat still stored", r.storedJ(r.y) - stored0}, {"held by polarisation", polar1 - polar0}})
 	return r.run, nil
+}
+
+// reference takes what later light is measured by.
+func (r *runner) reference() {
+	last := len(r.run.T) - 1
+	r.flux30, r.input30W = r.total(last, totalFluxLm), r.total(last, totalInputW)
 }
 
 func (r *runner) loop(ctx context.Context) error {
@@ -172,8 +179,8 @@ func (r *runner) loop(ctx context.Context) error {
 				continue
 			}
 		}
-		if r.flux30 == 0 && at >= almostReferenceS {
-			r.flux30 = r.total(len(r.run.T)-1, totalFluxLm)
+		if r.input30W == 0 && at >= almostReferenceS {
+			r.reference()
 			r.electrical(r.y)
 			r.watchAll()
 		}
@@ -242,6 +249,10 @@ func (r *runner) watchAll() {
 			}
 		}
 	}
+	// Without a regulator a source may come to rest where its load goes out.
+	if r.settle == nil && r.input30W > 0 {
+		r.watches = append(r.watches, watch{"faded", 0, 0})
+	}
 	r.measureWatches()
 }
 
@@ -274,16 +285,28 @@ func (r *runner) value(w *watch) float64 {
 		p := &r.on[w.node]
 		return p.inV - r.nodes[w.node].drv.HeadroomV - p.outV
 	}
-	level := 0.5
-	if w.kind == "tenth-light" {
-		level = 0.1
-	}
 	light := 0.0
 	for k := range r.point {
 		light += r.point[k].fluxLm
 	}
-	return light - level*r.flux30
+	switch {
+	case w.kind == "half-light":
+		return light - 0.5*r.flux30
+	case w.kind == "tenth-light":
+		return light - 0.1*r.flux30
+	case r.flux30 > 0:
+		return light - fadedShare*r.flux30
+	}
+	input := 0.0
+	for i := range r.feeds {
+		input += r.feedAt[i].busW + r.packHeatW(i)
+	}
+	return input - fadedShare*r.input30W
 }
+
+// fadedShare is the share of the light at 30 s, or where that is not known of the power
+// then, from which a light is taken as out.
+const fadedShare = 1e-3
 
 // firstEvent looks for the first event of the last step and returns its watch
 // and time; −1 and the end of the step if there is none.
@@ -324,6 +347,9 @@ func (r *runner) happen(event int, at float64) bool {
 	case "lock-out", "hiccup":
 		r.note(w.kind, w.node, at)
 		r.locked[w.node] = true
+	case "faded":
+		r.end(w.kind, 0, at)
+		return true
 	case "drop-out":
 		kind := w.kind
 		if r.rising {
@@ -442,6 +468,7 @@ var eventText = map[string]string{
 	"hiccup":      "the emitters' voltage leaves the driver's window: it stops and tries again, over and over",
 	"cycling":     "the driver locks out, the source recovers, it starts again, over and over",
 	"dark":        "no light is left",
+	"faded":       "faded out: the source stands at the voltage at which its load goes out",
 	"settled":     "temperatures have settled",
 	"overheat":    "there is no steady state: it overheats",
 	"time-limit":  "still running when the calculation was ended",

@@ -148,6 +148,22 @@ func TestDimmerFindings(t *testing.T) {
 	}
 }
 
+// Charge that a load without a regulator cannot use is told; with a lower knee nothing
+// is left of it.
+func TestFadesOut(t *testing.T) {
+	for knee, told := range map[float64]bool{10.8: true, 8.4: false} {
+		l := &design.Light{Format: design.Format, Version: design.Version, Name: "strip on a pack", Conditions: design.Conditions{AmbientC: 20},
+			Parts: []design.Part{{ID: "s", Name: "Strip", Strip: &design.Strip{VoltageV: 12, PerMetreW: p(9.6), CutM: 0.05, LoopOhm: p(0.1), KneeV: &knee, FluxLmPer: p(900.0)}},
+				{ID: "c", Name: "Cell", Cell: &design.Cell{Chemistry: "li-ion-4.2", CapacityAh: 2.5, ResistanceOhm: 0.05}}},
+			Variants: []design.Variant{{ID: "v", Name: "v", Bodies: []design.Body{}, Feeds: []design.Feed{{ID: "f", Sources: []design.Source{{ID: "pack", Pack: &design.Pack{PartID: "c", Series: 3, Parallel: 1, CutoffCellV: p(2.5)}}},
+				Loads: []design.Node{{ID: "strip", Strip: &design.StripUse{PartID: "s", PiecesM: []float64{1}}}}}}}}}
+		f := find(judgeLight(t, l), "fades-out")
+		if (f != nil) != told || (f != nil && (*f.Value < 0.1 || *f.Value > 0.6)) {
+			t.Errorf("a strip that goes out at %g V: %+v", knee, f)
+		}
+	}
+}
+
 // Strip: cut where it can be, run no longer than one end feeds, on the voltage it is
 // made for; and rails of one supply judged together.
 func TestStripAndRails(t *testing.T) {

@@ -60,6 +60,24 @@ func (j *judge) hazard(node, stage string, v float64) {
 		Why: fmt.Sprintf("%s here is above 60 V DC, dangerous to touch even without mains: enclose it, discharge it before work, and follow the local code.", volts(v)), Value: &v, Limit: &limit, Unit: "V"})
 }
 
+// leftOver is the share of a charge that is worth a word when it cannot be used.
+const leftOver = 0.1
+
+// faded tells of charge that a light cannot use: it fades out before its pack is empty.
+func (j *judge) faded(f *design.Feed, s *design.Source, at string) {
+	c, ok := j.column[[2]string{f.ID, "charge"}]
+	if j.run.End.Kind != "faded" || !ok {
+		return
+	}
+	left := j.run.Records[len(j.run.Records)-1][c]
+	if left < leftOver {
+		return
+	}
+	limit := leftOver
+	j.add(Finding{Code: "fades-out", Severity: Caution, Stage: "source", Node: s.ID, Pointer: at + "/pack/series", Title: "Goes out before the pack is empty",
+		Why: fmt.Sprintf("Nothing regulates: the light follows the source down and goes out with %s of the charge left. More cells in series with a driver, a load for a lower voltage, or a step-up use it.", percent(left)), Value: &left, Limit: &limit})
+}
+
 func (j *judge) cells(f *design.Feed, s *design.Source, at string, inUse bool) {
 	if s.Supply != nil {
 		if a, _ := j.highest(f.ID, "busA"); inUse && s.Supply.MaxCurrentA != nil && a >= *s.Supply.MaxCurrentA*(1-1e-9) && a > 0 {
@@ -71,6 +89,7 @@ func (j *judge) cells(f *design.Feed, s *design.Source, at string, inUse bool) {
 	if s.Pack == nil || !inUse {
 		return
 	}
+	j.faded(f, s, at)
 	cell := j.data(s.Pack.PartID).Cell
 	if cell == nil {
 		return

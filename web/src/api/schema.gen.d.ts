@@ -1290,7 +1290,7 @@ export interface components {
              * @description What happens
              * @enum {string}
              */
-            kind: "drop-out" | "regulates" | "half-light" | "tenth-light" | "cut-off" | "empty" | "lock-out" | "hiccup" | "cycling" | "dark" | "settled" | "overheat" | "time-limit";
+            kind: "drop-out" | "regulates" | "half-light" | "tenth-light" | "cut-off" | "empty" | "lock-out" | "hiccup" | "cycling" | "dark" | "faded" | "settled" | "overheat" | "time-limit";
             /** @description Id of the node or feed */
             node: string;
             /**

@@ -14,8 +14,8 @@ interface Props {
   handle: Ref<HTMLDivElement>
 }
 
-const marked = new Set(['drop-out', 'half-light', 'tenth-light', 'cut-off', 'empty', 'lock-out', 'settled'])
-const shortName: Record<string, string> = { 'drop-out': 'headroom ends', 'half-light': 'half light', 'tenth-light': 'a tenth', 'cut-off': 'cut-off', empty: 'empty', 'lock-out': 'driver stops', settled: 'settled', cycling: 'cycling', dark: 'dark' }
+const marked = new Set(['drop-out', 'half-light', 'tenth-light', 'cut-off', 'empty', 'lock-out', 'faded', 'settled'])
+const shortName: Record<string, string> = { 'drop-out': 'headroom ends', 'half-light': 'half light', 'tenth-light': 'a tenth', 'cut-off': 'cut-off', empty: 'empty', 'lock-out': 'driver stops', settled: 'settled', cycling: 'cycling', dark: 'dark', faded: 'faded out' }
 const playSeconds = 12
 
 /** The one clock of the page: from switch-on to empty; everything on the page follows it. */
