@@ -5,6 +5,7 @@ import (
 	"encoding/json"
 	"fmt"
 	"io"
+	"math"
 	"net/http"
 	"os"
 	"path/filepath"
@@ -93,6 +94,26 @@ func TestMatchingEmitters(t *testing.T) {
 	a := light.Variants[0].Feeds[0].Loads[1].Loads[0].Loads[0].Array
 	if a.PartID != light.Parts[len(light.Parts)-1].ID || a.Series < 3 || glance(t, id).Answers.FluxLm == nil {
 		t.Errorf("kept %+v", a)
+	}
+}
+
+// The schools side by side, each from the solver: half of the light lasts longer with the
+// current lowered than switched, and nothing of it is kept.
+func TestSchools(t *testing.T) {
+	id := copyOf(t, "slipway-lantern.json", "Lantern to argue about")
+	p := open(t, "/lights/"+id+"/driver")
+	p.press("button", "Schools")
+	p.until("the figures", `() => document.querySelectorAll('[data-testid=schools] thead th').length === 5 && !document.querySelector('[data-testid=schools]').innerText.includes('…')`)
+	row, err := p.Eval(`() => [...[...document.querySelectorAll('[data-testid=schools] tbody tr')].find((r) => r.innerText.startsWith('Gives')).querySelectorAll('td')].map((c) => parseFloat(c.innerText))`)
+	if err != nil {
+		t.Fatal(err)
+	}
+	v := row.Value.Arr()
+	if whole, lowered, switched, groups := v[0].Num(), v[1].Num(), v[2].Num(), v[3].Num(); lowered < 1.1*whole || math.Abs(switched/whole-1) > 0.03 || math.Abs(groups/whole-1) > 0.03 {
+		t.Errorf("lumens a watt: %v", v)
+	}
+	if l := stored(t, id); len(l.Parts) != len(stored(t, lightID(t, "Slipway lantern")).Parts) || revision(t, id) != 1 {
+		t.Error("comparing changed the light")
 	}
 }
 

@@ -1,6 +1,7 @@
 import Box from '@mui/material/Box'
 import type { Light, Variant } from '../api/client'
 import { MatchList } from './driver/MatchList'
+import { Schools } from './driver/Schools'
 import { SetUp } from './driver/SetUp'
 import { RatioView } from './emitters/RatioView'
 import { StringBars } from './emitters/StringBars'
@@ -29,13 +30,14 @@ interface Props {
   onChoose: (node: string) => void
 }
 
+const driverPanes = ['match', 'setup', 'schools']
 const dragged = ['linear', 'buck', 'boost', 'buck-boost', 'voltage']
 
 /** Whether a view stands in the place of the course in time. */
 export function paneOpen(stage: Stage, pane: string, variant: Variant, chosen: string | undefined): boolean {
   const nodes = nodesOf(variant, '')
   if (stage === 'overview') return pane === 'tree'
-  if (stage === 'driver') return (pane === 'match' || pane === 'setup') && nodes.some((p) => p.node.driver)
+  if (stage === 'driver') return driverPanes.includes(pane) && nodes.some((p) => p.node.driver)
   if (stage !== 'emitters') return false
   const strip = chosenOf(litOf(nodes), chosen)?.node.strip
   return strip ? pane === 'strip' && strip.partId !== undefined : (pane === 'strings' || pane === 'ratio') && nodes.some((p) => p.node.array)
@@ -79,12 +81,13 @@ export function StagePane({ stage, light, variant, at, pane, chosen, moment, onP
   const part = partOf(light, use.partId)?.part.driver
   return (
     <>
-      <Tabs label="About the driver" value={pane} onChange={onPane} tabs={[['', 'Curves'], ['match', 'Matching'], ['setup', 'Set up']]}>
+      <Tabs label="About the driver" value={pane} onChange={onPane} tabs={[['', 'Curves'], ['match', 'Matching'], ['setup', 'Set up'], ['schools', 'Schools']]}>
         {drivers.length > 1 && <Box component="span" sx={{ ml: 'auto', fontSize: 13, color: 'var(--ink-soft)' }}>of {nodeName(driver.node)}</Box>}
       </Tabs>
       {pane === 'match' && <MatchList light={light} variant={variant} driver={driver} tryOut={tryOut} />}
       {pane === 'setup' && <SetUp key={driver.node.id} light={light} variant={variant} driver={driver} edit={edit} />}
-      {pane !== 'match' && pane !== 'setup' && use.partId && (
+      {pane === 'schools' && <Schools light={light} variant={variant} driver={driver} />}
+      {!driverPanes.includes(pane) && use.partId && (
         <PlaneChart key={driver.node.id} light={light} variant={variant} driver={driver} edit={edit} several={drivers.length > 1} setCurrentA={part && dragged.includes(part.family) && use.programOhm === undefined ? (use.setCurrentA ?? part.setCurrentA) : undefined} />
       )}
     </>

@@ -45,7 +45,6 @@ export function DriverBench(bench: BenchProps) {
       <BenchTitle title="Driver" keyName="2" />
       {drivers.length === 0 && <ToTree bench={bench}>No driver in this light: the source feeds the emitters directly, and its own resistance is all that limits the current.</ToTree>}
       <Chooser bench={bench} label="Which driver" list={drivers} />
-      {drivers.length > 1 && <School>For less light two schools: switch groups off, plain and each as efficient as before; or dim all, cooler, more even, and more lumens a watt.</School>}
       {dimmers.map((p) => (
         <Box key={p.node.id}>
           <Field bench={bench} label={`${nodeName(p.node)}, level`} pointer={`${p.pointer}/dimmer/level`} quantity="fraction" required />
@@ -69,10 +68,6 @@ export function DriverBench(bench: BenchProps) {
 function jumpers(offered: number[], set: number | undefined): Record<string, string> {
   const options = Object.fromEntries(offered.map((a) => [String(a), `${a} A`]))
   return set === undefined || offered.includes(set) ? options : { ...options, [String(set)]: `${set} A, no jumper` }
-}
-
-function School({ children }: { children: string }) {
-  return <Box sx={{ fontSize: 12, color: 'var(--ink-soft)', py: 0.5 }}>{children}</Box>
 }
 
 function Settings({ bench, p, d, from }: { bench: BenchProps; p: Placed; d?: Driver; from?: string }) {
@@ -108,7 +103,6 @@ function Settings({ bench, p, d, from }: { bench: BenchProps; p: Placed; d?: Dri
       {!['none', 'resistor', 'dropper', 'linear'].includes(d.family) && <Field bench={bench} label="Known efficiency" pointer={`${from}/driver/efficiency`} quantity="fraction" fallback={d.family === 'buck-boost' ? '83 % assumed' : '88 % assumed'} />}
       {d.class === 'I' && <Tick bench={bench} label="Its earth is connected" pointer={`${here}/unearthed`} inverted />}
       <Button sx={{ p: 0, minWidth: 0, mr: 2 }} onClick={() => bench.onFigures(from)}>All figures…</Button>
-      {['none', 'resistor', 'dropper'].includes(d.family) && <School>Direct drive fades with its source and warns of the end; a driver that regulates holds the light and then ends at once. Both have their friends.</School>}
       {(regulates || d.family === 'voltage') && !dimmed && <Button sx={{ p: 0, minWidth: 0 }} onClick={() => bench.edit(set(light, `${here}/dimming`, { current: 1 }), 'Dimming')}>{dimmable ? 'Dim it…' : 'Dim it (its data do not say how)…'}</Button>}
       {dimmed && <Modes bench={bench} p={p} d={d} />}
     </>
