@@ -296,19 +296,28 @@ func (s *server) ratios(ctx context.Context, in *struct {
 	return &struct{ Body []search.Ratio }{r}, nil
 }
 
+// solver compiles a variant of a posted light.
+func (s *server) solver(ctx context.Context, body Document, variant int) (*chain.Solver, error) {
+	light, err := s.read(ctx, body, variant)
+	if err != nil {
+		return nil, err
+	}
+	m, err := chain.Compile(light, chain.Options{Variant: variant})
+	if err != nil {
+		return nil, s.failure(ctx, err)
+	}
+	return m.Solver(), nil
+}
+
 func (s *server) sharing(ctx context.Context, in *struct {
 	VariantQuery
 	Body Document
 }) (*struct{ Body []chain.Sharing }, error) {
-	light, err := s.read(ctx, in.Body, in.Variant)
+	solver, err := s.solver(ctx, in.Body, in.Variant)
 	if err != nil {
 		return nil, err
 	}
-	m, err := chain.Compile(light, chain.Options{Variant: in.Variant})
-	if err != nil {
-		return nil, s.failure(ctx, err)
-	}
-	shares, err := m.Solver().Sharing(ctx)
+	shares, err := solver.Sharing(ctx)
 	if err != nil {
 		return nil, s.failure(ctx, err)
 	}
@@ -320,15 +329,11 @@ func (s *server) strip(ctx context.Context, in *struct {
 	Node string `query:"node" required:"true" maxLength:"64" doc:"Id of the strip"`
 	Body Document
 }) (*struct{ Body []array.Run }, error) {
-	light, err := s.read(ctx, in.Body, in.Variant)
+	solver, err := s.solver(ctx, in.Body, in.Variant)
 	if err != nil {
 		return nil, err
 	}
-	m, err := chain.Compile(light, chain.Options{Variant: in.Variant})
-	if err != nil {
-		return nil, s.failure(ctx, err)
-	}
-	runs, err := m.Solver().StripRuns(ctx, in.Node)
+	runs, err := solver.StripRuns(ctx, in.Node)
 	if err != nil {
 		return nil, s.questioned(ctx, "query.node", err)
 	}

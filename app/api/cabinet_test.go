@@ -6,6 +6,7 @@ import (
 	"strings"
 	"testing"
 
+	"photherm/core/array"
 	"photherm/core/chain"
 	"photherm/core/design"
 	"photherm/core/search"
@@ -170,6 +171,15 @@ func TestQuestions(t *testing.T) {
 	if len(shares) != 1 || shares[0].EvenA < 1.49 {
 		t.Errorf("sharing %+v", shares)
 	}
+	strip, err := examples.Files.ReadFile("chart-table-strip.json")
+	if err != nil {
+		t.Fatal(err)
+	}
+	var runs []array.Run
+	ask(t, "POST", "/api/strip?node=table&variant=1", string(strip)).read(t, &runs)
+	if len(runs) != 1 || runs[0].Segments != 49 || len(runs[0].Along) != 49 || runs[0].AskedM != 3.5 || runs[0].FarLight >= runs[0].Along[0].Light {
+		t.Errorf("cut list %+v", runs)
+	}
 	light, err := design.Decode([]byte(file))
 	if err != nil {
 		t.Fatal(err)
@@ -194,6 +204,8 @@ func TestQuestions(t *testing.T) {
 	}
 	for path, body := range map[string]string{
 		"/api/match/drivers?node=emitters":                            file,
+		"/api/strip?node=emitters":                                    file,
+		"/api/plane?node=emitters":                                    file,
 		"/api/match/emitters?node=driver&array=driver":                file,
 		"/api/match/cells?feed=nowhere":                               file,
 		"/api/setup?node=emitters":                                    file,

@@ -79,17 +79,13 @@ type planeInput struct {
 }
 
 func (s *server) plane(ctx context.Context, in *planeInput) (*struct{ Body *chain.Plane }, error) {
-	light, err := s.read(ctx, in.Body, in.Variant)
+	solver, err := s.solver(ctx, in.Body, in.Variant)
 	if err != nil {
 		return nil, err
 	}
-	model, err := chain.Compile(light, chain.Options{Variant: in.Variant})
+	plane, err := solver.Plane(ctx, in.Node)
 	if err != nil {
-		return nil, s.failure(ctx, err)
-	}
-	plane, err := model.Solver().Plane(ctx, in.Node)
-	if err != nil {
-		return nil, huma.Error422UnprocessableEntity("There is no such driver in this variant.", &huma.ErrorDetail{Location: "query.node", Message: err.Error()})
+		return nil, s.questioned(ctx, "query.node", err)
 	}
 	return &struct{ Body *chain.Plane }{plane}, nil
 }

@@ -91,10 +91,14 @@ func (s *Strip) segmentA(v float64) float64 {
 }
 
 // march goes from the far segment of a ladder to its feed: what voltage and
-// current it needs there for the far segment to stand at farV.
-func (s *Strip) march(l ladder, farV float64) (feedV, feedA, lm float64) {
+// current it needs there for the far segment to stand at farV. The voltage of each
+// segment is written to volts, the fed one first, if it has room for them.
+func (s *Strip) march(l ladder, farV float64, volts []float64) (feedV, feedA, lm float64) {
 	v, i := farV, 0.0
 	for k := range l.segments {
+		if len(volts) >= l.segments {
+			volts[l.segments-1-k] = v
+		}
 		a := s.segmentA(v)
 		if k == 0 && l.shared {
 			a /= 2
@@ -118,14 +122,14 @@ func (s *Strip) far(l ladder, v float64) float64 {
 	}
 	low, high := s.KneeV, v
 	fl := s.KneeV - v
-	top, _, _ := s.march(l, high)
+	top, _, _ := s.march(l, high, nil)
 	fh := top - v
 	for range 60 {
 		if fh == fl || high-low < 1e-12*v {
 			break
 		}
 		x := low - fl*(high-low)/(fh-fl)
-		got, _, _ := s.march(l, x)
+		got, _, _ := s.march(l, x, nil)
 		switch f := got - v; {
 		case math.Abs(f) < 1e-11*v:
 			return x
@@ -142,7 +146,7 @@ func (s *Strip) far(l ladder, v float64) float64 {
 func (s *Strip) CurrentA(voltageV float64) float64 {
 	total := 0.0
 	for _, l := range s.ladders {
-		_, a, _ := s.march(l, s.far(l, voltageV))
+		_, a, _ := s.march(l, s.far(l, voltageV), nil)
 		total += l.times * a
 	}
 	return total
@@ -154,7 +158,7 @@ func (s *Strip) Light(voltageV float64) (fluxLm, farV float64) {
 	farV = voltageV
 	for _, l := range s.ladders {
 		v := s.far(l, voltageV)
-		_, _, lm := s.march(l, v)
+		_, _, lm := s.march(l, v, nil)
 		fluxLm += l.times * lm
 		farV = min(farV, v)
 	}

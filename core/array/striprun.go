@@ -39,7 +39,8 @@ func (s *Strip) Runs(piecesM []float64, voltageV float64) []Run {
 		r := &out[l.piece]
 		r.FarV = s.far(l, voltageV)
 		r.FarLight = s.FarLight(r.FarV)
-		_, a, lm := s.march(l, r.FarV)
+		volts := make([]float64, 2*l.segments)
+		_, a, lm := s.march(l, r.FarV, volts)
 		r.CurrentA, r.FluxLm, r.FeedV = l.times*a, l.times*lm, voltageV-a*s.LeadOhm
 		r.Segments = l.segments
 		if l.times > 1 {
@@ -49,29 +50,17 @@ func (s *Strip) Runs(piecesM []float64, voltageV float64) []Run {
 			}
 		}
 		r.CutM = float64(r.Segments) * s.CutM
-		r.Along = s.spots(l, r.FarV, r.Segments)
+		r.Along = s.spots(l, volts[:r.Segments])
 	}
 	return out
 }
 
-// spots goes along a piece from its first fed end. The ladder is known from its far
-// segment; a piece fed from both ends is that ladder and its mirror.
-func (s *Strip) spots(l ladder, farV float64, segments int) []Spot {
-	volts := make([]float64, segments)
-	v, i := farV, 0.0
-	for k := range l.segments {
-		a := s.segmentA(v)
-		if k == 0 && l.shared {
-			a /= 2
-		}
-		i += a
-		volts[l.segments-1-k] = v
-		v += i * s.CopperOhm
-	}
-	if l.times > 1 {
-		for k := l.segments; k < segments; k++ {
-			volts[k] = volts[segments-1-k]
-		}
+// spots goes along a piece, of which volts holds the ladder from its first fed end; a
+// piece fed from both ends is that ladder and its mirror.
+func (s *Strip) spots(l ladder, volts []float64) []Spot {
+	segments := len(volts)
+	for k := l.segments; k < segments; k++ {
+		volts[k] = volts[segments-1-k]
 	}
 	stride := int(math.Ceil(float64(segments) / mostSpots))
 	out := make([]Spot, 0, segments/stride+1)

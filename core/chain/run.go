@@ -88,7 +88,7 @@ type runner struct {
 	settle   []float64 // temperatures at rest; nil: runs to empty
 	start0   []float64
 	flux30   float64
-	input30W float64 // what the sources gave at the same time; 0: not there yet
+	input30W float64    // what the sources gave at the same time; 0: not there yet
 	quad     [4]float64 // integrals of input, light, air and loose heat, J
 	chunk    []float64
 }

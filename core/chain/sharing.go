@@ -58,13 +58,8 @@ const gainStepK = 0.05
 // Coupling through other arrays on the same body is left out.
 func (s *Solver) Sharing(ctx context.Context) ([]Sharing, error) {
 	out := []Sharing{}
-	steady, err := s.Steady(ctx)
-	if err != nil {
+	if err := s.rest(ctx); err != nil {
 		return nil, err
-	}
-	if !steady.Converged {
-		s.start(s.scratch)
-		s.electrical(s.scratch)
 	}
 	y := append([]float64(nil), s.y...)
 	for k := range s.nodes {

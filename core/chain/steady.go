@@ -61,6 +61,17 @@ func (s *Solver) Steady(ctx context.Context) (*SteadyState, error) {
 	return st, nil
 }
 
+// rest leaves the operating point at the steady state where there is one, else at
+// switch-on.
+func (s *Solver) rest(ctx context.Context) error {
+	steady, err := s.Steady(ctx)
+	if err == nil && !steady.Converged {
+		s.start(s.scratch)
+		s.electrical(s.scratch)
+	}
+	return err
+}
+
 func nodeName(n *node) string {
 	if n.name != "" {
 		return n.name

@@ -18,13 +18,8 @@ func (s *Solver) StripRuns(ctx context.Context, id string) ([]array.Run, error) 
 	if !s.nodes[k].chosen {
 		return nil, fmt.Errorf("no strip is chosen yet")
 	}
-	steady, err := s.Steady(ctx)
-	if err != nil {
+	if err := s.rest(ctx); err != nil {
 		return nil, err
-	}
-	if !steady.Converged {
-		s.start(s.scratch)
-		s.electrical(s.scratch)
 	}
 	return s.nodes[k].strip.Runs(s.nodes[k].piecesM, s.on[k].innerV), nil
 }
