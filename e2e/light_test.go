@@ -315,6 +315,12 @@ func TestPlaneAndBranches(t *testing.T) {
 func TestSupplyKnobs(t *testing.T) {
 	id := copyOf(t, "germination-rack.json", "Rack to set up")
 	p := open(t, "/lights/"+id+"/driver")
+	// What the wall takes in a month, and what that costs once a price is said.
+	p.sees("kWh a month")
+	p.press("button", "Keys")
+	p.figure("/price", "0.25")
+	p.press("[role=dialog] button", "Close")
+	p.until("the cost", `() => { const e = document.querySelector('[data-answer=runtime]'); const c = /costs ([\d.]+) a month/.exec(e.innerText); return c && Math.abs(Number(c[1]) / 0.25 - Number(e.querySelector('strong').innerText)) < 0.1 }`)
 	p.sees("the knob dims over all its travel")
 	p.sees("constant current")
 	p.until("the voltage handle", `() => { const k = document.querySelector('[role=slider][aria-label="Set voltage"]'); return k !== null && getComputedStyle(k).visibility === 'visible' }`)

@@ -6,6 +6,7 @@ import DialogContent from '@mui/material/DialogContent'
 import DialogTitle from '@mui/material/DialogTitle'
 import FormControlLabel from '@mui/material/FormControlLabel'
 import Switch from '@mui/material/Switch'
+import { FigureField } from '../light/FigureField'
 import { useSettings } from '../settings/SettingsProvider'
 import type { Key } from './useKeys'
 
@@ -32,6 +33,7 @@ export function KeysDialog({ open, keys, onClose }: { open: boolean; keys: Key[]
           <FormControlLabel control={<Switch checked={settings.singleKeys} onChange={(e) => change({ singleKeys: e.target.checked })} />} label="Single keys work" />
           <FormControlLabel control={<Switch checked={settings.fahrenheit} onChange={(e) => change({ fahrenheit: e.target.checked })} />} label="Temperatures in °F" />
           <FormControlLabel control={<Switch checked={settings.inches} onChange={(e) => change({ inches: e.target.checked })} />} label="Lengths in inches, masses in ounces" />
+          <FigureField label="A kilowatt-hour costs, in your money" pointer="/price" quantity="count" value={settings.pricePerKWh} fallback="not said" onChange={(v) => change({ pricePerKWh: v })} />
         </Box>
       </DialogContent>
       <DialogActions>

@@ -99,7 +99,7 @@ export function Answers({ light, solution, before, moment, endS, stale }: Props)
       <Cell name="runtime" title={a?.halfS != null ? 'Runtime to half light' : a?.runtimeWhy === 'it runs from a supply' ? 'Running cost' : 'Runtime'} tone={short(brief.runtimeH === undefined || a?.halfS == null ? undefined : a.halfS >= brief.runtimeH * 3600)} aside={brief.runtimeH !== undefined && `wanted ${clock(brief.runtimeH * 3600)}`}>
         {a?.endS == null ? (
           a?.runtimeWhy === 'it runs from a supply' ? (
-            <Big shown={{ number: ((a.energyPerDayWh * 30.4) / 1000).toFixed(1), unit: 'kWh a month' }} sub="lit all day" />
+            <Big shown={{ number: ((a.energyPerDayWh * 30.4) / 1000).toFixed(1), unit: settings.pricePerKWh === undefined ? 'kWh a month' : 'kWh' }} sub={settings.pricePerKWh === undefined ? 'lit all day' : `· costs ${(((a.energyPerDayWh * 30.4) / 1000) * settings.pricePerKWh).toFixed(2)} a month, lit all day`} />
           ) : (
             none(a?.runtimeWhy)
           )

@@ -3,6 +3,8 @@ import type { Preferences } from '../units/quantity'
 
 export interface Settings extends Preferences {
   singleKeys: boolean
+  /** What a kilowatt-hour costs, in the user's own money. */
+  pricePerKWh?: number
 }
 
 const key = 'photherm-settings'

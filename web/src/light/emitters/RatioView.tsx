@@ -37,6 +37,7 @@ export function RatioView({ light, variant, array }: { light: Light; variant: nu
           {line('Heat in them', (r) => `${digits(r.heatW, 3)} W`)}
           {line('Junction', (r) => (r.junctionC == null ? 'not known' : text(show(r.junctionC, 'temperature', settings))))}
           {line('To 70 % of the light', (r) => (r.lifeH == null ? 'no test points' : `${r.lifeAtLeast ? 'over ' : 'about '}${(r.lifeH / 1000).toFixed(0)} 000 h`))}
+          {settings.pricePerKWh !== undefined && line('1000 h of it cost', (r) => (r.arrayW * settings.pricePerKWh!).toFixed(2))}
           {line('Emitters cost', (r) => (r.price == null ? 'no price' : r.price.toFixed(2)))}
         </tbody>
       </Box>
