@@ -542,3 +542,40 @@ func TestCopyTakesTheCabinetsFigures(t *testing.T) {
 		t.Errorf("kept %+v from %+v", *d.Driver, d.Origin)
 	}
 }
+
+// Drivers behind a supply are drawn so: one block before the lanes that branch off it, a
+// switch where it is in the wire, and the watts of the API in each.
+func TestDriversBehindSupply(t *testing.T) {
+	id := spoiled(t, "germination-rack.json", "Rack of two lines", func(l *design.Light, loads []design.Node) {
+		l.Parts = append(l.Parts, design.Part{ID: "line", Name: "Linear board", Driver: &design.Driver{Family: "linear", SetCurrentA: new(0.35), HeadroomV: new(0.5)}})
+		supply := &loads[0].Loads[0]
+		supply.Driver.SetVoltageV = new(42.0)
+		boards := supply.Loads[0]
+		boards.Array.Count = 1
+		other := boards
+		other.ID = "others"
+		supply.Loads = []design.Node{
+			{ID: "left", Name: "Left line", Driver: &design.DriverUse{PartID: "line"}, Loads: []design.Node{boards}},
+			{ID: "between", Name: "Right switch", Switch: &design.Switch{}, Loads: []design.Node{{ID: "right", Name: "Right line", Driver: &design.DriverUse{PartID: "line", SetCurrentA: new(0.6)}, Loads: []design.Node{other}}}},
+		}
+	})
+	p := open(t, "/lights/"+id+"/driver?t=30")
+	p.sees("Left line")
+	figures := glance(t, id).Figures
+	p.until("the watts of supply and lines", `(supply, left, right) => {
+		const words = [...document.querySelectorAll('[data-testid=ribbon] svg text')].map((e) => e.textContent).filter((w) => w.endsWith(' W')).map(parseFloat);
+		return Math.abs(words[1] - supply) < 0.11 && Math.abs(words[2] - left) < 0.11 && words.some((w) => Math.abs(w - right) < 0.11) }`,
+		figures["supply"]["inW"], figures["left"]["inW"], figures["right"]["inW"])
+	p.until("the switches in their wires", `() => {
+		const x = (e) => e.getBoundingClientRect().left + e.getBoundingClientRect().width / 2;
+		const [first, second] = ['Rack switch: on', 'Right switch: on'].map((n) => x(document.querySelector('[role=switch][aria-label="' + n + '"]')));
+		const blocks = [...document.querySelectorAll('[data-testid=ribbon] svg rect')].map((r) => x(r)).sort((a, b) => a - b);
+		return first < blocks[1] && blocks[1] < second && second < blocks[2] }`)
+	p.press("button", "Right line")
+	p.sees("of Right line")
+	p.press("[role=switch]", "Right switch: on")
+	p.saved()
+	if f := glance(t, id).Figures; f["right"]["inW"] != 0 || f["left"]["outA"] < 0.34 {
+		t.Errorf("switched off: %g W, the other %g A", f["right"]["inW"], f["left"]["outA"])
+	}
+}

@@ -87,12 +87,11 @@ function Drawing({ flows, width, upright, texts, open, moment, fullW, ambient, b
         {text.length > 20 ? `${text.slice(0, 19)}…` : text}
       </text>,
     )
-  const peers = (stage: Stage) => (stage === 'driver' ? flows.lanes.flatMap((l) => l.driver ?? []) : flows.lanes.flatMap((l) => l.arrays))
-  const block = (stage: Stage, i: number, v: number, h: number, fill: string, key: string, dashed: boolean, nodes: Placed[] = []) => {
+  const peers = (stage: Stage) => (stage === 'driver' ? [...flows.trunks.map((t) => t.driver), ...flows.lanes.flatMap((l) => l.driver ?? [])] : flows.lanes.flatMap((l) => l.arrays))
+  const block = (stage: Stage, i: number, v: number, h: number, fill: string, key: string, dashed: boolean, nodes: Placed[] = [], place?: { a: number; b: number }) => {
     // Of several branches the one that the workbench is about is outlined.
-    const outlined = open === stage && (!many || nodes.length === 0 || nodes.some((p) => p === chosenOf(peers(stage), chosen)))
-    const a = u(starts[i]!)
-    const b = a + u(blockLength)
+    const outlined = open === stage && (flows.lanes.length + flows.trunks.length < 2 || nodes.length === 0 || nodes.some((p) => p === chosenOf(peers(stage), chosen)))
+    const { a, b } = place ?? { a: u(starts[i]!), b: u(starts[i]!) + u(blockLength) }
     const rect = upright ? { x: v, y: a, width: Math.max(h, hairline), height: b - a } : { x: a, y: v, width: b - a, height: Math.max(h, hairline) }
     drawn.push(
       <rect key={key} {...rect} rx={2} fill={dashed ? 'none' : fill} stroke={outlined ? 'var(--power)' : dashed ? 'var(--note)' : 'none'} strokeWidth={outlined ? 2 : 1}
@@ -129,20 +128,38 @@ function Drawing({ flows, width, upright, texts, open, moment, fullW, ambient, b
   const s = block('source', 0, v0, sh, 'var(--power-soft)', 'source', sourceMissing)
   inside(s.a, v0, sh, state && sourceMissing ? '' : `${labels.source} W`, 'var(--ink)', 'source-w')
   const laneGap = flows.lanes.length > 1 ? 8 : 0
-  const outW = flows.lanes.reduce((sum, l) => sum + l.driverInW, 0)
+  const outW = flows.lanes.reduce((sum, l) => sum + l.driverInW, 0) + flows.trunks.reduce((sum, t) => sum + t.lossW, 0)
   fall(s.b, v0 + px(outW + flows.wireLossW), flows.sourceLossW, labels.sourceLoss, 'source-loss')
   const wireAt = s.b + (u(starts[1]!) - s.b) * 0.45
   if (flows.wireLossW > 0) fall(wireAt, v0 + px(outW), flows.wireLossW, labels.wireLoss, 'wire-loss')
 
   let fromV = v0
+  let branchV = v0
   let laneV = v0
+  const trunkAt = { a: s.b + (u(starts[1]!) - s.b) * 0.32, b: s.b + (u(starts[1]!) - s.b) * 0.78 }
   flows.lanes.forEach((lane, i) => {
     const text = labels.lanes[i]!
     const missing = lane.driverInW <= 0
     const h = px(lane.driverInW)
+    if (lane.trunk && lane.trunk !== flows.lanes[i - 1]?.trunk) {
+      // A trunk stands before the first of its lanes; they branch off it as others do off the source.
+      const k = flows.trunks.indexOf(lane.trunk)
+      const th = px(lane.trunk.inW)
+      put(band(s.b, fromV, trunkAt.a, laneV, th), 'var(--power-flow)', `trunk-wire${k}`)
+      block('driver', 1, laneV, th, 'var(--power-soft)', `trunk${k}`, th <= 0, [lane.trunk.driver], trunkAt)
+      if (th > 14 && !upright) say(trunkAt.a + 6, laneV + Math.min(th / 2, 40) + 4, `${labels.trunks[k]!.in} W`, 'var(--ink)', `trunk-w${k}`, 'start', 12)
+      fall(trunkAt.b, laneV + px(lane.trunk.inW - lane.trunk.lossW), lane.trunk.lossW, labels.trunks[k]!.loss, `trunk-loss${k}`)
+      fromV += th
+      branchV = laneV
+    }
     const d = { a: u(starts[1]!), b: u(starts[1]!) + u(blockLength) }
-    if (!missing) put(band(s.b, fromV, d.a, laneV, h), 'var(--power-flow)', `wire${i}`)
-    fromV += h
+    if (lane.trunk) {
+      if (!missing) put(band(trunkAt.b, branchV, d.a, laneV, h), 'var(--power-flow)', `wire${i}`)
+      branchV += h
+    } else {
+      if (!missing) put(band(s.b, fromV, d.a, laneV, h), 'var(--power-flow)', `wire${i}`)
+      fromV += h
+    }
     if (lane.driver) {
       block('driver', 1, laneV, missing ? 30 : h, 'var(--power-soft)', `driver${i}`, missing, [lane.driver])
       if (!missing) inside(d.a, laneV, h, `${text.driverIn} W`, 'var(--ink)', `driver-w${i}`)
@@ -214,8 +231,11 @@ function Drawing({ flows, width, upright, texts, open, moment, fullW, ambient, b
   }
   const height = upright ? length + 8 : Math.max(heatV + gathered + 10, heatV + 0.76 * thickness)
   const switchAt = flows.switches.map((p) => {
-    const after = p.above.some((a) => a.node.driver)
-    const a = after ? (u(starts[1]! + blockLength) + u(starts[2]!)) / 2 : s.b + (u(starts[1]!) - s.b) * 0.72
+    const above = p.above.filter((a) => a.node.driver)
+    const trunk = flows.trunks.find((t) => above.some((a) => a.node.id === t.driver.node.id))
+    const after = above.length > 0 && !(trunk && above.length === 1)
+    const before = flows.trunks.length > 0 && !trunk ? 0.14 : flows.trunks.length > 0 ? 0.9 : 0.72
+    const a = after ? (u(starts[1]! + blockLength) + u(starts[2]!)) / 2 : s.b + (u(starts[1]!) - s.b) * before
     const lane = Math.max(0, flows.lanes.findIndex((l) => l.driver?.above.some((x) => x.node.id === p.node.id) ?? l.arrays.some((x) => x.above.some((y) => y.node.id === p.node.id))))
     const v = v0 + flows.lanes.slice(0, lane).reduce((sum, l) => sum + Math.max(px(l.driverInW), l.driverInW > 0 ? 0 : 30) + laneGap, 0)
     return { p, a, v: v + Math.max(px(flows.lanes[lane]?.driverInW ?? 0), 8) / 2 }

@@ -1,10 +1,12 @@
 import type { Variant } from '../api/client'
 import type { Moment } from './trace'
-import { nodesOf, type Placed } from './tree'
+import { litOf, nodesOf, type Placed } from './tree'
 
-/** Everything between one driver, or a feed without one, and the light. */
+/** Everything between one driver, or a bus without one, and the light. */
 export interface Lane {
   key: string
+  /** The trunk it branches off; undefined: straight from the source. */
+  trunk?: Trunk
   driver?: Placed
   arrays: Placed[]
   driverInW: number
@@ -15,11 +17,19 @@ export interface Lane {
   lightW: number
 }
 
+/** A driver that feeds other drivers, with any between: drawn once, before the lanes that branch off it. */
+export interface Trunk {
+  driver: Placed
+  inW: number
+  lossW: number
+}
+
 /** The powers a ribbon shows. They add up: source = losses + light. */
 export interface Flows {
   sourceW: number
   sourceLossW: number
   wireLossW: number
+  trunks: Trunk[]
   lanes: Lane[]
   heatW: number
   airW: number
@@ -31,21 +41,34 @@ export function flowsOf(variant: Variant, at: string, m: Moment): Flows {
   const nodes = nodesOf(variant, at)
   const w = (id: string, figure: string) => Math.max(0, m.figure(id, figure) ?? 0)
   const feeds = variant.feeds.map((f) => f.id)
+  const feedsDrivers = new Set(nodes.filter((p) => p.node.driver).flatMap((p) => p.above.filter((a) => a.node.driver).map((a) => a.node.id)))
+  const trunks = new Map<string, Trunk>()
+  /** The outermost driver above, or the node itself, that feeds other drivers. */
+  const trunk = (p: Placed): Trunk | undefined => {
+    const driver = [...p.above, p].find((a) => feedsDrivers.has(a.node.id))
+    if (!driver) return undefined
+    const made = trunks.get(driver.node.id) ?? { driver, inW: 0, lossW: 0 }
+    trunks.set(driver.node.id, made)
+    return made
+  }
   const lanes = new Map<string, Lane>()
   const lane = (p: Placed): Lane => {
-    const driver = p.node.driver ? p : p.above.findLast((a) => a.node.driver)
-    const key = driver?.node.id ?? `feed-${p.feed}`
-    const made = lanes.get(key) ?? { key, driver, arrays: [], driverInW: 0, driverLossW: 0, arrayInW: 0, arrayLossW: 0, opticW: 0, lightW: 0 }
+    const nearest = p.node.driver ? p : p.above.findLast((a) => a.node.driver)
+    const driver = nearest && !feedsDrivers.has(nearest.node.id) ? nearest : undefined
+    const key = driver?.node.id ?? `on-${nearest?.node.id ?? p.feed}`
+    const made = lanes.get(key) ?? { key, trunk: trunk(p), driver, arrays: [], driverInW: 0, driverLossW: 0, arrayInW: 0, arrayLossW: 0, opticW: 0, lightW: 0 }
     lanes.set(key, made)
     return made
   }
+  // What stands between a trunk and its lanes, itself included: not what lights, nor what hangs on a lane's own driver.
+  const inTrunk = (p: Placed) => !litOf([p]).length && ![...p.above, p].some((a) => a.node.driver && !feedsDrivers.has(a.node.id))
   let wireLossW = 0
   for (const p of nodes) {
     const loss = w(p.node.id, 'lossW')
-    if (p.node.driver) {
-      const l = lane(p)
-      l.driverLossW += loss
-    } else if (p.node.array ?? p.node.load ?? p.node.strip) {
+    const before = trunk(p)
+    if (before && inTrunk(p)) before.lossW += loss
+    else if (p.node.driver) lane(p).driverLossW += loss
+    else if (p.node.array ?? p.node.load ?? p.node.strip) {
       const l = lane(p)
       l.arrays.push(p)
       l.arrayLossW += loss
@@ -57,13 +80,16 @@ export function flowsOf(variant: Variant, at: string, m: Moment): Flows {
   for (const l of lanes.values()) {
     l.arrayInW = l.arrayLossW + l.opticW + l.lightW
     l.driverInW = l.arrayInW + l.driverLossW
+    if (l.trunk) l.trunk.inW += l.driverInW
   }
+  for (const t of trunks.values()) t.inW += t.lossW
   // A pack at rest warms a little as its cells even out; that is no flow.
   const live = feeds.filter((id) => w(id, 'busA') > 0)
   return {
     sourceW: live.reduce((sum, id) => sum + w(id, 'sourceW'), 0),
     sourceLossW: live.reduce((sum, id) => sum + w(id, 'lossW'), 0),
     wireLossW,
+    trunks: [...trunks.values()],
     lanes: [...lanes.values()],
     heatW: w('total', 'heatW'),
     airW: m.figure('total', 'airW') ?? 0,
@@ -92,12 +118,13 @@ export function roundTogether(parts: number[], decimals: number): number[] {
 /** The flows as text: one number of decimals for all, rounded together. */
 export function labelsOf(f: Flows) {
   const decimals = f.sourceW >= 100 ? 0 : f.sourceW >= 1 ? 1 : f.sourceW >= 0.1 ? 2 : 3
-  const parts = [f.sourceLossW, f.wireLossW, ...f.lanes.flatMap((l) => [l.driverLossW, l.arrayLossW, l.opticW, l.lightW])]
+  const parts = [f.sourceLossW, f.wireLossW, ...f.trunks.map((t) => t.lossW), ...f.lanes.flatMap((l) => [l.driverLossW, l.arrayLossW, l.opticW, l.lightW])]
   const rounded = roundTogether(parts, decimals)
   const say = (x: number) => x.toFixed(decimals)
   const [sourceLoss = 0, wireLoss = 0] = rounded
-  const lanes = f.lanes.map((_, i) => {
-    const [driverLoss = 0, arrayLoss = 0, optic = 0, light = 0] = rounded.slice(2 + 4 * i, 6 + 4 * i)
+  const first = 2 + f.trunks.length
+  const laneW = f.lanes.map((_, i) => rounded.slice(first + 4 * i, first + 4 * i + 4))
+  const lanes = laneW.map(([driverLoss = 0, arrayLoss = 0, optic = 0, light = 0]) => {
     return {
       driverIn: say(driverLoss + arrayLoss + optic + light),
       driverLoss: say(driverLoss),
@@ -109,6 +136,11 @@ export function labelsOf(f: Flows) {
     }
   })
   const total = rounded.reduce((a, b) => a + b, 0)
-  const light = f.lanes.reduce((sum, _, i) => sum + (rounded[5 + 4 * i] ?? 0), 0)
-  return { source: say(total), sourceLoss: say(sourceLoss), wireLoss: say(wireLoss), lanes, heat: say(total - light), decimals, zero: say(0) }
+  const light = laneW.reduce((sum, parts) => sum + (parts[3] ?? 0), 0)
+  const trunks = f.trunks.map((t, i) => {
+    const loss = rounded[2 + i] ?? 0
+    const out = laneW.reduce((sum, parts, k) => (f.lanes[k]!.trunk === t ? sum + parts.reduce((a, b) => a + b, 0) : sum), 0)
+    return { in: say(loss + out), loss: say(loss) }
+  })
+  return { source: say(total), sourceLoss: say(sourceLoss), wireLoss: say(wireLoss), trunks, lanes, heat: say(total - light), decimals, zero: say(0) }
 }
