@@ -398,7 +398,7 @@ func TestAccessible(t *testing.T) {
 	}
 	light := "/lights/" + lightID(t, "Shore-search handlamp")
 	tree, strip := "/lights/"+lightID(t, "Slipway lantern")+"?pane=tree", "/lights/"+lightID(t, "Chart-table strip")+"/emitters?pane=strip"
-	for _, path := range []string{"/", "/cabinet", tree, strip, light, light + "/source", light + "/driver", light + "/driver?pane=match", light + "/driver?pane=setup", light + "/emitters", light + "/emitters?pane=strings", light + "/emitters?pane=ratio", light + "/light", light + "/heat"} {
+	for _, path := range []string{"/", "/cabinet", tree, strip, light, light + "/source", light + "/driver", light + "/driver?pane=match", light + "/driver?pane=setup", light + "/driver?pane=schools", light + "/emitters", light + "/emitters?pane=strings", light + "/emitters?pane=ratio", light + "/light", light + "/heat"} {
 		p := open(t, path)
 		switch {
 		case path == "/":
@@ -407,7 +407,7 @@ func TestAccessible(t *testing.T) {
 			p.press("button", "Cool white 3535 emitter, 3 A class")
 			p.sees("Farthest point from it")
 		case strings.Contains(path, "pane="):
-			p.until("the pane", `() => document.querySelector('[data-testid=matches] li, [data-testid=setup] li, [data-testid=strings] h2, [data-testid=ratios] td, [data-testid=tree] input, [data-testid=strip-run] td') !== null`)
+			p.until("the pane", `() => document.querySelector('[data-testid=matches] li, [data-testid=setup] li, [data-testid=strings] h2, [data-testid=ratios] td, [data-testid=schools] td, [data-testid=tree] input, [data-testid=strip-run] td') !== null`)
 			// Until they are solved the answers are dimmed on purpose.
 			p.until("the answers", `() => document.querySelector('[role=group][aria-label=Answers]')?.getAttribute('aria-busy') === 'false'`)
 		default:

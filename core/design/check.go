@@ -11,6 +11,9 @@ const MaxNodes = 500
 
 const maxTreeDepth = 16
 
+// MaxSegments bounds the segments of one strip, which are followed one by one.
+const MaxSegments = 5000
+
 // Check reports what the types alone cannot hold: ids that are not unique,
 // references to nothing, nodes of no kind or two, curves that contradict
 // themselves. It returns nil or a Problems.
@@ -241,6 +244,7 @@ func (c *variantCheck) loads(nodes []Node, at string, depth int) {
 			c.modes(n.Driver, here+"/driver")
 		}
 		if n.Strip != nil {
+			c.segments(n.Strip, here+"/strip")
 			c.ref(n.Strip.PartID, here+"/strip/partId", "a strip", func(p *Part) bool { return p.Strip != nil })
 			for k, m := range n.Strip.PiecesM {
 				if m <= 0 || m > 100 {
@@ -259,6 +263,20 @@ func (c *variantCheck) loads(nodes []Node, at string, depth int) {
 			}
 		}
 		c.loads(n.Loads, here, depth+1)
+	}
+}
+
+func (c *variantCheck) segments(use *StripUse, at string) {
+	part := c.parts[use.PartID]
+	if part == nil || part.Strip == nil || part.Strip.CutM <= 0 {
+		return
+	}
+	length := 0.0
+	for _, m := range use.PiecesM {
+		length += m
+	}
+	if n := length / part.Strip.CutM; n > MaxSegments {
+		c.add(at+"/piecesM", "comes to %.0f segments of %v m; at most %d are possible: fewer or shorter pieces, or check where it can be cut", n, part.Strip.CutM, MaxSegments)
 	}
 }
 

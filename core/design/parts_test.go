@@ -38,6 +38,7 @@ func TestDecodeRejectsNewerFields(t *testing.T) {
 		"spectrum runs back":      {`{"nm":500,"relative":1}`, `{"nm":300,"relative":1}`, "/parts/4/emitter/spectrum/table/1", "300 nm comes after 400 nm"},
 		"knee above rating":       {`"kneeV":18`, `"kneeV":25`, "/parts/7/strip/kneeV", "cannot be rated 24 V"},
 		"piece of nothing":        {`"piecesM":[1.2,0.8]`, `"piecesM":[1.2,0]`, "/variants/0/feeds/1/loads/0/loads/0/strip/piecesM/1", "longer than nothing"},
+		"a whole warehouse":       {`"piecesM":[1.2,0.8]`, `"piecesM":[100,100,100,100,100,100]`, "/variants/0/feeds/1/loads/0/loads/0/strip/piecesM", "segments"},
 		"no piece":                {`"piecesM":[1.2,0.8]`, `"piecesM":[]`, "/variants/0/feeds/1/loads/0/loads/0/strip/piecesM", "at least 1"},
 		"mode of no name":         {`"mode":"low"`, `"mode":"lowest"`, "/variants/0/feeds/0/loads/1/loads/0/driver/mode", `no mode "lowest"`},
 		"mode twice":              {`"modes":[{`, `"modes":[{"level":{},"name":"low"},{`, "/variants/0/feeds/0/loads/1/loads/0/driver/modes/1/name", "another mode too"},

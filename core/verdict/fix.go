@@ -116,10 +116,14 @@ func (j *judge) anyDriver() *place {
 	return found
 }
 
+// mostSearches bounds the fixes that are searched for: each asks for some ten steady
+// states, and a light of many branches has as many findings.
+const mostSearches = 6
+
 // lessCurrent looks for the set current at which a figure settles at its limit,
 // by asking the same solver with the current varied, rounded down to two digits.
 func (j *judge) lessCurrent(p *place, owner, figure string, limit float64) *Fix {
-	if p == nil || !j.canSet(p) {
+	if p == nil || !j.canSet(p) || j.searches >= mostSearches {
 		return nil
 	}
 	c, ok := j.column[[2]string{owner, figure}]
@@ -134,6 +138,7 @@ func (j *judge) lessCurrent(p *place, owner, figure string, limit float64) *Fix 
 	if now == nil || *now <= 0 {
 		return nil
 	}
+	j.searches++
 	s := j.model.Solver()
 	over := func(a float64) float64 {
 		if s.Vary(chain.Variation{Pointer: pointer, Op: chain.Set, Value: a}) != nil {

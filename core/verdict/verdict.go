@@ -63,6 +63,7 @@ type judge struct {
 	answers  chain.Answers
 	steady   *chain.SteadyState
 	findings []Finding
+	searches int // fixes searched for so far
 	nodes    map[string]place
 	order    []string // ids of nodes, as they stand in the tree
 	parts    map[string]*design.Part

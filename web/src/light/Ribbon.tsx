@@ -148,7 +148,7 @@ function Drawing({ flows, width, upright, texts, open, moment, fullW, ambient, b
       put(band(s.b, fromV, trunkAt.a, laneV, th), 'var(--power-flow)', `trunk-wire${k}`)
       block('driver', 1, laneV, th, 'var(--power-soft)', `trunk${k}`, th <= 0, [lane.trunk.driver], trunkAt)
       if (th > 14 && !upright) say(trunkAt.a + 6, laneV + Math.min(th / 2, 40) + 4, `${labels.trunks[k]!.in} W`, 'var(--ink)', `trunk-w${k}`, 'start', 12)
-      fall(trunkAt.b, laneV + px(lane.trunk.inW - lane.trunk.lossW), lane.trunk.lossW, labels.trunks[k]!.loss, `trunk-loss${k}`)
+      fall(upright ? trunkAt.a : trunkAt.b, laneV + px(lane.trunk.inW - lane.trunk.lossW), lane.trunk.lossW, labels.trunks[k]!.loss, `trunk-loss${k}`)
       fromV += th
       branchV = laneV
     }

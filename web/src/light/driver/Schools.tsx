@@ -48,20 +48,17 @@ export function Schools(props: Props) {
   const { settings } = useSettings()
   const ways = waysOf(props)
   const found = useQueries({ queries: ways.map((w) => ({ queryKey: ['school', w.name, variant, w.light], queryFn: ({ signal }: { signal: AbortSignal }) => answer(api.POST('/api/solve', { signal, params: { query: { variant } }, body: w.light })), retry: false })) })
-  const row = (label: string, cell: (s: Solution) => string) => (
+  const row = (label: string, cell: (s: Solution) => string, tone?: (s: Solution) => string | undefined) => (
     <tr>
       <th scope="row">{label}</th>
       {found.map((f, i) => (
-        <td key={ways[i]!.name} className="figure">
+        <td key={ways[i]!.name} className="figure" style={{ color: f.data && tone?.(f.data) }}>
           {f.data ? cell(f.data) : f.isError ? '—' : '…'}
         </td>
       ))}
     </tr>
   )
-  const count = (s: Solution) => {
-    const n = (severity: string) => s.findings.filter((f) => f.severity === severity).length
-    return `${n('stop')}, ${n('caution')}`
-  }
+  const count = (s: Solution, severity: string) => s.findings.filter((f) => f.severity === severity).length
   return (
     <Box data-testid="schools" sx={{ overflowX: { xs: 'auto', md: 'visible' } }}>
       <Box component="table" aria-label="Ways of driving it, side by side" sx={{ width: '100%', fontSize: 13, borderCollapse: 'collapse', '& td, & th': { borderTop: '1px solid var(--line)', py: 0.4, pl: 1, textAlign: 'right', fontWeight: 400 }, '& th[scope=row]': { textAlign: 'left', color: 'var(--ink-soft)', pl: 0, whiteSpace: 'nowrap' }, '& thead th': { fontWeight: 700, verticalAlign: 'bottom' }, '& thead th, & thead td': { borderTop: 0 } }}>
@@ -76,9 +73,9 @@ export function Schools(props: Props) {
           {row('Takes', (s) => `${digits(s.answers.inputW, 3)} W`)}
           {row('Gives', (s) => (s.answers.efficacyLmPerW == null ? '—' : `${s.answers.efficacyLmPerW.toFixed(0)} lm/W`))}
           {row('Half light', (s) => (s.answers.halfS == null ? '—' : clock(s.answers.halfS)))}
-          {row('Ends', (s) => (s.answers.endS == null ? '—' : `${clock(s.answers.endS)}, ${s.answers.endsBy}`))}
+          {row('Ends', (s) => (s.answers.endS == null ? s.answers.endsBy : `${clock(s.answers.endS)}, ${s.answers.endsBy}`))}
           {row('Junction', (s) => (s.answers.junctionC == null ? 'not known' : text(show(s.answers.junctionC, 'temperature', settings))))}
-          {row('Stops, cautions', count)}
+          {row('Stops, cautions', (s) => `${count(s, 'stop')}, ${count(s, 'caution')}`, (s) => (count(s, 'stop') > 0 ? 'var(--stop)' : count(s, 'caution') > 0 ? 'var(--caution-ink)' : 'var(--margin-ink)'))}
         </tbody>
       </Box>
       <Box sx={{ fontSize: 12.5, color: 'var(--ink-soft)', mt: 0.5 }}>Light and power at 30 s; hours from a full source; junction at its hottest.</Box>
