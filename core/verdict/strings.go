@@ -126,6 +126,10 @@ func (j *judge) colour(id string, p place, e *design.Emitter) {
 // practice).
 const evenLight = 0.8
 
+// cutSlack is how much of a segment too long a piece may be asked for: scissors are
+// no finer.
+const cutSlack = 0.05
+
 // strip judges a cut strip: where it is cut, its voltage, and how even its light is.
 func (j *judge) strip(id string, p place) {
 	use := p.node.Strip
@@ -136,7 +140,7 @@ func (j *judge) strip(id string, p place) {
 	at := p.pointer + "/strip"
 	for k, m := range use.PiecesM {
 		n := math.Floor(m/s.CutM*(1+1e-9) + 1e-9)
-		if whole := n * s.CutM; m-whole > 1e-6*m {
+		if whole := n * s.CutM; m-whole > cutSlack*s.CutM {
 			f := Finding{Code: "cut-interval", Severity: Caution, Stage: "emitters", Node: id, Pointer: fmt.Sprintf("%s/piecesM/%d", at, k), Title: "It cannot be cut there",
 				Why: fmt.Sprintf("The strip is cut every %s; of %s only %s light up.", length(s.CutM), length(m), length(whole)), Value: new(m), Limit: &whole, Unit: "m"}
 			if n > 0 {

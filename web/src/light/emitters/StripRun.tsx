@@ -41,7 +41,7 @@ export function StripRun({ light, variant, strip }: { light: Light; variant: num
         <tbody>
           {found.data.map((r) => (
             <tr key={r.piece}>
-              <td>Piece {r.piece + 1}{r.askedM - r.cutM > 1e-6 * r.askedM && <Box component="span" sx={{ color: 'var(--caution-ink)' }}> (asked {metres(r.askedM)})</Box>}</td>
+              <td>Piece {r.piece + 1}{r.askedM - r.cutM > (0.05 * r.cutM) / Math.max(r.segments, 1) && <Box component="span" sx={{ color: 'var(--caution-ink)' }}> (asked {metres(r.askedM)})</Box>}</td>
               <td className="figure">{metres(r.cutM)}</td>
               <Box component="td" className="figure" sx={wide}>{r.segments}</Box>
               <td className="figure">{amps(r.currentA)}</td>
