@@ -84,11 +84,13 @@ export function Chart({ title, lines, x, y, cursor, levels, knobs, marks, height
         type: 'value', name: a.name, nameLocation: 'middle', nameGap: 40, nameTextStyle: { color: ink, fontSize: 12 }, position: side, min: a.min, max: a.max, scale: true,
         axisLabel: { color: ink, fontSize: 11, showMaxLabel: a.max === undefined }, splitLine: { show: side === 'left', lineStyle: { color: grid } }, splitNumber: 4,
       }
+    // An axis that no line is drawn against is left out.
+    const second = lines.some((l) => l.axis === 1) ? y[1] : undefined
     return {
       animation: false,
       textStyle: { fontFamily: 'Atkinson Hyperlegible Next Variable' },
       aria: { enabled: true, label: { description: `${title}: ${lines.map((l) => l.name).join(', ')}` } },
-      grid: { left: 58, right: y[1] ? 58 : 16, top: 14, bottom: 38 },
+      grid: { left: 58, right: second ? 58 : 16, top: 14, bottom: 38 },
       tooltip: {
         trigger: 'axis', confine: true, backgroundColor: colourOf('--paper'), borderColor: grid, textStyle: { color: colourOf('--ink'), fontSize: 12 },
         formatter: (items: { axisValue: number; seriesIndex: number; value: [number, number]; color: string }[]) => {
@@ -107,7 +109,7 @@ export function Chart({ title, lines, x, y, cursor, levels, knobs, marks, height
         type: 'value', name: x.name, nameLocation: 'middle', nameGap: 24, nameTextStyle: { color: ink, fontSize: 12 }, min: x.min ?? 0, max: x.max,
         axisLabel: { color: ink, fontSize: 11, formatter: x.format, hideOverlap: true }, splitLine: { show: false }, axisLine: { lineStyle: { color: grid } },
       },
-      yAxis: [axis(y[0], 'left'), axis(y[1], 'right')].filter(Boolean),
+      yAxis: [axis(y[0], 'left'), axis(second, 'right')].filter(Boolean),
       series: lines.map((l, i) => ({
         type: 'line', name: l.name, data: l.points, yAxisIndex: l.axis, showSymbol: false, color: resolve(l.colour), lineStyle: { width: 2, type: l.dashed === 'dotted' ? 'dotted' : l.dashed ? 'dashed' : 'solid' },
         markPoint: i === 0 && marks ? { silent: true, symbol: 'circle', symbolSize: 11, itemStyle: { color: colourOf('--paper'), borderColor: colourOf('--ink'), borderWidth: 2 }, label: { position: 'top', distance: 8, color: colourOf('--ink'), fontSize: 12, fontWeight: 'bold', formatter: (m: { name: string }) => m.name }, data: marks.map((m) => ({ name: m.name, coord: [m.x, m.y] })) } : undefined,
