@@ -354,9 +354,10 @@ func TestStringsThatDiffer(t *testing.T) {
 	p.sees("Never without ballast")
 	p.press("button", "A string that differs…")
 	p.figure("/unequal/0/shorted", "1")
+	p.figure("/unequal/0/ballastOhm", "2.2")
 	p.sees("1 shorted emitter")
 	p.saved()
-	if u := stored(t, id).Variants[0].Feeds[0].Loads[0].Loads[0].Loads[0].Array.Unequal; len(u) != 1 || u[0].Shorted != 1 {
+	if u := stored(t, id).Variants[0].Feeds[0].Loads[0].Loads[0].Loads[0].Array.Unequal; len(u) != 1 || u[0].Shorted != 1 || u[0].BallastOhm == nil || *u[0].BallastOhm != 2.2 {
 		t.Errorf("kept %+v", u)
 	}
 	p.press("button", "Drive ratio")

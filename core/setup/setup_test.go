@@ -266,6 +266,20 @@ func TestFixedVoltage(t *testing.T) {
 	}
 }
 
+// Currents that jumpers choose from: the step says which to set, what they offer, and,
+// where none gives what is wanted, which comes nearest.
+func TestJumpers(t *testing.T) {
+	d := design.Driver{Family: "buck", JumperA: []float64{0.35, 0.7}, Efficiency: p(0.9), EfficiencyInV: p(12.0), EfficiencyOut: p(6.4), HeadroomV: p(1.0)}
+	for wanted, says := range map[float64]string{0.35: "Set the jumpers to 350 mA. They offer 350 mA, 700 mA.", 0.5: "Set the jumpers to 700 mA, the nearest to 500 mA."} {
+		l := light(design.Source{Supply: &design.Supply{VoltageV: 12}}, d, design.DriverUse{SetCurrentA: &wanted}, 2)
+		got := plan(t, l, Question{})
+		s := step(t, got, 0, "jumper")
+		if got.Procedures[0].Name != "Jumpers" || !strings.Contains(s.Do, says) || (s.Caution != "") != (wanted == 0.5) || step(t, got, 0, "on").Reading.Expected != wanted {
+			t.Errorf("for %g A: %+v", wanted, s)
+		}
+	}
+}
+
 // An ammeter in a circuit that nothing regulates is a resistor in the solve: with a
 // source of exactly V(I) + I·(R + 0.05 Ω), from a point of the curve, it shows I.
 func TestAmmeterBurden(t *testing.T) {

@@ -63,6 +63,7 @@ function ArrayRows({ bench, p }: { bench: BenchProps; p: Placed }) {
               <Field bench={bench} label={u.open ? 'Strings that are open' : 'Strings that differ'} pointer={`${here}/unequal/${i}/strings`} quantity="count" required />
               {!u.open && <Field bench={bench} label="each emitter higher by" pointer={`${here}/unequal/${i}/vfOffsetV`} quantity="voltage" fallback="0 V" />}
               {!u.open && <Field bench={bench} label="hotter by, K" pointer={`${here}/unequal/${i}/hotterK`} quantity="count" fallback="0" />}
+              {!u.open && <Field bench={bench} label="ballast of its own" pointer={`${here}/unequal/${i}/ballastOhm`} quantity="resistance" fallback="as the others" />}
               {!u.open && <Field bench={bench} label="emitters shorted" pointer={`${here}/unequal/${i}/shorted`} quantity="count" fallback="0" />}
               <Tick bench={bench} label="open: dark" pointer={`${here}/unequal/${i}/open`} />
               <Button sx={{ p: 0, minWidth: 0 }} onClick={() => bench.edit(set(light, `${here}/unequal`, unequal.length > 1 ? unequal.filter((_, k) => k !== i) : undefined), 'Strings alike')}>Remove</Button>
