@@ -97,6 +97,22 @@ func TestMatchingEmitters(t *testing.T) {
 	}
 }
 
+// What is said of several branches alike is said once, and leads to each of them.
+func TestFindingsAlike(t *testing.T) {
+	id := spoiled(t, "slipway-lantern.json", "Lantern on hot drivers", func(l *design.Light, loads []design.Node) {
+		for i := range l.Parts {
+			if d := l.Parts[i].Driver; d != nil {
+				d.MaxCaseC = new(20.0)
+			}
+		}
+	})
+	p := open(t, "/lights/"+id)
+	p.sees("The same at East driver, South driver, West driver.")
+	p.until("it to be said once", `() => document.querySelectorAll('[data-finding=driver-temperature]').length === 1`)
+	p.press("[data-finding=driver-temperature] button", "South driver")
+	p.until("the body of the south driver", `() => document.activeElement.dataset.pointer?.endsWith('/loads/2/loads/0/bodyId')`)
+}
+
 // The schools side by side, each from the solver: half of the light lasts longer with the
 // current lowered than switched, and nothing of it is kept.
 func TestSchools(t *testing.T) {

@@ -30,7 +30,7 @@ import { SaveMark } from './SaveMark'
 import { paneOpen, StagePane } from './StagePane'
 import { Scrubber } from './Scrubber'
 import { momentAt, momentOf, series } from './trace'
-import { capital, familyWord, freshId, nodeAt, nodesOf, partOf, stages, type Stage } from './tree'
+import { capital, familyWord, freshId, nameOf, nodeAt, nodesOf, partOf, stages, type Stage } from './tree'
 import { useSolution } from './useSolution'
 
 interface Trial {
@@ -310,7 +310,7 @@ function Loaded({ id }: { id: string }) {
             </Box>
           )}
         </Box>
-        <Findings findings={solution?.findings ?? []} onGo={goCause} onTry={tryFix} />
+        <Findings findings={solution?.findings ?? []} nameOf={(node) => nameOf(variant, node)} onGo={goCause} onTry={tryFix} />
       </Box>
       <FiguresDialog light={light} pointer={figures} wrong={wrong} onClose={() => setFigures(undefined)} edit={edit} />
       <PartDialog light={light} variant={variantIndex} kind={part?.kind} usedAt={part?.usedAt ?? ''} onClose={() => setPart(undefined)}

@@ -40,6 +40,13 @@ export const nodeAt = (variant: Variant, at: string, pointer: string): Placed | 
 
 export const nodeName = (n: LightNode) => n.name ?? n.id
 
+/** What a node, source, feed or body is called. */
+export function nameOf(variant: Variant, id: string): string {
+  const node = nodesOf(variant, '').find((p) => p.node.id === id)?.node
+  const other = [...variant.feeds, ...variant.feeds.flatMap((f) => f.sources), ...variant.bodies].find((x) => x.id === id)
+  return node ? nodeName(node) : (other?.name ?? id)
+}
+
 export function stageOf(n: LightNode): Stage {
   if (n.array || n.load || n.strip) return 'emitters'
   return n.driver ? 'driver' : 'source'
