@@ -16,11 +16,12 @@ type Strip struct {
 	RatedV    float64
 	SegmentA  float64 // of a segment at the rated voltage
 	KneeV     float64
-	CopperOhm float64 // there and back, of one segment's length
-	LeadOhm   float64 // to each fed end
-	SegmentLm float64 // at the rated voltage; 0: unknown
-	LmPerW    float64 // of radiated power; 0: unknown
-	CutM      float64 // length of a segment
+	CopperOhm float64   // there and back, of one segment's length
+	LeadOhm   float64   // to each fed end
+	SegmentLm float64   // at the rated voltage; 0: unknown
+	LmPerW    float64   // of radiated power; 0: unknown
+	CutM      float64   // length of a segment
+	PiecesM   []float64 // as they were asked for
 	ladders   []ladder
 }
 
@@ -39,7 +40,7 @@ const CommonKneeShare = 0.77
 
 // NewStrip makes a strip from the document. The gaps are what is missing.
 func NewStrip(part *design.Strip, use *design.StripUse) (s Strip, missing []design.Gap) {
-	s = Strip{RatedV: part.VoltageV, KneeV: CommonKneeShare * part.VoltageV, CutM: part.CutM}
+	s = Strip{RatedV: part.VoltageV, KneeV: CommonKneeShare * part.VoltageV, CutM: part.CutM, PiecesM: use.PiecesM}
 	if part.KneeV != nil {
 		s.KneeV = *part.KneeV
 	}

@@ -55,8 +55,8 @@ func TestStripPieces(t *testing.T) {
 			t.Errorf("a piece of %g m takes %g A, want %g A; missing %v", c.piece, got, c.want, missing)
 		}
 		// The cut list: whole segments, each of them lit.
-		r := s.Runs([]float64{c.piece}, 24)[0]
-		if n := int(math.Round(c.want / 0.06)); r.Segments != n || math.Abs(r.CutM-0.1*float64(n)) > 1e-12 || len(r.Along) != n || math.Abs(r.CurrentA-c.want) > 1e-9 {
+		r := s.Runs(24)[0]
+		if n := int(math.Round(c.want / 0.06)); r.Segments != n || math.Abs(r.CutM-0.1*float64(n)) > 1e-12 || len(r.Along) != n || math.Abs(r.CurrentA-c.want) > 1e-9 || r.Over != (c.piece == 0.39 || c.piece == 0.05) || r.Dark {
 			t.Errorf("a piece of %g m, both ends %v: %+v", c.piece, c.both, r)
 		}
 	}

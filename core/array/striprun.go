@@ -8,12 +8,14 @@ type Run struct {
 	Piece    int     `json:"piece" doc:"Index of the piece"`
 	AskedM   float64 `json:"askedM" doc:"Length asked for, m"`
 	CutM     float64 `json:"cutM" doc:"Length to cut: whole segments, m"`
+	Over     bool    `json:"over" doc:"More was asked for than whole segments, by more than scissors care"`
 	Segments int     `json:"segments"`
 	CurrentA float64 `json:"currentA" doc:"Into the piece, A"`
 	FeedV    float64 `json:"feedV" doc:"At its fed end or ends, V"`
 	FluxLm   float64 `json:"fluxLm" doc:"Its light, lm; 0: not known"`
 	FarV     float64 `json:"farV" doc:"At the segment farthest from a feed, V"`
 	FarLight float64 `json:"farLight" doc:"Light of that segment over one at the rated voltage"`
+	Dark     bool    `json:"dark" doc:"It shows darker than the rest"`
 	Along    []Spot  `json:"along" nullable:"false" doc:"Segment by segment from one end; of a long piece at most 200 of them"`
 }
 
@@ -27,18 +29,32 @@ type Spot struct {
 // mostSpots bounds what is told of one piece.
 const mostSpots = 200
 
+// What makes a piece worth a word (common practice).
+const (
+	CutSlack  = 0.05 // of a segment that it may be too long: scissors are no finer
+	EvenLight = 0.8  // of the light, below which a segment shows darker than the rest
+)
+
+// Uncut is how much longer than whole segments a piece is, m; not over if scissors are
+// no finer.
+func Uncut(lengthM, cutM float64) (restM float64, over bool) {
+	restM = lengthM - float64(Segments(lengthM, cutM))*cutM
+	return restM, restM > CutSlack*cutM
+}
+
 // Runs follows each piece from end to end at a voltage on the bus: voltage and light
-// of every segment. Pieces are in metres, as NewStrip was given them; one shorter
-// than a segment stays dark.
-func (s *Strip) Runs(piecesM []float64, voltageV float64) []Run {
-	out := make([]Run, len(piecesM))
-	for i, m := range piecesM {
+// of every segment. One shorter than a segment stays dark.
+func (s *Strip) Runs(voltageV float64) []Run {
+	out := make([]Run, len(s.PiecesM))
+	for i, m := range s.PiecesM {
 		out[i] = Run{Piece: i, AskedM: m, Along: []Spot{}}
+		_, out[i].Over = Uncut(m, s.CutM)
 	}
 	for _, l := range s.ladders {
 		r := &out[l.piece]
 		r.FarV = s.far(l, voltageV)
 		r.FarLight = s.FarLight(r.FarV)
+		r.Dark = r.FarLight < EvenLight
 		volts := make([]float64, 2*l.segments)
 		_, a, lm := s.march(l, r.FarV, volts)
 		r.CurrentA, r.FluxLm, r.FeedV = l.times*a, l.times*lm, voltageV-a*s.LeadOhm

@@ -43,7 +43,7 @@ func (c *compiler) strip(out *node, use *design.StripUse, k int, at string) {
 	}
 	strip, missing := array.NewStrip(part.Strip, use)
 	c.gaps(out.id, c.partAt[part.ID]+"/strip", at, missing)
-	out.strip, out.piecesM, out.chosen = strip, use.PiecesM, true
+	out.strip, out.chosen = strip, true
 	out.countsHeat = c.light.Conditions.HeatSchool == "all-input"
 	c.slot(at+"/leadOhm", func(s *Solver) *float64 { return &s.nodes[k].strip.LeadOhm })
 }

@@ -35,3 +35,14 @@ func (s *Solver) LoadVoltages(ctx context.Context, id string, currentA float64) 
 	}
 	return 0, 0, false
 }
+
+// StringVoltage is the voltage at which an ordinary string of an array, as it is
+// mounted and with its ballast, takes a current at a junction temperature, V. It is not
+// ok if there is no such array or no emitter is chosen.
+func (s *Solver) StringVoltage(id string, currentA, junctionC float64) (v float64, ok bool) {
+	k := s.find(id, arrayNode)
+	if k < 0 || !s.nodes[k].chosen || currentA <= 0 {
+		return 0, false
+	}
+	return s.nodes[k].arr.StringV(0, currentA, junctionC), true
+}

@@ -54,8 +54,7 @@ type node struct {
 	drv   driver.Driver
 	level float64 // driver: to what it is dimmed itself; dimmer: where it stands
 
-	strip   array.Strip
-	piecesM []float64 // strip: as they were asked for
+	strip array.Strip
 
 	arr        array.Law
 	chosen     bool // array: an emitter is chosen

@@ -21,5 +21,5 @@ func (s *Solver) StripRuns(ctx context.Context, id string) ([]array.Run, error) 
 	if err := s.rest(ctx); err != nil {
 		return nil, err
 	}
-	return s.nodes[k].strip.Runs(s.nodes[k].piecesM, s.on[k].innerV), nil
+	return s.nodes[k].strip.Runs(s.on[k].innerV), nil
 }

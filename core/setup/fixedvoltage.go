@@ -6,6 +6,13 @@ import (
 	"photherm/core/design"
 )
 
+// What the setting of a supply and the data of its load leave open, as shares (common
+// practice).
+const (
+	supplyShare = 0.02
+	loadShare   = 0.10
+)
+
 // fixedVoltage is a supply whose current nobody sets: its voltage is checked without
 // load, then what its load takes, and for a strip what is left at the far end.
 func (b *bench) fixedVoltage() Procedure {
@@ -13,16 +20,16 @@ func (b *bench) fixedVoltage() Procedure {
 	if b.d.OpenOutputV != nil {
 		open = *b.d.OpenOutputV
 	}
-	first := Step{ID: "open-voltage", Do: "Nothing connected to the output. Power on and read it; mark plus and minus.", Caution: b.powerOn(), Reading: reading("output, open", "voltage", open, meterShare+0.02)}
+	first := Step{ID: "open-voltage", Do: "Nothing connected to the output. Power on and read it; mark plus and minus.", Caution: b.powerOn(), Reading: reading("output, open", "voltage", open, meterShare+supplyShare)}
 	if b.voltagePot() {
 		first.Do = fmt.Sprintf("Nothing connected to the output. Power on and turn the voltage pot until the meter shows %s; mark plus and minus.", volts(b.setV()))
-		first.Reading = reading("output, open", "voltage", b.setV(), meterShare+0.02).wanting(b.setV())
+		first.Reading = reading("output, open", "voltage", b.setV(), meterShare+supplyShare).wanting(b.setV())
 	}
 	at := b.probe()
 	steps := []Step{
 		first,
 		{ID: "connect", Do: "Power off and wait until the output is down. Connect the load with an ammeter in one wire. Check the polarity twice."},
-		{ID: "on", Do: "Power on and read the current.", Reading: reading("current", "current", at.OutA, 0.1)},
+		{ID: "on", Do: "Power on and read the current.", Reading: reading("current", "current", at.OutA, loadShare)},
 		{ID: "loaded", Do: "Read the voltage where the load begins.", Reading: reading("voltage at the load", "voltage", at.OutV, voltageShare)},
 	}
 	for i := range b.node.Loads {

@@ -32,7 +32,7 @@ func (b *bench) knobFloor() Step {
 	if least := b.d.MinCurrentA; least != nil {
 		at := b.probe(b.set("setCurrentA", *least))
 		s.Reading = reading("current, pot at its lowest", "current", at.OutA, b.tolerance())
-		if at.OutA < 0.98**least {
+		if at.OutA < *least-s.Reading.Within {
 			s.Do = fmt.Sprintf("The emitters take only %s at this voltage, less than the %s its pot begins at: raise the voltage or hang more on it first. Then turn the current pot to its lowest, read the current, and turn it back.", amps(at.OutA), amps(*least))
 		}
 	} else {

@@ -6,7 +6,6 @@ import (
 
 	"photherm/core/design"
 	"photherm/core/driver"
-	"photherm/core/emitter"
 )
 
 func (j *judge) emitters() {
@@ -101,19 +100,14 @@ func (j *judge) belowKnee(id string, p place, e *design.Emitter, stringA float64
 		return // dimmed as far as that, not for want of voltage
 	}
 	v, _ := j.highest(id, "inV")
-	model, err := emitter.New(e)
-	if v <= 0 || stringA >= darkShare*usual*size || err != nil {
-		return
+	need, ok := j.model.Solver().StringVoltage(id, usual*size, j.light.Conditions.AmbientC)
+	if v <= 0 || stringA >= darkShare*usual*size || !ok || v >= need {
+		return // lit, or open or shorted
 	}
 	series := p.node.Array.Series
-	each := model.Voltage(usual, j.light.Conditions.AmbientC)
-	need := float64(series) * each
-	if v >= need {
-		return // open, or shorted
-	}
 	f := Finding{Code: "below-knee", Severity: Stop, Stage: "emitters", Node: id, Pointer: j.feedingPointer(&p), Title: "Too little voltage to light",
 		Why: fmt.Sprintf("They get %s at most; %d in series need %s at %s. Fewer in series, or more voltage.", volts(v), series, volts(need), amps(usual*size)), Value: &v, Limit: &need, Unit: "V"}
-	if n := math.Floor(v / each); n >= 1 {
+	if n := math.Floor(v / need * float64(series)); n >= 1 {
 		f.Fix = &Fix{fmt.Sprintf("%.0f in series", n), []Patch{{"add", p.pointer + "/array/series", n}}}
 	}
 	j.add(f)

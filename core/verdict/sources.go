@@ -60,7 +60,8 @@ func (j *judge) hazard(node, stage string, v float64) {
 		Why: fmt.Sprintf("%s here is above 60 V DC, dangerous to touch even without mains: enclose it, discharge it before work, and follow the local code.", volts(v)), Value: &v, Limit: &limit, Unit: "V"})
 }
 
-// leftOver is the share of a charge that is worth a word when it cannot be used.
+// leftOver is the share of a charge that is worth a word when it cannot be used
+// (common practice).
 const leftOver = 0.1
 
 // faded tells of charge that a light cannot use: it fades out before its pack is empty.

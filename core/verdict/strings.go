@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"math"
 
+	"photherm/core/array"
 	"photherm/core/chain"
 	"photherm/core/design"
 )
@@ -122,14 +123,6 @@ func (j *judge) colour(id string, p place, e *design.Emitter) {
 		Value: &v, Limit: &limit, Unit: "V"})
 }
 
-// evenLight is how dark the far end of a strip may be before it shows (common
-// practice).
-const evenLight = 0.8
-
-// cutSlack is how much of a segment too long a piece may be asked for: scissors are
-// no finer.
-const cutSlack = 0.05
-
 // strip judges a cut strip: where it is cut, its voltage, and how even its light is.
 func (j *judge) strip(id string, p place) {
 	use := p.node.Strip
@@ -139,11 +132,11 @@ func (j *judge) strip(id string, p place) {
 	}
 	at := p.pointer + "/strip"
 	for k, m := range use.PiecesM {
-		n := math.Floor(m/s.CutM*(1+1e-9) + 1e-9)
-		if whole := n * s.CutM; m-whole > cutSlack*s.CutM {
+		if rest, over := array.Uncut(m, s.CutM); over {
+			whole := m - rest
 			f := Finding{Code: "cut-interval", Severity: Caution, Stage: "emitters", Node: id, Pointer: fmt.Sprintf("%s/piecesM/%d", at, k), Title: "It cannot be cut there",
 				Why: fmt.Sprintf("The strip is cut every %s; of %s only %s light up.", length(s.CutM), length(m), length(whole)), Value: new(m), Limit: &whole, Unit: "m"}
-			if n > 0 {
+			if array.Segments(m, s.CutM) > 0 {
 				f.Fix = &Fix{"Cut to " + length(whole), []Patch{{"add", fmt.Sprintf("%s/piecesM/%d", at, k), math.Round(whole*1e6) / 1e6}}}
 			}
 			j.add(f)
@@ -158,9 +151,9 @@ func (j *judge) strip(id string, p place) {
 		j.add(Finding{Code: "strip-over-voltage", Severity: Stop, Stage: "emitters", Node: id, Pointer: j.feedingPointer(&p), Title: "Voltage too high for the strip",
 			Why: fmt.Sprintf("It gets %s and is made for %s: its resistors overheat.", volts(v), volts(s.VoltageV)), Value: &v, Limit: &most, Unit: "V"})
 	}
-	if far, ok := j.highest(id, "farLight"); ok && v > 0 && far < evenLight {
+	if far, ok := j.highest(id, "farLight"); ok && v > 0 && far < array.EvenLight {
 		f := Finding{Code: "far-end-dark", Severity: Caution, Stage: "emitters", Node: id, Pointer: at + "/bothEnds", Title: "The far end is darker",
-			Why: fmt.Sprintf("At the far end the copper leaves %s of the light.", percent(far)), Value: &far, Limit: new(evenLight)}
+			Why: fmt.Sprintf("At the far end the copper leaves %s of the light.", percent(far)), Value: &far, Limit: new(array.EvenLight)}
 		if !use.BothEnds {
 			f.Fix = &Fix{"Feed both ends", []Patch{{"add", at + "/bothEnds", true}}}
 		}

@@ -2007,6 +2007,8 @@ export interface components {
              * @description Length to cut: whole segments, m
              */
             cutM: number;
+            /** @description It shows darker than the rest */
+            dark: boolean;
             /**
              * Format: double
              * @description Light of that segment over one at the rated voltage
@@ -2027,6 +2029,8 @@ export interface components {
              * @description Its light, lm; 0: not known
              */
             fluxLm: number;
+            /** @description More was asked for than whole segments, by more than scissors care */
+            over: boolean;
             /**
              * Format: int64
              * @description Index of the piece

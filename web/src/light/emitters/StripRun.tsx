@@ -41,12 +41,12 @@ export function StripRun({ light, variant, strip }: { light: Light; variant: num
         <tbody>
           {found.data.map((r) => (
             <tr key={r.piece}>
-              <td>Piece {r.piece + 1}{r.askedM - r.cutM > (0.05 * r.cutM) / Math.max(r.segments, 1) && <Box component="span" sx={{ color: 'var(--caution-ink)' }}> (asked {metres(r.askedM)})</Box>}</td>
+              <td>Piece {r.piece + 1}{r.over && <Box component="span" sx={{ color: 'var(--caution-ink)' }}> (asked {metres(r.askedM)})</Box>}</td>
               <td className="figure">{metres(r.cutM)}</td>
               <Box component="td" className="figure" sx={wide}>{r.segments}</Box>
               <td className="figure">{amps(r.currentA)}</td>
               <td className="figure">{r.fluxLm > 0 ? `${digits(r.fluxLm, 3)} lm` : '—'}</td>
-              <td className="figure" style={{ color: r.farLight < 0.8 ? 'var(--caution-ink)' : undefined }}>{digits(r.farV, 3)} V · {(100 * r.farLight).toFixed(0)} %</td>
+              <td className="figure" style={{ color: r.dark ? 'var(--caution-ink)' : undefined }}>{digits(r.farV, 3)} V · {(100 * r.farLight).toFixed(0)} %</td>
             </tr>
           ))}
           {found.data.length > 1 && (
