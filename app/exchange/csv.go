@@ -29,11 +29,14 @@ func WriteCSV(w io.Writer, t *chain.Trace) error {
 	for i, at := range t.T {
 		row = append(row[:0], strconv.FormatFloat(at, 'g', 9, 64))
 		for _, s := range t.Series {
-			if s.Figure == "mode" {
-				row = append(row, chain.ModeName(s.Values[i]))
-				continue
+			switch x := s.Values[i]; {
+			case x == nil:
+				row = append(row, "") // it cannot be had
+			case s.Figure == "mode":
+				row = append(row, chain.ModeName(*x))
+			default:
+				row = append(row, strconv.FormatFloat(*x, 'g', 7, 64))
 			}
-			row = append(row, strconv.FormatFloat(s.Values[i], 'g', 7, 64))
 		}
 		if err := out.Write(row); err != nil {
 			return fmt.Errorf("writing CSV: %w", err)

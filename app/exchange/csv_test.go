@@ -11,9 +11,9 @@ import (
 
 func trace() *chain.Trace {
 	return &chain.Trace{T: []float64{0, 1.5, 1.5}, Series: []chain.Series{
-		{Column: chain.Column{Owner: "pack, left", Figure: "busV", Unit: "V"}, Values: []float64{4.2, 4.1, 0}},
-		{Column: chain.Column{Owner: "driver", Figure: "mode", Unit: "1"}, Values: []float64{2, 3, 0}},
-		{Column: chain.Column{Figure: "fluxLm", Unit: "lm"}, Values: []float64{100, 98.5, 0}},
+		{Column: chain.Column{Owner: "pack, left", Figure: "busV", Unit: "V"}, Values: []*float64{new(4.2), new(4.1), nil}},
+		{Column: chain.Column{Owner: "driver", Figure: "mode", Unit: "1"}, Values: []*float64{new(2.0), new(3.0), new(0.0)}},
+		{Column: chain.Column{Figure: "fluxLm", Unit: "lm"}, Values: []*float64{new(100.0), new(98.5), new(0.0)}},
 	}}
 }
 
@@ -28,7 +28,7 @@ func TestWriteCSV(t *testing.T) {
 	}
 	want := [][]string{
 		{"t [s]", "pack, left.busV [V]", "driver.mode [1]", "total.fluxLm [lm]"},
-		{"0", "4.2", "constant current", "100"}, {"1.5", "4.1", "drop-out", "98.5"}, {"1.5", "0", "off", "0"},
+		{"0", "4.2", "constant current", "100"}, {"1.5", "4.1", "drop-out", "98.5"}, {"1.5", "", "off", "0"},
 	}
 	for i := range want {
 		if strings.Join(rows[i], "|") != strings.Join(want[i], "|") {

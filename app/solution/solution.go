@@ -82,11 +82,15 @@ func Solve(ctx context.Context, light *design.Light, q Query) (*Solution, *chain
 	if err != nil {
 		return nil, nil, tooLong(err)
 	}
+	knobs, err := model.Network().Solver().KnobTravel(ctx, model.StartC())
+	if err != nil {
+		return nil, nil, tooLong(err)
+	}
 	at := min(max(q.AtS, 0), run.T[len(run.T)-1])
 	record := run.At(at)
 	s := &Solution{
 		Variant: model.Variant().ID, Answers: run.Answers(), AtS: at, Ledger: run.Ledger, Findings: findings,
-		Missing: model.Missing(), Modes: map[string]string{}, Knobs: model.Solver().KnobTravel(),
+		Missing: model.Missing(), Modes: map[string]string{}, Knobs: knobs,
 		Figures: figures(model, record),
 		Steady:  Steady{Converged: steady.Converged, Reason: steady.Reason, Figures: figures(model, steady.Record), Ledger: steady.Ledger},
 	}

@@ -84,6 +84,10 @@ func (l *Law) ShareA(g int, voltageV, currentA, junctionC float64) float64 {
 }
 
 func (l *Law) stringA(g int, voltageV, seriesOhm, junctionC float64) float64 {
+	return l.stringNear(g, voltageV, seriesOhm, junctionC, 0)
+}
+
+func (l *Law) stringNear(g int, voltageV, seriesOhm, junctionC, nearA float64) float64 {
 	group := &l.Groups[g]
 	switch {
 	case group.Open || group.Strings <= 0:
@@ -92,7 +96,51 @@ func (l *Law) stringA(g int, voltageV, seriesOhm, junctionC float64) float64 {
 		return voltageV / (shortOhm + seriesOhm + group.BallastOhm)
 	}
 	n := float64(group.Live)
-	return l.Emitter.Current(voltageV/n-group.OffsetV, (seriesOhm+group.BallastOhm)/n, junctionC+group.HotterK)
+	return l.Emitter.CurrentNear(voltageV/n-group.OffsetV, (seriesOhm+group.BallastOhm)/n, junctionC+group.HotterK, nearA)
+}
+
+// Draw is the current of the whole array driven by a voltage through a resistance, A,
+// and its slope, A/V. It is looked for from a current nearby; 0: none is known.
+func (l *Law) Draw(voltageV, seriesOhm, junctionC, nearA float64) (a, slope float64) {
+	if voltageV <= 0 {
+		return 0, 0
+	}
+	if !l.Uniform() {
+		a = l.CurrentA(voltageV, seriesOhm, junctionC)
+		_, slope = l.sum(voltageV-a*seriesOhm, junctionC)
+		return a, slope / (1 + slope*seriesOhm)
+	}
+	group := &l.Groups[0]
+	n := float64(group.Strings)
+	if group.Open || n <= 0 {
+		return 0, 0
+	}
+	i := l.stringNear(0, voltageV, n*seriesOhm, junctionC, nearA/n)
+	if i <= 0 {
+		return 0, 0
+	}
+	return n * i, n / (l.stringOhm(0, i) + n*seriesOhm)
+}
+
+// StringOhm is the voltage of a string of group g at a current > 0, V, and dV/dI, Ω.
+func (l *Law) StringOhm(g int, currentA, junctionC float64) (v, ohm float64) {
+	group := &l.Groups[g]
+	if group.Live <= 0 {
+		ohm = shortOhm + group.BallastOhm
+		return currentA * ohm, ohm
+	}
+	n := float64(group.Live)
+	v, ohm = l.Emitter.VoltageOhm(currentA, junctionC+group.HotterK)
+	return n*(v+group.OffsetV) + currentA*group.BallastOhm, n*ohm + group.BallastOhm
+}
+
+// stringOhm is dV/dI of a string of group g, Ω.
+func (l *Law) stringOhm(g int, currentA float64) float64 {
+	group := &l.Groups[g]
+	if group.Live <= 0 {
+		return shortOhm + group.BallastOhm
+	}
+	return float64(group.Live)*l.Emitter.DifferentialOhm(currentA) + group.BallastOhm
 }
 
 // CurrentOf is the current of one string of group g on a bus, A.
@@ -155,14 +203,9 @@ func (l *Law) sum(v, junctionC float64) (total, slope float64) {
 		if i <= 0 {
 			continue
 		}
-		group := &l.Groups[g]
-		n := float64(group.Strings)
+		n := float64(l.Groups[g].Strings)
 		total += n * i
-		ohm := shortOhm + group.BallastOhm
-		if group.Live > 0 {
-			ohm = float64(group.Live)*l.Emitter.DifferentialOhm(i) + group.BallastOhm
-		}
-		slope += n / ohm
+		slope += n / l.stringOhm(g, i)
 	}
 	return total, slope
 }
@@ -227,9 +270,11 @@ func (l *Law) Light(voltageV, currentA, junctionC float64) (fluxLm, radiantW flo
 	for g := range l.Groups {
 		n := float64(l.Groups[g].Strings * l.Groups[g].Live)
 		if i := l.ShareA(g, voltageV, currentA, junctionC); i > 0 && n > 0 {
-			t := junctionC + l.Groups[g].HotterK
-			fluxLm += n * l.Emitter.FluxLm(i, t)
-			radiantW += n * l.Emitter.RadiantW(i, t)
+			group := &l.Groups[g]
+			each := (voltageV-i*group.BallastOhm)/float64(group.Live) - group.OffsetV
+			lm, w := l.Emitter.Light(each, i, junctionC+group.HotterK)
+			fluxLm += n * lm
+			radiantW += n * w
 		}
 	}
 	return fluxLm, radiantW

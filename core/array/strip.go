@@ -31,6 +31,18 @@ type ladder struct {
 	segments int
 	shared   bool // the far segment takes half of its current from the other end
 	times    float64
+
+	// The ladder is linear above its knee: for each volt its feed stands above it so
+	// much flows, the far segment stands so far above it, and so much light is made.
+	perV, farPerV, lmPerV float64
+}
+
+// linear works out what the ladder makes of a volt above the knee.
+func (s *Strip) linear(l ladder) ladder {
+	feedV, a, lm := s.march(l, s.KneeV+1, nil)
+	above := feedV - s.KneeV
+	l.perV, l.farPerV, l.lmPerV = a/above, 1/above, lm/above
+	return l
 }
 
 // CommonKneeShare is the share of the rated voltage at which a strip begins to
@@ -75,9 +87,9 @@ func NewStrip(part *design.Strip, use *design.StripUse) (s Strip, missing []desi
 		switch {
 		case n == 0:
 		case use.BothEnds:
-			s.ladders = append(s.ladders, ladder{i, (n + 1) / 2, n%2 == 1, 2})
+			s.ladders = append(s.ladders, s.linear(ladder{piece: i, segments: (n + 1) / 2, shared: n%2 == 1, times: 2}))
 		default:
-			s.ladders = append(s.ladders, ladder{i, n, false, 1})
+			s.ladders = append(s.ladders, s.linear(ladder{piece: i, segments: n, times: 1}))
 		}
 	}
 	return s, missing
@@ -115,42 +127,24 @@ func (s *Strip) march(l ladder, farV float64, volts []float64) (feedV, feedA, lm
 	return v + i*(s.CopperOhm/2+s.LeadOhm), i, lm
 }
 
-// far finds the voltage at the far segment of a ladder fed with v. The feed
-// voltage rises with the far one along straight pieces, so that secants hit it.
+// far is the voltage at the far segment of a ladder fed with v.
 func (s *Strip) far(l ladder, v float64) float64 {
 	if v <= s.KneeV {
 		return v
 	}
-	low, high := s.KneeV, v
-	fl := s.KneeV - v
-	top, _, _ := s.march(l, high, nil)
-	fh := top - v
-	for range 60 {
-		if fh == fl || high-low < 1e-12*v {
-			break
-		}
-		x := low - fl*(high-low)/(fh-fl)
-		got, _, _ := s.march(l, x, nil)
-		switch f := got - v; {
-		case math.Abs(f) < 1e-11*v:
-			return x
-		case f > 0:
-			high, fh = x, f
-		default:
-			low, fl = x, f
-		}
-	}
-	return low
+	return s.KneeV + l.farPerV*(v-s.KneeV)
 }
 
-// CurrentA is what all pieces take at a voltage, A.
-func (s *Strip) CurrentA(voltageV float64) float64 {
-	total := 0.0
-	for _, l := range s.ladders {
-		_, a, _ := s.march(l, s.far(l, voltageV), nil)
-		total += l.times * a
+// Draw is what all pieces take at a voltage, A, and its slope, A/V; at the knee the
+// slope is that below it.
+func (s *Strip) Draw(voltageV float64) (a, slope float64) {
+	if voltageV <= s.KneeV {
+		return 0, 0
 	}
-	return total
+	for _, l := range s.ladders {
+		slope += l.times * l.perV
+	}
+	return slope * (voltageV - s.KneeV), slope
 }
 
 // Light is the flux of all pieces at a voltage, lm, in proportion to the current
@@ -158,10 +152,8 @@ func (s *Strip) CurrentA(voltageV float64) float64 {
 func (s *Strip) Light(voltageV float64) (fluxLm, farV float64) {
 	farV = voltageV
 	for _, l := range s.ladders {
-		v := s.far(l, voltageV)
-		_, _, lm := s.march(l, v, nil)
-		fluxLm += l.times * lm
-		farV = min(farV, v)
+		fluxLm += l.times * l.lmPerV * max(0, voltageV-s.KneeV)
+		farV = min(farV, s.far(l, voltageV))
 	}
 	return fluxLm, farV
 }

@@ -31,7 +31,10 @@ type Answers struct {
 // Answers reads the answers off a run.
 func (r *Run) Answers() Answers {
 	last := len(r.T) - 1
-	at30 := r.At(min(referenceS, r.T[last]*0.999))
+	at30 := r.At(referenceS)
+	if r.T[last] <= referenceS {
+		at30 = r.Records[r.lastOn()]
+	}
 	n := len(at30)
 	a := Answers{EndsBy: r.End.Kind, InputW: at30[n-totalInputW]}
 	a.EnergyPerDayW = 24 * a.InputW
@@ -71,10 +74,23 @@ func (r *Run) Answers() Answers {
 	return a
 }
 
+// lastOn is the last record within the reference time in which power flows.
+func (r *Run) lastOn() int {
+	on := 0
+	for i := range r.T {
+		if r.T[i] <= referenceS && r.total(i, totalInputW) > 0 {
+			on = i
+		}
+	}
+	return on
+}
+
+func (r *Run) total(i, column int) float64 { return r.Records[i][len(r.Records[i])-column] }
+
 func (m *Model) touchable(body string) bool {
-	for i := range m.variant.Bodies {
-		if m.variant.Bodies[i].ID == body {
-			return m.variant.Bodies[i].Touchable
+	for i := range m.net.Variant.Bodies {
+		if b := &m.net.Variant.Bodies[i]; b.ID == body {
+			return b.Touchable
 		}
 	}
 	return false
@@ -91,12 +107,21 @@ func (r *Run) darkWhy(inputW float64) string {
 }
 
 func (r *Run) runtime(a *Answers) {
-	packs, sources := false, false
-	for i := range r.Model.feeds {
-		packs = packs || r.Model.feeds[i].kind == packSource
-		sources = sources || r.Model.feeds[i].kind != noSource
+	packs, supplied, sources := false, false, false
+	for i := range r.Model.net.Feeders {
+		stored := r.Model.net.Feeders[i].Law.States() > 0
+		packs, supplied, sources = packs || stored, supplied || !stored, true
 	}
 	end := r.T[len(r.T)-1]
+	for _, e := range r.Events {
+		t := e.T
+		switch {
+		case e.Kind == "half-light" && packs:
+			a.HalfS = &t
+		case e.Kind == "tenth-light" && packs:
+			a.TenthS = &t
+		}
+	}
 	switch {
 	case !sources:
 		a.RuntimeWhy = "no source is chosen yet"
@@ -104,8 +129,11 @@ func (r *Run) runtime(a *Answers) {
 	case !packs:
 		a.RuntimeWhy = "it runs from a supply"
 		return
-	case r.End.Kind == "overheat" || r.End.Kind == "cycling":
+	case r.End.Kind == "overheat":
 		a.RuntimeWhy = r.End.Text
+		return
+	case r.End.Kind == "settled" || r.End.Kind == "time-limit" && supplied:
+		a.RuntimeWhy = "a supply goes on when the packs have ended"
 		return
 	case r.End.Kind == "time-limit":
 		a.RuntimeWhy = "longer than the 400 days that are calculated"
@@ -114,15 +142,6 @@ func (r *Run) runtime(a *Answers) {
 	a.EndS = &end
 	if a.FluxLm == nil {
 		return
-	}
-	for _, e := range r.Events {
-		t := e.T
-		switch e.Kind {
-		case "half-light":
-			a.HalfS = &t
-		case "tenth-light":
-			a.TenthS = &t
-		}
 	}
 	if a.HalfS == nil {
 		a.HalfS = &end

@@ -2,11 +2,10 @@ package chain
 
 import (
 	"fmt"
-	"math"
 
+	"photherm/core/circuit"
 	"photherm/core/design"
 	"photherm/core/heat"
-	"photherm/core/source"
 )
 
 // Options choose what is compiled.
@@ -19,87 +18,84 @@ type Options struct {
 // It fails only if the variant does not exist or a part cannot be fitted; what is
 // incomplete compiles, and Missing tells.
 func Compile(light *design.Light, o Options) (*Model, error) {
+	return assemble(light, o, circuit.NewLaws(), nil)
+}
+
+// assemble is Compile with what was made of parts before, and what stands beside the document.
+func assemble(light *design.Light, o Options, laws *circuit.Laws, beside circuit.Beside) (*Model, error) {
 	if o.Variant < 0 || o.Variant >= len(light.Variants) {
 		return nil, fmt.Errorf("there is no variant %d in %q", o.Variant, light.Name)
 	}
+	net, err := circuit.Compile(light, o.Variant, o.Source, laws, beside)
+	if err != nil {
+		return nil, err
+	}
 	m := &Model{
-		light: light, variant: &light.Variants[o.Variant],
-		ambientC: light.Conditions.AmbientC, startC: light.Conditions.AmbientC, charge: 1,
-		slots: map[string][]slot{},
+		net: net, light: light, options: o, laws: laws, beside: beside, states: net.States,
+		ambientC: light.Conditions.AmbientC, startC: light.Conditions.AmbientC, missing: net.Missing,
 	}
 	if c := light.Conditions.StartC; c != nil {
 		m.startC = *c
 	}
-	if c := light.Conditions.Charge; c != nil {
-		m.charge = *c
-	}
-	m.slot("/conditions/ambientC", func(s *Solver) *float64 { return &s.ambientC })
-	m.slot("/conditions/startC", func(s *Solver) *float64 { return &s.startC })
-	m.slot("/conditions/charge", func(s *Solver) *float64 { return &s.charge })
-
-	c := compiler{Model: m, parts: map[string]*design.Part{}, partAt: map[string]string{}, bodyIndex: map[string]int{}}
+	// What is missing is told along the current, then along the heat.
+	c := compiler{Model: m, at: fmt.Sprintf("/variants/%d", o.Variant), bodyIndex: map[string]int{}, parts: map[string]*design.Part{}, partAt: map[string]string{}}
 	for i := range light.Parts {
 		c.parts[light.Parts[i].ID] = &light.Parts[i]
 		c.partAt[light.Parts[i].ID] = fmt.Sprintf("/parts/%d", i)
 	}
-	at := fmt.Sprintf("/variants/%d", o.Variant)
-	c.bodiesOf(m.variant, at)
-	// What is missing is told along the current, then along the heat.
-	ofBodies := m.missing
-	m.missing = nil
-	for i := range m.variant.Feeds {
-		if err := c.feed(&m.variant.Feeds[i], fmt.Sprintf("%s/feeds/%d", at, i), o); err != nil {
-			return nil, err
-		}
-	}
-	m.missing = append(m.missing, ofBodies...)
+	c.bodiesOf(net.Variant)
+	c.joints(net.Variant)
+	c.nodes()
 	m.layout()
 	return m, nil
 }
 
 type compiler struct {
 	*Model
+	at        string
+	bodyIndex map[string]int
 	parts     map[string]*design.Part
 	partAt    map[string]string
-	bodyIndex map[string]int
+	late      []Missing // of bodies: told after the emitters'
 }
 
 func (c *compiler) lacks(node, pointer, format string, args ...any) {
-	c.missing = append(c.missing, Missing{node, pointer, fmt.Sprintf(format, args...)})
+	c.missing = append(c.missing, Missing{Node: node, Pointer: pointer, Why: fmt.Sprintf(format, args...)})
 }
 
-// gaps notes what a part lacks, or its use.
-func (c *compiler) gaps(node, part, use string, missing []design.Gap) {
-	for _, g := range missing {
-		at := part
-		if g.InUse {
-			at = use
-		}
-		c.lacks(node, at+"/"+g.Figure, "%s", g.Why)
-	}
+func (c *compiler) lacksLater(node, pointer, format string, args ...any) {
+	c.late = append(c.late, Missing{Node: node, Pointer: pointer, Why: fmt.Sprintf(format, args...)})
 }
 
 // leastJPerK keeps every lump a state: a lump without heat capacity follows at
 // once, and the integrator is L-stable.
 const leastJPerK = 1e-3
 
-func (c *compiler) lump(owner string, jPerK float64) int {
-	c.lumps = append(c.lumps, thermal{owner, max(jPerK, leastJPerK)})
+// What a lump bears where nothing tells: no light is solid above 200 °C (chosen: solder
+// melts at 183 to 220 °C). What has a limit is judged by that, up to where no metal of
+// a light is solid.
+const (
+	bearsC = 200
+	solidC = 600
+)
+
+func bears(limit *float64) float64 {
+	if limit != nil {
+		return solidC
+	}
+	return bearsC
+}
+
+func (c *compiler) lump(owner string, jPerK, bearsC float64) int {
+	c.lumps = append(c.lumps, lump{owner, max(jPerK, leastJPerK), bearsC})
 	return len(c.lumps) - 1
 }
 
-// connect joins two lumps through resistances in series, each with its pointer.
-func (c *compiler) connect(from, to int, parts ...resistance) {
-	k := len(c.links)
-	l := link{from: from, to: to}
-	for i, p := range parts {
-		l.parts[i] = p
-		c.slot(p.pointer, func(s *Solver) *float64 { return &s.links[k].parts[i].kPerW })
-	}
-	c.links = append(c.links, l)
+func (c *compiler) connect(from, to int, law heat.Link) {
+	c.links = append(c.links, link{from, to, law, -1})
 }
 
-func (c *compiler) bodiesOf(v *design.Variant, at string) {
+func (c *compiler) bodiesOf(v *design.Variant) {
 	// A body's temperature can be told if heat can leave it, directly or through
 	// other bodies.
 	open := map[string]bool{}
@@ -114,208 +110,110 @@ func (c *compiler) bodiesOf(v *design.Variant, at string) {
 		}
 	}
 	for i := range v.Bodies {
-		b, here := &v.Bodies[i], fmt.Sprintf("%s/bodies/%d", at, i)
+		b, here := &v.Bodies[i], fmt.Sprintf("%s/bodies/%d", c.at, i)
 		c.bodyIndex[b.ID] = i
 		if !open[b.ID] {
 			c.bodies = append(c.bodies, -1)
-			c.lacks(b.ID, here+"/kPerW", "how heat leaves %s is not known, so no temperature on it can be told: give its K/W to the air", b.Name)
+			c.lacksLater(b.ID, here+"/kPerW", "how heat leaves %s is not known, so no temperature on it can be told: give its K/W to the air", b.Name)
 			continue
 		}
 		capacity, ok := heat.CapacityJPerK(b)
 		if !ok {
-			c.lacks(b.ID, here+"/massKg", "how slowly %s warms is not known: give its mass or heat capacity", b.Name)
+			c.lacksLater(b.ID, here+"/massKg", "how slowly %s warms is not known: give its mass or heat capacity", b.Name)
 		}
-		t := c.lump(b.ID, capacity)
+		t := c.lump(b.ID, capacity, bears(b.MaxC))
 		c.bodies = append(c.bodies, t)
-		if b.HeatJPerK != nil {
-			c.slot(here+"/heatCapacityJPerK", func(s *Solver) *float64 { return &s.jPerK[t] })
-		}
 		if b.KPerW != nil {
-			c.connect(t, -1, resistance{here + "/kPerW", *b.KPerW, 1})
+			c.connect(t, air, heat.KPerW(*b.KPerW))
 		}
 	}
+}
+
+func (c *compiler) joints(v *design.Variant) {
 	for i := range v.Bodies {
 		for k := range v.Bodies[i].Joints {
 			l := &v.Bodies[i].Joints[k]
-			here := fmt.Sprintf("%s/bodies/%d/joints/%d/joint", at, i, k)
 			a, b := c.bodies[i], c.bodies[c.bodyIndex[l.BodyID]]
 			r, ok := heat.JointKPerW(&l.Joint)
 			if !ok {
-				c.lacks(v.Bodies[i].ID, here, "the joint between %s and %s has no K/W: taken as perfect", v.Bodies[i].Name, v.Bodies[c.bodyIndex[l.BodyID]].Name)
+				c.lacksLater(v.Bodies[i].ID, fmt.Sprintf("%s/bodies/%d/joints/%d/joint", c.at, i, k), "the joint between %s and %s has no K/W: taken as perfect", v.Bodies[i].Name, v.Bodies[c.bodyIndex[l.BodyID]].Name)
 			}
 			if a >= 0 && b >= 0 {
-				c.connect(a, b, resistance{here + "/kPerW", r, 1})
+				c.connect(a, b, heat.KPerW(r))
 			}
 		}
 	}
 }
 
-func (c *compiler) body(id string) int {
-	if id == "" {
-		return noBody
+// nodes puts every node, and every pack, on its body.
+func (c *compiler) nodes() {
+	lumpOf := func(id string) int {
+		if i, ok := c.bodyIndex[id]; ok && id != "" {
+			return c.bodies[i]
+		}
+		return -1
 	}
-	return c.bodyIndex[id]
+	for i := range c.net.Feeders {
+		c.cellBody = append(c.cellBody, lumpOf(c.net.Feeders[i].BodyID))
+	}
+	nodes := map[string]*design.Node{}
+	for i := range c.net.Variant.Feeds {
+		index(c.net.Variant.Feeds[i].Loads, nodes)
+	}
+	for k := range c.net.Nodes {
+		n := &c.net.Nodes[k]
+		c.bodyOf = append(c.bodyOf, lumpOf(n.BodyID))
+		c.junction, c.board = append(c.junction, -1), append(c.board, -1)
+		if n.Kind == circuit.Array && n.Chosen {
+			c.array(k, n, nodes[n.ID].Array)
+		}
+	}
+	c.missing = append(c.missing, c.late...)
 }
 
-func (c *compiler) feed(f *design.Feed, at string, o Options) error {
-	k := len(c.feeds)
-	out := feed{id: f.ID, name: f.Name, pointer: at, charge: -1, polar: -1, body: noBody}
-	pick := o.Source[f.ID]
-	if pick < 0 || pick >= len(f.Sources) {
-		pick = 0
+func index(loads []design.Node, nodes map[string]*design.Node) {
+	for i := range loads {
+		nodes[loads[i].ID] = &loads[i]
+		index(loads[i].Loads, nodes)
 	}
-	if len(f.Sources) > 0 {
-		if err := c.source(&out, k, &f.Sources[pick], fmt.Sprintf("%s/sources/%d", at, pick)); err != nil {
-			return err
-		}
-	}
-	if out.kind == noSource {
-		c.lacks(f.ID, at+"/sources", "no source is chosen yet, so nothing flows")
-	}
-	c.feeds = append(c.feeds, out)
-	lo, hi, err := c.children(f.Loads, at, k, -1)
-	c.feeds[k].kidLo, c.feeds[k].kidHi = lo, hi
-	return err
 }
 
-func (c *compiler) source(out *feed, k int, s *design.Source, at string) error {
-	out.sourceID = s.ID
-	switch {
-	case s.Mains != nil:
-		out.kind, out.supplyV, out.supplyLimitA = supplySource, s.Mains.VoltageV, math.Inf(1)
-		c.slot(at+"/mains/voltageV", func(s *Solver) *float64 { return &s.feeds[k].supplyV })
-	case s.Supply != nil:
-		out.kind = supplySource
-		out.supplyV, out.supplyOhm = s.Supply.VoltageV, s.Supply.ResistanceOhm
-		out.supplyLimitA = math.Inf(1)
-		if s.Supply.MaxCurrentA != nil {
-			out.supplyLimitA, out.supplyRatedA = *s.Supply.MaxCurrentA, *s.Supply.MaxCurrentA
-			c.slot(at+"/supply/maxCurrentA", func(s *Solver) *float64 { return &s.feeds[k].supplyLimitA })
-		}
-		c.slot(at+"/supply/voltageV", func(s *Solver) *float64 { return &s.feeds[k].supplyV })
-		c.slot(at+"/supply/resistanceOhm", func(s *Solver) *float64 { return &s.feeds[k].supplyOhm })
-	case s.Pack != nil:
-		part := c.parts[s.Pack.PartID]
-		if part == nil {
-			c.lacks(s.ID, at+"/pack/partId", "no cell is chosen yet")
-			return nil
-		}
-		cell, err := source.New(part.Cell)
-		if err != nil {
-			return fmt.Errorf("cell %q: %w", part.Name, err)
-		}
-		out.kind, out.pack, out.body = packSource, source.NewPack(s.Pack, cell), c.body(s.Pack.BodyID)
-		out.charge = c.states
-		c.states++
-		if cell.PolarOhm > 0 {
-			out.polar = c.states
-			c.states++
-		}
-		from := c.partAt[part.ID] + "/cell"
-		c.slot(from+"/capacityAh", func(s *Solver) *float64 { return &s.feeds[k].pack.Cell.CapacityAh })
-		c.slot(from+"/resistanceOhm", func(s *Solver) *float64 { return &s.feeds[k].pack.Cell.Resistance })
-		c.slot(from+"/openCircuitOffsetV", func(s *Solver) *float64 { return &s.feeds[k].pack.Cell.OffsetV })
-		c.slot(at+"/pack/contactOhm", func(s *Solver) *float64 { return &s.feeds[k].pack.ContactOhm })
-		c.slot(at+"/pack/cutoffCellV", func(s *Solver) *float64 { return &s.feeds[k].pack.CutoffV })
-	}
-	return nil
-}
+// Heat capacities where the data are silent, J/K for one emitter (common
+// practice; they matter in the first seconds only).
+const (
+	commonDieJPerK   = 0.02
+	commonBoardJPerK = 1.5
+)
 
-// children compiles sibling nodes so that they are contiguous, then what hangs on
-// each.
-func (c *compiler) children(nodes []design.Node, at string, feed, parent int) (lo, hi int, err error) {
-	lo = len(c.nodes)
-	for i := range nodes {
-		if err := c.node(&nodes[i], fmt.Sprintf("%s/loads/%d", at, i), feed, parent); err != nil {
-			return 0, 0, err
-		}
+// array is the way from an array's junctions to its body.
+func (c *compiler) array(k int, n *circuit.Node, a *design.Array) {
+	if n.BodyID == "" {
+		c.lacks(n.ID, n.Pointer+"/bodyId", "the emitters are mounted on nothing: their temperature cannot be told")
+		return
 	}
-	hi = len(c.nodes)
-	for i := range nodes {
-		k := lo + i
-		a, b, err := c.children(nodes[i].Loads, c.nodes[k].pointer, feed, k)
-		if err != nil {
-			return 0, 0, err
-		}
-		n := &c.nodes[k]
-		n.kidLo, n.kidHi, n.kidsMonotone = a, b, true
-		for j := a; j < b; j++ {
-			n.kidsMonotone = n.kidsMonotone && c.nodes[j].monotone
-		}
-		n.monotone = n.risingDraw()
+	base := c.bodyOf[k]
+	if base < 0 {
+		return // said where the body is compiled
 	}
-	return lo, hi, nil
-}
-
-// risingDraw tells whether the node's draw never falls as its voltage rises: then
-// a bus of such nodes has one crossing.
-func (n *node) risingDraw() bool {
-	switch n.kind {
-	case arrayNode:
-		return true
-	case switchNode:
-		return n.kidsMonotone
-	case stripNode:
-		return true
-	case driverNode:
-		return !n.drv.Switches() && n.kidsMonotone
-	case loadNode:
-		for i := 1; i < len(n.load); i++ {
-			if n.load[i].CurrentA < n.load[i-1].CurrentA {
-				return false
-			}
-		}
-		return !n.loadCP
+	part := c.parts[a.PartID]
+	e := part.Emitter
+	if e.RthKPerW == nil {
+		c.lacks(n.ID, c.partAt[part.ID]+"/emitter/rThKPerW", "the thermal resistance of %s is not known: its junction is shown as hot as its case", part.Name)
 	}
-	return n.startV <= 0
-}
-
-func (c *compiler) node(n *design.Node, at string, feed, parent int) error {
-	k := len(c.nodes)
-	out := node{id: n.ID, name: n.Name, pointer: at, feed: feed, parent: parent, body: c.body(n.BodyID), junction: -1, board: -1, scale: 1, optic: 1}
-	if f := n.Fault; f != nil {
-		out.seriesOhm = f.SeriesOhm
-		out.fault = map[string]float64{"short": faultShort, "open": faultOpen}[f.State]
+	boards, emitters := float64(max(a.Count, 1)), float64(a.Series*a.Parallel*max(a.Count, 1))
+	die, board := commonDieJPerK*emitters, commonBoardJPerK*emitters
+	if e.HeatJPerK != nil {
+		die = *e.HeatJPerK * emitters
 	}
-	c.slot(at+"/fault/seriesOhm", func(s *Solver) *float64 { return &s.nodes[k].seriesOhm })
-	c.slot(at+"/fault/state", func(s *Solver) *float64 { return &s.nodes[k].fault })
-	var err error
-	switch {
-	case n.Switch != nil:
-		out.kind, out.contactOhm = switchNode, n.Switch.ContactOhm
-		if n.Switch.Open {
-			out.open = 1
-		}
-		c.slot(at+"/switch/contactOhm", func(s *Solver) *float64 { return &s.nodes[k].contactOhm })
-		c.slot(at+"/switch/open", func(s *Solver) *float64 { return &s.nodes[k].open })
-	case n.Dimmer != nil:
-		out.kind, out.dimmer, out.level = switchNode, true, n.Dimmer.Level
-		c.slot(at+"/dimmer/level", func(s *Solver) *float64 { return &s.nodes[k].level })
-	case n.Strip != nil:
-		out.kind = stripNode
-		c.strip(&out, n.Strip, k, at+"/strip")
-	case n.Driver != nil:
-		out.kind = driverNode
-		c.driver(&out, n.Driver, k, at+"/driver")
-	case n.Array != nil:
-		out.kind = arrayNode
-		err = c.array(&out, n, k, at+"/array")
-	case n.Load != nil:
-		out.kind = loadNode
-		c.load(&out, n.Load, at+"/load")
-		c.slot(at+"/load/scale", func(s *Solver) *float64 { return &s.nodes[k].scale })
-	default:
-		out.kind, out.currentA, out.standbyA = auxNode, n.Aux.CurrentA, n.Aux.CurrentA
-		if n.Aux.StandbyA != nil {
-			out.standbyA = *n.Aux.StandbyA
-		}
-		if n.Aux.StartV != nil {
-			out.startV = *n.Aux.StartV
-		}
-		c.slot(at+"/auxiliary/currentA", func(s *Solver) *float64 { return &s.nodes[k].currentA })
-		c.slot(at+"/auxiliary/standbyA", func(s *Solver) *float64 { return &s.nodes[k].standbyA })
-		c.slot(at+"/auxiliary/scale", func(s *Solver) *float64 { return &s.nodes[k].scale })
+	if a.BoardJPerK != nil {
+		board = *a.BoardJPerK * boards
 	}
-	c.nodes = append(c.nodes, out)
-	return err
+	bear := bears(e.MaxJunctionC)
+	c.junction[k], c.board[k] = c.lump(n.ID, die, bear), c.lump(n.ID, board, bear)
+	c.connect(c.junction[k], c.board[k], heat.KPerW(n.Arr.Emitter.RthKPerW/emitters))
+	joint, ok := heat.JointKPerW(a.Joint)
+	if !ok {
+		c.lacks(n.ID, n.Pointer+"/array/joint", "the joint under the emitters has no K/W: taken as perfect")
+	}
+	c.connect(c.board[k], base, heat.Layers{n.OwnKPerW / emitters, joint / boards})
 }

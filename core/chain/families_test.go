@@ -294,11 +294,11 @@ func TestPlaneShowsTheBin(t *testing.T) {
 func TestLoadVoltages(t *testing.T) {
 	parts := []design.Part{ledPart(), {ID: "w", Name: "Mains driver", Driver: &design.Driver{Family: "window", SetCurrentA: ptr(0.7), MinVoltageV: ptr(100.0), MaxVoltageV: ptr(150.0), Efficiency: ptr(0.9), EfficiencyInV: ptr(230.0), EfficiencyOut: ptr(120.0)}}}
 	s := compile(t, supplyLight(230, 0, parts, driverNodeOf("d", "w", design.DriverUse{}, arrayNodeOf("a", 4, 2)))).Solver()
-	cold, warm, ok := s.LoadVoltages(context.Background(), "d", 0.7)
+	cold, warm, ok, _ := s.LoadVoltages(context.Background(), "d", 0.7)
 	if want := 4 * ledLaw(0.35); !ok || math.Abs(cold-want) > 1e-3 || math.Abs(warm-want) > 1e-3 {
 		t.Errorf("%g V cold, %g V warm, want %g V", cold, warm, want)
 	}
-	if _, _, ok := s.LoadVoltages(context.Background(), "a", 0.7); ok {
+	if _, _, ok, _ := s.LoadVoltages(context.Background(), "a", 0.7); ok {
 		t.Error("an array is taken for a driver")
 	}
 }
@@ -370,8 +370,17 @@ func TestKnobOfManyBoards(t *testing.T) {
 			loads = append(loads, design.Node{ID: fmt.Sprint("board", k), Load: &design.MeasuredLoad{Points: []design.LoadPoint{{VoltageV: 5, CurrentA: 2.5}, {VoltageV: 12, CurrentA: 2.5}}}})
 		}
 		l := supplyLight(230, 0, []design.Part{{ID: "psu", Name: "Supply", Driver: supply}}, driverNodeOf("d", "psu", design.DriverUse{}, loads...))
-		closeTo(t, fmt.Sprintf("%d boards", boards), compile(t, l).Solver().KnobTravel()["d"], want, 2e-3)
+		closeTo(t, fmt.Sprintf("%d boards", boards), knobs(t, l)["d"], want, 2e-3)
 	}
+}
+
+func knobs(t *testing.T, l *design.Light) map[string]float64 {
+	t.Helper()
+	out, err := compile(t, l).Network().Solver().KnobTravel(context.Background(), 25)
+	if err != nil {
+		t.Fatal(err)
+	}
+	return out
 }
 
 // A driver tried in a place is asked as one that was there from the start.
@@ -381,17 +390,18 @@ func TestTryingIsCompiling(t *testing.T) {
 	light := func(d *design.Driver) *design.Light {
 		return supplyLight(12, 0.2, []design.Part{ledPart(), {ID: "d", Name: "d", Driver: d}}, driverNodeOf("d", "d", design.DriverUse{}, arrayNodeOf("a", 2, 2)))
 	}
-	tried := compile(t, light(driver1)).Solver()
+	ctx := context.Background()
+	tried := compile(t, light(driver1)).Network().Solver()
 	law, ok := driver.Prepared(driver2, &design.DriverUse{})
 	if !ok || !tried.TryDriver("d", law) || tried.TryDriver("a", law) {
 		t.Fatal("the driver cannot be tried")
 	}
-	got, _ := tried.Probe("d", 1, 40)
-	want, _ := compile(t, light(driver2)).Solver().Probe("d", 1, 40)
+	got, _, _ := tried.ProbeAt(ctx, "d", 1, 40)
+	want, _, _ := compile(t, light(driver2)).Network().Solver().ProbeAt(ctx, "d", 1, 40)
 	if got != want || got.OutA != 0.9 || got.StringA != 0.45 {
 		t.Errorf("tried %+v, compiled %+v", got, want)
 	}
-	if n := testing.AllocsPerRun(50, func() { tried.TryDriver("d", law); tried.Probe("d", 1, 40) }); n > 0 {
+	if n := testing.AllocsPerRun(50, func() { tried.TryDriver("d", law); tried.ProbeAt(ctx, "d", 1, 40) }); n > 0 {
 		t.Errorf("a candidate costs %g allocations", n)
 	}
 }

@@ -1,20 +1,27 @@
 package chain
 
+import (
+	"math"
+
+	"photherm/core/circuit"
+)
+
 // derivative is the right-hand side of the time solve: it solves the power tree
 // at y and writes dy/dt.
 func (s *Solver) derivative(_ float64, y, dydt []float64) {
 	s.electrical(y)
-	for i := range s.feeds {
-		f, p := &s.feeds[i], &s.feedAt[i]
-		if f.charge >= 0 {
-			dydt[f.charge] = -p.busA / (3600 * f.pack.CapacityAh())
-			if s.holdCharge {
-				dydt[f.charge] = 0
+	s.change(y, dydt)
+}
+
+// change writes dy/dt at the operating point that was solved for y.
+func (s *Solver) change(y, dydt []float64) {
+	for i := range s.Feeders {
+		f := &s.Feeders[i]
+		if n := f.Law.States(); n > 0 {
+			f.Law.Rates(f.States(y), s.FeederAt[i].CurrentA, f.States(dydt))
+			if s.holdSources {
+				dydt[f.At] = 0 // the charge; slow parts go on
 			}
-		}
-		if f.polar >= 0 {
-			c := &f.pack.Cell
-			dydt[f.polar] = (p.busA/float64(f.pack.Parallel) - y[f.polar]/c.PolarOhm) / c.PolarFarad
 		}
 	}
 	s.heatInto()
@@ -22,7 +29,7 @@ func (s *Solver) derivative(_ float64, y, dydt []float64) {
 	copy(t, s.lumpW)
 	for i := range s.links {
 		l := &s.links[i]
-		w := s.linkW(l, y)
+		w, _, _ := s.flow(l, y)
 		t[l.from] -= w
 		if l.to >= 0 {
 			t[l.to] += w
@@ -33,44 +40,103 @@ func (s *Solver) derivative(_ float64, y, dydt []float64) {
 	}
 }
 
-// linkW is the heat going along a link, W.
-func (s *Solver) linkW(l *link, y []float64) float64 {
-	return (y[s.m.states+l.from] - s.lumpC(y, l.to)) * l.wPerK
+// flow is the heat going along a link, W, and how it changes with both ends, W/K.
+func (s *Solver) flow(l *link, y []float64) (w, perFrom, perTo float64) {
+	driveV := 0.0
+	if l.blower >= 0 {
+		driveV = s.Point[l.blower].InV
+	}
+	return l.law.Flow(y[s.m.states+l.from], s.lumpC(y, l.to), driveV)
 }
 
 // heatInto adds up the heat arising in each lump at the operating point.
 func (s *Solver) heatInto() {
 	clear(s.lumpW)
-	add := func(body int, w float64) {
-		if body != noBody && s.m.bodies[body] >= 0 {
-			s.lumpW[s.m.bodies[body]] += w
+	add := func(lump int, w float64) {
+		if lump >= 0 {
+			s.lumpW[lump] += w
 		}
 	}
-	for i := range s.feeds {
-		add(s.feeds[i].body, s.packHeatW(i))
+	for i := range s.Feeders {
+		add(s.m.cellBody[i], s.sourceHeat[i])
 	}
-	for k := range s.nodes {
-		n, p := &s.nodes[k], &s.point[k]
-		if n.kind == arrayNode && n.junction >= 0 {
-			s.lumpW[n.junction] += p.lossW - p.jointW
-			add(n.body, p.opticW+p.jointW)
+	for k := range s.Nodes {
+		p := &s.Point[k]
+		if j := s.m.junction[k]; j >= 0 {
+			s.lumpW[j] += p.LossW - p.JointW
+			add(s.m.bodyOf[k], p.OpticW+p.JointW)
 			continue
 		}
-		add(n.body, p.lossW+p.opticW)
+		add(s.m.bodyOf[k], p.LossW+p.OpticW)
 	}
 }
 
-// packHeatW is the heat arising in a source: its series loss and that of the slow
-// resistance.
-func (s *Solver) packHeatW(i int) float64 {
-	f := &s.feeds[i]
-	if f.kind != packSource {
-		return 0 // a supply's own loss is outside the light
+// feederHeatW is the heat arising in a source, within the light.
+func (s *Solver) feederHeatW(i int) float64 {
+	f := &s.Feeders[i]
+	if !s.Switched() {
+		return f.Law.HeatW(f.States(s.y), s.CellC[i], s.FeederAt[i].CurrentA)
 	}
-	w := s.feedAt[i].lossW
-	if f.polar >= 0 {
-		v := s.y[f.polar]
-		w += v * v / f.pack.Cell.PolarOhm * float64(f.pack.Series*f.pack.Parallel)
+	// Its loss is that of the current's square, averaged; the rest that of none.
+	w := f.Law.HeatW(f.States(s.y), s.CellC[i], 0)
+	if f.IsPack {
+		w += s.FeederAt[i].LossW
 	}
 	return w
+}
+
+// storedJ is the heat in the lumps above the temperature at switch-on, J.
+func (s *Solver) storedJ(y []float64) float64 {
+	j := 0.0
+	for i := range s.jPerK {
+		j += s.jPerK[i] * (y[s.m.states+i] - s.startC)
+	}
+	return j
+}
+
+// sourcesJ is the energy left in the sources, J, from their states alone, so that the
+// ledger's two sides share nothing; and what their slow parts hold.
+func (s *Solver) sourcesJ(y []float64) (stored, held float64) {
+	for i := range s.Feeders {
+		f := &s.Feeders[i]
+		a, b := f.Law.EnergyJ(f.States(y))
+		stored, held = stored+a, held+b
+	}
+	return stored, held
+}
+
+func (s *Solver) hottest(y []float64) float64 {
+	hot := math.Inf(-1)
+	for i := s.m.states; i < len(y); i++ {
+		hot = max(hot, y[i])
+	}
+	return hot
+}
+
+// melts is the first lump above what it bears; −1 if there is none.
+func (s *Solver) melts(y []float64) int {
+	for i := range s.m.lumps {
+		if y[s.m.states+i] > s.m.lumps[i].bearsC {
+			return i
+		}
+	}
+	return -1
+}
+
+// lit tells whether there is light, or where no light is known, power.
+func (s *Solver) lit() bool {
+	known, flux, power := false, 0.0, 0.0
+	for k := range s.Nodes {
+		flux += s.Point[k].FluxLm
+		n := &s.Nodes[k]
+		switch n.Kind {
+		case circuit.Array, circuit.Strip, circuit.Load:
+			power += s.Point[k].InW
+		}
+		known = known || s.Point[k].FluxLm > 0
+	}
+	if known {
+		return flux > 0
+	}
+	return power > 0
 }

@@ -1,38 +1,88 @@
 package chain
 
-import "photherm/core/driver"
+import (
+	"math"
+
+	"photherm/core/circuit"
+	"photherm/core/driver"
+	"photherm/core/source"
+)
+
+// Latches are levels, looked at at switch-on, after every jump and at every step: a
+// driver below the input at which it lets go, or under which its source breaks down,
+// or outside its window, is locked out; one that is locked out starts again where its
+// input reaches the level at which it starts; a pack below its cut-off is cut off, and
+// switched on again where its resting cells are above its release.
 
 // maxModeSolves bounds how often latches may change at one instant.
 const maxModeSolves = 20
 
-// latch solves and lets drivers lock out below their lowest input, or where their
-// source collapses under them, or outside their window, and restart above their
-// restart voltage, until nothing changes. A driver that restarts at the instant it
-// locked out is cycling.
+// What is switched on and off more often than this is not followed edge by edge.
+const (
+	mostCycles   = 10
+	cycleWindowS = 60
+)
+
+// A cycle counts how often a latch has let go of late.
+type cycle struct {
+	starts [mostCycles]float64 // when, the last at places[n-1]
+	n      int
+	onAtS  float64 // when it was switched on last
+	onS    float64 // for how long it was on, and off, since it began to be counted
+	offS   float64
+	offAtS float64
+	flips  int  // at the present instant
+	always bool // it is on and off at one instant: no time passes in between
+	told   bool
+}
+
+// calm takes all cycles back.
+func (s *Solver) calm() {
+	again := false
+	for i := range s.cycles {
+		s.cycles[i] = cycle{onAtS: 0, offAtS: math.NaN()}
+	}
+	for k := range s.Nodes {
+		again = again || s.Nodes[k].Cycle > 0
+		s.Nodes[k].Cycle = 0
+	}
+	for i := range s.Feeders {
+		again = again || s.Feeders[i].Cycle > 0
+		s.Feeders[i].Cycle = 0
+		s.below[i] = math.NaN()
+	}
+	if again {
+		s.Prepare()
+	}
+}
+
+func (s *Solver) cycleOfFeeder(i int) *cycle { return &s.cycles[len(s.Nodes)+i] }
+
+// startLocked lets every driver that needs a voltage to start wait for it: at switch-on
+// the input comes from below.
+func (s *Solver) startLocked() {
+	for k := range s.Nodes {
+		n := &s.Nodes[k]
+		s.Locked[k] = n.Kind == circuit.Driver && n.Drv.Latches() && n.Drv.LockV > 0
+	}
+}
+
+// latch solves at y and lets latches follow their levels, one after the other, until
+// nothing changes. What goes on and off at one instant is cycling: from there on it is
+// taken at half of each (chosen: nothing tells the times).
 func (s *Solver) latch(y []float64) (changed bool) {
+	for i := range s.cycles {
+		s.cycles[i].flips = 0
+	}
+	return s.follow(y)
+}
+
+// follow is latch at an instant at which something has changed already.
+func (s *Solver) follow(y []float64) (changed bool) {
 	s.electrical(y)
-	for range maxModeSolves {
-		again := false
-		for k := range s.nodes {
-			d, p := &s.nodes[k].drv, &s.on[k]
-			if s.nodes[k].kind != driverNode {
-				continue
-			}
-			switch {
-			case !s.locked[k] && s.tooLow(k), !s.locked[k] && p.innerV > 0 && !d.InsideWindow(p.outV, p.outA):
-				s.locked[k] = true
-				again = true
-			case s.locked[k] && d.Family != driver.Window && p.innerV > 0 && p.innerV >= d.RestartV && s.cycling < 0:
-				if changed {
-					s.cycling = k // free of its load, the source recovers at once
-				} else {
-					s.locked[k] = false
-					again = true
-				}
-			}
-		}
-		if !again {
-			break
+	for range maxModeSolves * (1 + len(s.cycles)) {
+		if !s.latchOnce() {
+			return changed
 		}
 		changed = true
 		s.electrical(y)
@@ -40,37 +90,202 @@ func (s *Solver) latch(y []float64) (changed bool) {
 	return changed
 }
 
+// latchOnce changes the one latch that is farthest from its level.
+func (s *Solver) latchOnce() bool {
+	worst, at := 0.0, -1
+	for k := range s.Nodes {
+		if level := s.driverLevel(k); level < worst {
+			worst, at = level, k
+		}
+	}
+	for i := range s.Feeders {
+		if level := s.feederLevel(i); level < worst {
+			worst, at = level, len(s.Nodes)+i
+		}
+	}
+	if at < 0 {
+		return false
+	}
+	s.flip(at)
+	return true
+}
+
+// flip changes a latch. One that has changed back and forth at this instant cycles.
+func (s *Solver) flip(at int) {
+	c := &s.cycles[at]
+	if c.flips++; c.flips > 2 {
+		c.always = true
+		s.average(at, 0.5)
+		return
+	}
+	if i := at - len(s.Nodes); i >= 0 {
+		s.Feeders[i].Cut = !s.Feeders[i].Cut
+		return
+	}
+	s.Locked[at] = !s.Locked[at]
+}
+
+// average takes a latch that goes on and off over and over as switched by duty. A driver
+// that cannot be on at all stays out.
+func (s *Solver) average(at int, share float64) {
+	if i := at - len(s.Nodes); i >= 0 {
+		s.Feeders[i].Cut, s.Feeders[i].Cycle = false, share
+		s.Prepare()
+		return
+	}
+	if s.Collapsed[at] {
+		s.Locked[at] = true
+		return
+	}
+	s.Locked[at], s.Nodes[at].Cycle = false, share
+	s.Prepare()
+}
+
 // collapsedV is the input below which a switching driver is taken as out, though
 // its data say nothing.
 const collapsedV = 0.3
 
-// tooLow tells whether a driver stands below its lowest input, or what feeds it has
-// broken down under its load; not whether it is switched off.
-func (s *Solver) tooLow(k int) bool {
-	n, p := &s.nodes[k], &s.on[k]
-	least := n.drv.InputMinV
-	if n.drv.Switches() {
+// driverLevel is how far a driver's input is on the good side of what changes its latch
+// next, V: below 0 it changes. It is +Inf where nothing can.
+func (s *Solver) driverLevel(k int) float64 {
+	n, p := &s.Nodes[k], &s.On[k]
+	d := &n.Drv
+	if n.Kind != circuit.Driver || n.Fault != circuit.OK || !d.Latches() || n.Cycle > 0 || s.cycles[k].always {
+		return math.Inf(1)
+	}
+	if s.Locked[k] {
+		switch {
+		case d.Family == driver.Window && d.LockV <= 0:
+			return math.Inf(1) // it tries again and again, for nothing
+		case p.InnerV <= 0:
+			return math.Inf(1)
+		}
+		if level := d.RestartV - p.InnerV; level > 0 {
+			return level
+		}
+		return -1e-9 - (p.InnerV - d.RestartV)
+	}
+	if s.Collapsed[k] {
+		return -1e3 // before all else: there is no operating point with it
+	}
+	if p.InnerV <= 0 && !s.starved(k) {
+		return math.Inf(1) // switched off, or dark with what feeds it
+	}
+	if p.InnerV > 0 && !d.InsideWindow(p.OutV, p.OutA) {
+		return -1
+	}
+	least := d.LockV
+	if d.Switches() {
 		least = max(least, collapsedV)
 	}
-	if p.innerV >= least || n.fault != faultOK || n.drv.Family == driver.Absent {
-		return false
+	if least <= 0 {
+		return math.Inf(1)
 	}
-	if p.inV > 0 {
+	return p.InnerV - least
+}
+
+// starved tells of a driver without input that what feeds it has broken down, and is
+// not switched off, locked out or faulty.
+func (s *Solver) starved(k int) bool {
+	n := &s.Nodes[k]
+	if s.On[k].InV > 0 {
 		return true
 	}
-	for up := n.parent; up >= 0; up = s.nodes[up].parent {
-		u := &s.nodes[up]
-		if u.fault != faultOK || (u.kind == switchNode && u.open != 0) {
+	for up := n.Parent; up >= 0; up = s.Nodes[up].Parent {
+		u := &s.Nodes[up]
+		if u.Fault != circuit.OK || u.Off {
 			return false
 		}
-		if u.kind == driverNode {
-			if s.locked[up] || u.drv.LimitA() <= 0 {
+		if u.Kind == circuit.Driver {
+			if s.Locked[up] || s.Collapsed[up] || u.Drv.LimitA() <= 0 && u.Drv.Latches() || u.Drv.Family == driver.Absent {
 				return false
 			}
-			if s.on[up].inV > 0 {
+			if s.On[up].InV > 0 {
 				return true
 			}
 		}
 	}
-	return s.onFeed[n.feed].openV > 0
+	f := &s.Feeds[n.Feed]
+	for i := f.FeederLo; i < f.FeederHi; i++ {
+		if !s.Feeders[i].Cut && s.OnFeeder[i].OpenV > 0 {
+			return true
+		}
+	}
+	return false
+}
+
+// protection is where a source stands by its operating point.
+func (s *Solver) protection(i int, at []circuit.FeederPoint) source.Standby {
+	f := &s.Feeders[i]
+	return f.Law.Protection(f.States(s.y), s.CellC[i], at[i].CurrentA)
+}
+
+// feederLevel is how far a source is on the good side of what changes its latch next,
+// V; its delay is not looked at.
+func (s *Solver) feederLevel(i int) float64 {
+	f := &s.Feeders[i]
+	if f.Cycle > 0 || s.cycleOfFeeder(i).always {
+		return math.Inf(1)
+	}
+	p := s.protection(i, s.OnFeeder)
+	switch {
+	case f.Cut && p.CanEmpty && p.Charge <= 0:
+		return math.Inf(1)
+	case f.Cut:
+		if level := -p.Release; level > 0 {
+			return level
+		}
+		return -1e-9 - p.Release
+	case p.CanEmpty && p.Charge <= 0 && s.OnFeeder[i].CurrentA > 0:
+		return -1
+	}
+	return p.AboveV
+}
+
+// relights tells whether something that is locked out or cut off may come back by
+// itself: its source recovers as it rests.
+func (s *Solver) relights() bool {
+	for i := range s.Feeders {
+		f := &s.Feeders[i]
+		y := f.States(s.y)
+		if !f.Cut {
+			continue
+		}
+		rested := f.Law.Protection(y, s.CellC[i], 0)
+		if slow := f.Law.RestV(y) - f.Law.Terminal(y, s.CellC[i]).OpenV; rested.Release+slow > 0 && rested.Charge > 0 {
+			return true
+		}
+	}
+	for k := range s.Nodes {
+		n := &s.Nodes[k]
+		if n.Kind != circuit.Driver || !s.Locked[k] || n.Drv.Family == driver.Window || s.cycles[k].always {
+			continue
+		}
+		feed := &s.Feeds[n.Feed]
+		for i := feed.FeederLo; i < feed.FeederHi; i++ {
+			f := &s.Feeders[i]
+			y := f.States(s.y)
+			slow := f.Law.RestV(y) - f.Law.Terminal(y, s.CellC[i]).OpenV
+			if !f.Cut && slow > 1e-3 && s.On[k].InnerV+slow >= n.Drv.RestartV {
+				return true
+			}
+		}
+	}
+	return false
+}
+
+// cycling is the first node or feeder that goes on and off over and over; ok false if
+// there is none. why says it in a sentence.
+func (s *Solver) cycling() (owner, why string, ok bool) {
+	for k := range s.Nodes {
+		if n := &s.Nodes[k]; n.Cycle > 0 || s.cycles[k].always {
+			return n.ID, cycleWords(n), true
+		}
+	}
+	for i := range s.Feeders {
+		if f := &s.Feeders[i]; f.Cycle > 0 || s.cycleOfFeeder(i).always {
+			return s.Feeds[f.Feed].ID, "it cycles: protection cuts the pack off, the cells recover without their load, and it switches on again", true
+		}
+	}
+	return "", "", false
 }

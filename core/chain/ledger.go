@@ -41,17 +41,13 @@ func (l *Ledger) Closes() bool { return math.Abs(l.Closure) <= 1e-3 }
 func (s *Solver) powerLedger(rec []float64) Ledger {
 	n := len(rec)
 	in := 0.0
-	for i := range s.feeds {
-		p := &s.feedAt[i]
-		if s.feeds[i].kind == packSource {
-			open := p.openV
-			if k := s.feeds[i].polar; k >= 0 {
-				open += s.y[k] * float64(s.feeds[i].pack.Series)
-			}
-			in += open * p.busA
-		} else {
-			in += p.busW
+	for i := range s.Feeders {
+		f := &s.Feeders[i]
+		v := s.FeedAt[f.Feed].BusV
+		if f.Law.States() > 0 {
+			v = f.Law.RestV(f.States(s.y))
 		}
+		in += v * s.FeederAt[i].CurrentA
 	}
 	return newLedger("W", 1e-9, []Entry{{"sources", in}}, []Entry{
 		{"light", rec[n-totalLightW]},

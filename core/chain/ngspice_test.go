@@ -12,6 +12,7 @@ import (
 	"testing"
 
 	"photherm/core/design"
+	"photherm/core/internal/sample"
 )
 
 // ngspice is the outside reference for circuits: it solves the same equations by
@@ -51,24 +52,11 @@ func spice(t *testing.T, netlist string) map[string]float64 {
 	return values
 }
 
-// The same LED on both sides: IS, N and RS of a SPICE diode at 25 °C.
-const (
-	ledIS  = 1e-24
-	ledN   = 2.1
-	ledRS  = 0.12
-	vt25   = 8.617333262e-5 * 298.15 // k/q·T, V (CODATA 2018; ngspice rounds the constants, good to 2e-5 in current)
-	header = "* circuit\n.options temp=25 tnom=25 reltol=1e-7 abstol=1e-15 vntol=1e-9 gmin=1e-15\n.model led d(is=1e-24 n=2.1 rs=0.12)\n"
-)
+const header = "* circuit\n.options temp=25 tnom=25 reltol=1e-7 abstol=1e-15 vntol=1e-9 gmin=1e-15\n.model led d(is=1e-24 n=2.1 rs=0.12)\n" // ngspice rounds k/q: good to 2e-5 in current
 
-func ledLaw(i float64) float64 { return ledN*vt25*math.Log(1+i/ledIS) + i*ledRS }
+func ledLaw(i float64) float64 { return sample.LEDLaw(i) }
 
-func ledPart() design.Part {
-	e := &design.Emitter{VfRefTempC: 25, VfVPerK: ptr(0.0), RatedCurrentA: ptr(1.0)}
-	for _, i := range []float64{0.01, 0.05, 0.2, 0.7, 1.5} {
-		e.Forward = append(e.Forward, design.ForwardPoint{CurrentA: i, VoltageV: ledLaw(i)})
-	}
-	return design.Part{ID: "led", Name: "Test emitter", Emitter: e}
-}
+func ledPart() design.Part { return sample.LEDPart() }
 
 func leds(n int, from, to string) string {
 	var b strings.Builder

@@ -6,8 +6,10 @@ import (
 	"math"
 	"slices"
 
+	"photherm/core/circuit"
 	"photherm/core/driver"
 	"photherm/core/root"
+	"photherm/core/source"
 )
 
 // A Plane is a driver and its load on the current–voltage plane: the operating
@@ -42,57 +44,38 @@ type PlanePoint struct {
 
 const planePoints = 60
 
-// Plane draws the plane of a driver. It fails if there is no such driver.
-func (s *Solver) Plane(ctx context.Context, id string) (*Plane, error) {
-	k := -1
-	for i := range s.nodes {
-		if s.nodes[i].id == id && s.nodes[i].kind == driverNode {
-			k = i
-		}
-	}
+// Plane draws the plane of a driver. It fails if there is no such driver. Where there
+// is no state at rest the points are those at switch-on.
+func (s *Solver) Plane(ctx context.Context, id string) (p *Plane, err error) {
+	defer circuit.Caught(&err)
+	k := s.Net.Find(id, circuit.Driver)
 	if k < 0 {
 		return nil, fmt.Errorf("there is no driver %q", id)
 	}
-	if _, err := s.Steady(ctx); err != nil {
+	if err := s.rest(ctx); err != nil {
 		return nil, err
 	}
 	warm := append([]float64(nil), s.y...)
 	cold := make([]float64, len(warm))
 	s.start(cold)
-	p := &Plane{Node: id, Loads: []PlaneCurve{}, Envelopes: []PlaneCurve{}, Points: []PlanePoint{}}
-	feed := &s.feeds[s.nodes[k].feed]
-	type condition struct {
-		name          string
-		charge, share float64
-	}
-	conditions := []condition{{"nominal", 1, 1}, {"lowest", 1, 1 - LineShare}, {"highest", 1, 1 + LineShare}}
-	if feed.charge >= 0 {
-		conditions = []condition{{"full", 1, 1}, {"half", 0.5, 1}, {"empty", s.chargeAtCutoff(feed, warm), 1}}
-	}
+	p = &Plane{Node: id, Loads: []PlaneCurve{}, Envelopes: []PlaneCurve{}, Points: []PlanePoint{}}
 	top, most := 0.0, 0.0
-	nominalV := feed.supplyV
-	for _, c := range conditions {
-		if feed.charge >= 0 {
-			warm[feed.charge] = c.charge
-		}
-		feed.supplyV = nominalV * c.share
-		s.prepare()
-		s.electrical(warm)
-		point := &s.point[k]
-		env := s.nodes[k].drv.Envelope(point.inV)
+	for _, c := range s.conditions(s.Nodes[k].Feed, warm) {
+		s.Look()
+		point := &s.Point[k]
+		c.solve()
+		env := s.Nodes[k].Drv.Envelope(point.InnerV)
 		line := outline(env)
-		if through, ok := s.nodes[k].drv.Through(point.inV); ok {
+		if through, ok := s.Nodes[k].Drv.Through(point.InnerV); ok {
 			line = append(past(through, env.LimitA), line[1:]...)
 		}
-		p.Envelopes = append(p.Envelopes, PlaneCurve{c.name, point.inV, line})
-		p.Points = append(p.Points, PlanePoint{c.name, point.outV, point.outA, point.mode.String()})
-		top, most = max(top, env.OpenV), max(most, point.outA)
+		p.Envelopes = append(p.Envelopes, PlaneCurve{c.name, point.InnerV, line})
+		p.Points = append(p.Points, PlanePoint{c.name, point.OutV, point.OutA, point.Mode.String()})
+		top, most = max(top, env.OpenV), max(most, point.OutA)
 		if !math.IsInf(env.LimitA, 1) {
 			most = max(most, env.LimitA)
 		}
 	}
-	feed.supplyV = nominalV
-	s.prepare()
 	for _, c := range []struct {
 		name string
 		y    []float64
@@ -111,12 +94,49 @@ func (s *Solver) Plane(ctx context.Context, id string) (*Plane, error) {
 	return p, nil
 }
 
+// A condition of the source is a name and a way to solve there.
+type condition struct {
+	name  string
+	solve func()
+}
+
+// conditions are those a feed's first source may be in: its charge full, half and at
+// its cut-off, or its voltage at its lowest, nominal and highest.
+func (s *Solver) conditions(feed int, y []float64) []condition {
+	f := &s.Feeds[feed]
+	if f.FeederLo == f.FeederHi {
+		return []condition{{"nominal", func() { s.electrical(y) }}}
+	}
+	first := f.FeederLo
+	feeder := &s.Feeders[first]
+	if pack, ok := feeder.Law.(*source.Pack); ok {
+		at := func(charge float64) func() {
+			return func() {
+				pack.Start(feeder.States(y), charge)
+				s.electrical(y)
+			}
+		}
+		return []condition{{"full", at(1)}, {"half", at(0.5)}, {"empty", func() { at(s.chargeAtCutoff(first, y))() }}}
+	}
+	supply := feeder.Law.(*source.Supply)
+	at := func(share float64) func() {
+		return func() {
+			other := *supply
+			other.VoltageV *= share
+			feeder.Law = &other
+			s.electrical(y)
+			feeder.Law = supply
+		}
+	}
+	return []condition{{"nominal", at(1)}, {"lowest", at(1 - LineShare)}, {"highest", at(1 + LineShare)}}
+}
+
 // shiftBins moves the forward voltage of all arrays below a node to an end of their
 // spread; it tells whether there is any.
 func (s *Solver) shiftBins(k int, sign float64) (any bool) {
-	for j := s.nodes[k].kidLo; j < s.nodes[k].kidHi; j++ {
-		if n := &s.nodes[j]; n.kind == arrayNode && n.binV > 0 {
-			n.arr.Emitter.VfOffsetV += sign * n.binV
+	for j := s.Nodes[k].KidLo; j < s.Nodes[k].KidHi; j++ {
+		if n := &s.Nodes[j]; n.Kind == circuit.Array && n.BinV > 0 {
+			n.Arr.Emitter.VfOffsetV += sign * n.BinV
 			any = true
 		}
 		any = s.shiftBins(j, sign) || any
@@ -124,22 +144,18 @@ func (s *Solver) shiftBins(k int, sign float64) (any bool) {
 	return any
 }
 
-// chargeAtCutoff is the charge at which the resting voltage stands at the cut-off,
-// a little before the loaded pack gets there.
-func (s *Solver) chargeAtCutoff(f *feed, y []float64) float64 {
+// chargeAtCutoff is the charge at which the loaded cells stand at the cut-off.
+func (s *Solver) chargeAtCutoff(feeder int, y []float64) float64 {
+	f := &s.Feeders[feeder]
 	low, high := 0.0, 1.0
 	for range 40 {
-		y[f.charge] = (low + high) / 2
+		mid := (low + high) / 2
+		f.Law.Start(f.States(y), mid)
 		s.electrical(y)
-		i := 0
-		for s.feeds[i].id != f.id {
-			i++
-		}
-		p := &s.feedAt[i]
-		if (p.busV+p.busA*f.pack.ContactOhm)/float64(f.pack.Series) > f.pack.CutoffV {
-			high = y[f.charge]
+		if s.protection(feeder, s.FeederAt).AboveV > 0 {
+			high = mid
 		} else {
-			low = y[f.charge]
+			low = mid
 		}
 	}
 	return high
@@ -206,9 +222,13 @@ func outline(e driver.Envelope) []VA {
 
 // loadCurve samples what hangs on a driver, up to a voltage and a current.
 func (s *Solver) loadCurve(k int, y []float64, topV, topA float64) []VA {
-	n := &s.nodes[k]
 	s.electrical(y)
-	draw := func(v float64) float64 { return s.drawAll(n.kidLo, n.kidHi, v) }
+	volts, amps := make([]float64, planePoints+1), make([]float64, planePoints+1)
+	draw := func(v float64) float64 {
+		volts[0] = v
+		s.CurveAt(k, volts[:1], amps[:1])
+		return amps[0]
+	}
 	// From where a thousandth of the current flows to where all of it does.
 	end := topV
 	if most := draw(topV); most > topA {
@@ -218,10 +238,13 @@ func (s *Solver) loadCurve(k int, y []float64, topV, topA float64) []VA {
 	for start > 0.02*end && draw(start) > 1e-3*topA {
 		start *= 0.98
 	}
-	out := make([]VA, 0, planePoints+1)
-	for i := range planePoints + 1 {
-		v := start + (end-start)*float64(i)/planePoints
-		out = append(out, VA{tidy(v), tidy(draw(v))})
+	for i := range volts {
+		volts[i] = start + (end-start)*float64(i)/planePoints
+	}
+	s.CurveAt(k, volts, amps)
+	out := make([]VA, len(volts))
+	for i := range out {
+		out[i] = VA{tidy(volts[i]), tidy(amps[i])}
 	}
 	return out
 }

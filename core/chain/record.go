@@ -1,56 +1,80 @@
 package chain
 
-import "photherm/core/driver"
+import (
+	"math"
+
+	"photherm/core/circuit"
+	"photherm/core/driver"
+)
 
 // A Column says what one number of every record is. Owner is the id of a feed,
 // node or body, or empty for the light as a whole.
 type Column struct {
 	Owner  string `json:"owner" doc:"Id of the feed, node or body; empty: the whole light"`
-	Figure string `json:"figure" doc:"sourceW openV busV busA lossW charge cellV inV inA inW outV outA outW peakV peakA stringA mode fluxLm farV farLight lightW opticW junctionC caseC bodyC heatW airW inputW"`
+	Figure string `json:"figure" doc:"sourceW openV busV busA lossW charge cellV inV inA inW outV outA outW peakV peakA stringA mode fluxLm farV farLight lightW opticW junctionC caseC bodyC heatW airW inputW looseW"`
 	Unit   string `json:"unit" doc:"Unit of the values"`
 }
 
-// layout fixes the columns of a record; Solver.record writes in the same order.
-func (m *Model) layout() {
-	add := func(owner string, figures ...string) {
-		for i := 0; i < len(figures); i += 2 {
-			m.columns = append(m.columns, Column{owner, figures[i], figures[i+1]})
-		}
-	}
-	for i := range m.feeds {
-		f := &m.feeds[i]
-		add(f.id, "sourceW", "W", "openV", "V", "busV", "V", "busA", "A", "lossW", "W")
-		if f.kind == packSource {
-			add(f.id, "charge", "1", "cellV", "V")
-		}
-	}
-	for k := range m.nodes {
-		n := &m.nodes[k]
-		add(n.id, "inV", "V", "inA", "A", "inW", "W", "lossW", "W")
-		switch n.kind {
-		case switchNode, driverNode:
-			add(n.id, "outV", "V", "outA", "A", "outW", "W", "peakV", "V", "peakA", "A", "mode", "1")
-		case stripNode:
-			add(n.id, "fluxLm", "lm", "lightW", "W", "farV", "V", "farLight", "1")
-		case loadNode:
-			add(n.id, "fluxLm", "lm")
-		case arrayNode:
-			add(n.id, "stringA", "A", "fluxLm", "lm", "lightW", "W", "opticW", "W")
-			if n.junction >= 0 {
-				add(n.id, "junctionC", "°C", "caseC", "°C")
-			}
-		}
-	}
-	for i := range m.bodies {
-		if m.bodies[i] >= 0 {
-			add(m.variant.Bodies[i].ID, "bodyC", "°C", "airW", "W")
-		}
-	}
-	add("", "inputW", "W", "lightW", "W", "heatW", "W", "fluxLm", "lm", "airW", "W", "looseW", "W")
+// reader reads one column off the operating point solved last.
+type reader func(s *Solver) float64
+
+// columnOf is one line of the tables below: the whole layout of a record.
+type columnOf[T any] struct {
+	figure, unit string
+	read         func(s *Solver, i int) float64
+	when         func(m *Model, i int) bool // nil: always
 }
 
-// Columns describes the numbers of a record.
-func (m *Model) Columns() []Column { return m.columns }
+// Of a feed; its sources are those on its bus.
+var feedColumns = []columnOf[circuit.Feed]{
+	{"sourceW", "W", (*Solver).sourceW, nil},
+	{"openV", "V", func(s *Solver, i int) float64 { return s.firstFeeder(i).OpenV }, nil},
+	{"busV", "V", func(s *Solver, i int) float64 { return s.FeedAt[i].BusV }, nil},
+	{"busA", "A", func(s *Solver, i int) float64 { return s.FeedAt[i].BusA }, nil},
+	{"lossW", "W", (*Solver).sourceHeatW, nil},
+	{"charge", "1", func(s *Solver, i int) float64 { return s.protection(s.m.packOf(i), s.FeederAt).Charge }, (*Model).hasPack},
+	{"cellV", "V", func(s *Solver, i int) float64 { return s.protection(s.m.packOf(i), s.FeederAt).CellV }, (*Model).hasPack},
+}
+
+// Of a node.
+var nodeColumns = []columnOf[circuit.Node]{
+	{"inV", "V", func(s *Solver, k int) float64 { return s.Point[k].InV }, nil},
+	{"inA", "A", func(s *Solver, k int) float64 { return s.Point[k].InA }, nil},
+	{"inW", "W", func(s *Solver, k int) float64 { return s.Point[k].InW }, nil},
+	{"lossW", "W", func(s *Solver, k int) float64 { return s.Point[k].LossW }, nil},
+	{"outV", "V", func(s *Solver, k int) float64 { return s.Point[k].OutV }, feeds},
+	{"outA", "A", func(s *Solver, k int) float64 { return s.Point[k].OutA }, feeds},
+	{"outW", "W", func(s *Solver, k int) float64 { return s.Point[k].OutW }, feeds},
+	{"peakV", "V", func(s *Solver, k int) float64 { return s.On[k].OutV }, feeds},
+	{"peakA", "A", func(s *Solver, k int) float64 { return s.On[k].OutA }, feeds},
+	{"mode", "1", func(s *Solver, k int) float64 { return float64(s.Point[k].Mode) }, feeds},
+	{"fluxLm", "lm", func(s *Solver, k int) float64 { return s.Point[k].FluxLm }, kinds(circuit.Strip, circuit.Load, circuit.Array)},
+	{"lightW", "W", func(s *Solver, k int) float64 { return s.Point[k].RadiantW }, kinds(circuit.Strip, circuit.Array)},
+	{"farV", "V", func(s *Solver, k int) float64 { return s.On[k].FarV }, kinds(circuit.Strip)},
+	{"farLight", "1", func(s *Solver, k int) float64 { return s.Nodes[k].Strip.FarLight(s.On[k].FarV) }, kinds(circuit.Strip)},
+	{"stringA", "A", (*Solver).stringA, kinds(circuit.Array)},
+	{"opticW", "W", func(s *Solver, k int) float64 { return s.Point[k].OpticW }, kinds(circuit.Array)},
+	{"junctionC", "°C", func(s *Solver, k int) float64 { return s.lumpC(s.y, s.m.junction[k]) }, onBody},
+	{"caseC", "°C", func(s *Solver, k int) float64 { return s.lumpC(s.y, s.m.board[k]) }, onBody},
+}
+
+// Of a body whose temperature can be told.
+var bodyColumns = []columnOf[lump]{
+	{"bodyC", "°C", func(s *Solver, b int) float64 { return s.lumpC(s.y, s.m.bodies[b]) }, nil},
+	{"airW", "W", func(s *Solver, b int) float64 { return s.toAirW(s.m.bodies[b]) }, nil},
+}
+
+// Of the whole light, the last of a record. Their order is that of the constants.
+var totalColumns = []columnOf[Model]{
+	{"inputW", "W", (*Solver).inputW, nil},
+	{"lightW", "W", func(s *Solver, _ int) float64 {
+		return s.total(func(p *circuit.NodePoint) float64 { return p.RadiantW })
+	}, nil},
+	{"heatW", "W", func(s *Solver, _ int) float64 { return s.heatW(false) }, nil},
+	{"fluxLm", "lm", func(s *Solver, _ int) float64 { return s.fluxLm() }, nil},
+	{"airW", "W", (*Solver).allToAirW, nil},
+	{"looseW", "W", func(s *Solver, _ int) float64 { return s.heatW(true) }, nil},
+}
 
 // Places of the whole-light columns, counted from the end.
 const (
@@ -62,94 +86,168 @@ const (
 	totalLooseW
 )
 
-// record writes the operating point, solved at s.y, to dst.
-func (s *Solver) record(dst []float64) {
-	i := 0
-	put := func(values ...float64) {
-		i += copy(dst[i:], values)
-	}
-	var inputW, lightW, heatW, fluxLm, airW, looseW float64
-	heat := func(body int, w float64) {
-		heatW += w
-		if body == noBody || s.m.bodies[body] < 0 {
-			looseW += w
-		}
-	}
-	for k := range s.feeds {
-		f, p := &s.feeds[k], &s.feedAt[k]
-		loss := s.packHeatW(k)
-		source := p.busW + loss
-		put(source, p.openV, p.busV, p.busA, loss)
-		inputW += source
-		heat(f.body, loss)
-		if f.kind == packSource {
-			put(s.y[f.charge], (p.busV+p.busA*f.pack.ContactOhm)/float64(f.pack.Series))
-		}
-	}
-	for k := range s.nodes {
-		n, p := &s.nodes[k], &s.point[k]
-		put(p.inV, p.inA, p.inW, p.lossW)
-		fluxLm += p.fluxLm
-		lightW += p.radiantW
-		switch n.kind {
-		case switchNode, driverNode:
-			put(p.outV, p.outA, p.outW, s.on[k].outV, s.on[k].outA, float64(p.mode))
-		case stripNode:
-			put(p.fluxLm, p.radiantW, s.on[k].farV, n.strip.FarLight(s.on[k].farV))
-		case loadNode:
-			put(p.fluxLm)
-		case arrayNode:
-			string0 := 0.0
-			if q := &s.on[k]; n.chosen && q.inA > 0 {
-				string0 = n.arr.ShareA(0, q.outV, q.inA, s.lumpC(s.y, n.junction))
-			}
-			put(string0, p.fluxLm, p.radiantW, p.opticW)
-			if n.junction >= 0 {
-				put(s.lumpC(s.y, n.junction), s.lumpC(s.y, n.board))
+func feeds(m *Model, k int) bool {
+	kind := m.net.Nodes[k].Kind
+	return kind == circuit.Switch || kind == circuit.Driver
+}
+
+func onBody(m *Model, k int) bool { return m.junction[k] >= 0 }
+
+func kinds(these ...circuit.Kind) func(*Model, int) bool {
+	return func(m *Model, k int) bool {
+		for _, kind := range these {
+			if m.net.Nodes[k].Kind == kind {
+				return true
 			}
 		}
-		heat(n.body, p.lossW+p.opticW)
+		return false
 	}
-	for b, lump := range s.m.bodies {
-		if lump < 0 {
+}
+
+// packOf is the first pack among the sources of a feed; −1: none.
+func (m *Model) packOf(feed int) int {
+	f := &m.net.Feeds[feed]
+	for i := f.FeederLo; i < f.FeederHi; i++ {
+		if m.net.Feeders[i].IsPack {
+			return i
+		}
+	}
+	return -1
+}
+
+func (m *Model) hasPack(feed int) bool { return m.packOf(feed) >= 0 }
+
+// layout fixes the columns of a record from the tables.
+func (m *Model) layout() {
+	for i := range m.net.Feeds {
+		addColumns(m, m.net.Feeds[i].ID, i, feedColumns)
+	}
+	for k := range m.net.Nodes {
+		addColumns(m, m.net.Nodes[k].ID, k, nodeColumns)
+	}
+	for b := range m.bodies {
+		if m.bodies[b] >= 0 {
+			addColumns(m, m.net.Variant.Bodies[b].ID, b, bodyColumns)
+		}
+	}
+	addColumns(m, "", 0, totalColumns)
+}
+
+func addColumns[T any](m *Model, owner string, i int, table []columnOf[T]) {
+	for _, c := range table {
+		if c.when != nil && !c.when(m, i) {
 			continue
 		}
-		w := 0.0
-		for l := range s.links {
-			if s.links[l].from == lump && s.links[l].to < 0 {
-				w += s.linkW(&s.links[l], s.y)
-			}
-		}
-		airW += w
-		put(s.lumpC(s.y, s.m.bodies[b]), w)
+		read := c.read
+		m.columns = append(m.columns, Column{owner, c.figure, c.unit})
+		m.readers = append(m.readers, func(s *Solver) float64 { return read(s, i) })
 	}
-	put(inputW, lightW, heatW, fluxLm, airW, looseW)
 }
 
-// storedJ is the heat in the lumps above the temperature at switch-on, J.
-func (s *Solver) storedJ(y []float64) float64 {
-	j := 0.0
-	for i := range s.jPerK {
-		j += s.jPerK[i] * (y[s.m.states+i] - s.startC)
+// Columns describes the numbers of a record.
+func (m *Model) Columns() []Column { return m.columns }
+
+// record writes the operating point, solved at s.y, to dst.
+func (s *Solver) record(dst []float64) {
+	for i, read := range s.m.readers {
+		dst[i] = read(s)
 	}
-	return j
 }
 
-// chemicalJ is the energy left in the packs, J: from the charge alone, ∫OCV dQ,
-// so that the ledger's two sides share nothing; and what the slow part holds.
-func (s *Solver) chemicalJ(y []float64) (chemical, polar float64) {
-	for i := range s.feeds {
-		f := &s.feeds[i]
-		if f.charge >= 0 {
-			chemical += 3600 * f.pack.EnergyWh(y[f.charge])
-		}
-		if f.polar >= 0 {
-			v := y[f.polar]
-			polar += f.pack.Cell.PolarFarad * v * v / 2 * float64(f.pack.Series*f.pack.Parallel)
+func (s *Solver) firstFeeder(feed int) circuit.FeederPoint {
+	if f := &s.Feeds[feed]; f.FeederLo < f.FeederHi {
+		return s.FeederAt[f.FeederLo]
+	}
+	return circuit.FeederPoint{}
+}
+
+// sourceW is what the sources of a feed give, what they turn into heat included.
+func (s *Solver) sourceW(feed int) float64 {
+	return s.FeedAt[feed].BusW + s.sourceHeatW(feed)
+}
+
+func (s *Solver) sourceHeatW(feed int) float64 {
+	w := 0.0
+	for i := s.Feeds[feed].FeederLo; i < s.Feeds[feed].FeederHi; i++ {
+		w += s.sourceHeat[i]
+	}
+	return w
+}
+
+func (s *Solver) inputW(int) float64 {
+	w := 0.0
+	for i := range s.Feeds {
+		w += s.sourceW(i)
+	}
+	return w
+}
+
+// stringA is the current of an ordinary string while all is on.
+func (s *Solver) stringA(k int) float64 {
+	n, p := &s.Nodes[k], &s.On[k]
+	if !n.Chosen || p.InA <= 0 {
+		return 0
+	}
+	return n.Arr.ShareA(0, p.OutV, p.InA, s.JunctionC[k])
+}
+
+func (s *Solver) toAirW(lump int) float64 {
+	w := 0.0
+	for l := range s.links {
+		if s.links[l].from == lump && s.links[l].to == air {
+			x, _, _ := s.flow(&s.links[l], s.y)
+			w += x
 		}
 	}
-	return chemical, polar
+	return w
+}
+
+func (s *Solver) allToAirW(int) float64 {
+	w := 0.0
+	for l := range s.links {
+		if s.links[l].to == air {
+			x, _, _ := s.flow(&s.links[l], s.y)
+			w += x
+		}
+	}
+	return w
+}
+
+func (s *Solver) total(of func(p *circuit.NodePoint) float64) float64 {
+	sum := 0.0
+	for k := range s.Point {
+		sum += of(&s.Point[k])
+	}
+	return sum
+}
+
+func (s *Solver) fluxLm() float64 {
+	return s.total(func(p *circuit.NodePoint) float64 { return p.FluxLm })
+}
+
+// heatW is all heat, or that which no lump takes up.
+func (s *Solver) heatW(looseOnly bool) float64 {
+	w := 0.0
+	for i := range s.Feeders {
+		if !looseOnly || s.m.cellBody[i] < 0 {
+			w += s.sourceHeat[i]
+		}
+	}
+	for k := range s.Point {
+		if !looseOnly || s.m.bodyOf[k] < 0 && s.m.junction[k] < 0 {
+			w += s.Point[k].LossW + s.Point[k].OpticW
+		}
+	}
+	return w
 }
 
 // ModeName names the value of a mode column.
 func ModeName(value float64) string { return driver.Mode(int(value + 0.5)).String() }
+
+// unknown fills a record of which nothing is known.
+func unknown(record []float64) []float64 {
+	for i := range record {
+		record[i] = math.NaN()
+	}
+	return record
+}

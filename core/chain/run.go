@@ -6,18 +6,10 @@ import (
 	"math"
 	"slices"
 
-	"photherm/core/driver"
+	"photherm/core/circuit"
 	"photherm/core/ode"
 	"photherm/core/root"
 )
-
-// An Event is something that happens during a run.
-type Event struct {
-	T    float64 `json:"t" doc:"Seconds after switch-on"`
-	Kind string  `json:"kind" enum:"drop-out,regulates,half-light,tenth-light,cut-off,empty,lock-out,hiccup,cycling,dark,faded,settled,overheat,time-limit" doc:"What happens"`
-	Node string  `json:"node" doc:"Id of the node or feed"`
-	Text string  `json:"text" doc:"One sentence"`
-}
 
 // A Run is a solved course in time.
 type Run struct {
@@ -40,6 +32,7 @@ const (
 
 	jumpStepS   = 1e-3 // where a source collapses, no finer than this is followed
 	longestS    = 400 * 86400
+	suppliedS   = 30 * 86400 // longest on a supply
 	maxRunSteps = 20000
 )
 
@@ -48,162 +41,193 @@ func (s *Solver) newStepper() *ode.Stepper {
 		s.stepper = ode.New(len(s.y), s.derivative)
 	}
 	st := s.stepper
+	st.Stage = nil
 	for i := range st.Tol {
 		st.Tol[i] = 0.02 // K
 	}
-	for i := range s.feeds {
-		if k := s.feeds[i].charge; k >= 0 {
-			st.Tol[k] = 2e-6
-		}
-		if k := s.feeds[i].polar; k >= 0 {
-			st.Tol[k] = 1e-4
-		}
+	for i := range s.Feeders {
+		f := &s.Feeders[i]
+		f.Law.Tolerance(f.States(st.Tol))
 	}
 	return st
-}
-
-// watch is a quantity whose zero is an event.
-type watch struct {
-	kind string
-	node int // node or feed
-	last float64
 }
 
 // Run follows the light from switch-on until its packs are empty or cut off, or,
 // on a supply, until its temperatures have come within e⁻⁵ of their end (five
 // time constants).
-func (s *Solver) Run(ctx context.Context) (*Run, error) {
-	r := &runner{Solver: s, run: &Run{Model: s.m}, tEnd: longestS}
-	return r.do(ctx)
+func (s *Solver) Run(ctx context.Context) (run *Run, err error) {
+	defer circuit.Caught(&err)
+	s.within(ctx)
+	r := &runner{Solver: s, ctx: ctx, run: &Run{Model: s.m}, tEnd: longestS, stageT: math.NaN()}
+	return r.do()
 }
 
 type runner struct {
 	*Solver
+	ctx      context.Context
 	run      *Run
 	st       *ode.Stepper
 	tEnd     float64
 	watches  []watch
-	rising   bool // the last event found crossed zero upwards
-	y, ySave []float64
-	settle   []float64 // temperatures at rest; nil: runs to empty
+	y, probe []float64
+	rest     []float64 // temperatures at rest; nil: runs to empty
 	start0   []float64
 	flux30   float64
-	input30W float64    // what the sources gave at the same time; 0: not there yet
-	quad     [4]float64 // integrals of input, light, air and loose heat, J
+	input30W float64 // what the sources gave at the same time; 0: not there yet
+	full     float64 // the most light so far, or power where none is known
+	wasLit   bool
+	now      flows // at the last row
+	stageT   float64
+	stage    flows
+	stageRow []float64
+	used     [4]float64 // integrals of flows, J
 	chunk    []float64
+	locked   []bool // as they were before a jump
+	cut      []bool
+	levels   []float64
 }
 
-func (r *runner) do(ctx context.Context) (*Run, error) {
+// flows are what the ledger adds up over time: power from supplies, light, heat to the
+// air, heat to the surroundings.
+type flows [4]float64
+
+func (r *runner) do() (*Run, error) {
 	packs := false
-	for i := range r.feeds {
-		packs = packs || r.feeds[i].charge >= 0
+	for i := range r.Feeders {
+		packs = packs || r.Feeders[i].Law.States() > 0
 	}
 	if !packs {
-		st, err := r.Solver.Steady(ctx)
+		st, err := r.Steady(r.ctx)
 		if err != nil {
 			return nil, err
 		}
-		r.tEnd = 30 * 86400
+		r.tEnd = suppliedS
 		if st.Converged {
-			r.settle = slices.Clone(r.Solver.y)
+			r.rest = slices.Clone(r.Solver.y)
 		}
 	}
 	n := len(r.Solver.y)
-	r.y, r.ySave = make([]float64, n), make([]float64, n)
-	r.Solver.start(r.y)
-	r.latch(r.y)
+	r.y, r.probe = make([]float64, n), make([]float64, n)
+	r.locked, r.cut = make([]bool, len(r.Nodes)), make([]bool, len(r.Feeders))
+	r.stageRow = make([]float64, len(r.m.columns))
+	r.start(r.y)
+	r.startLocked()
+	r.begin()
 	r.start0 = slices.Clone(r.y)
-	chem0, polar0 := r.chemicalJ(r.y)
-	stored0 := r.storedJ(r.y)
-	r.watchAll()
-	r.append(0)
+	stored0, held0 := r.sourcesJ(r.y)
+	heat0 := r.storedJ(r.y)
 	r.st = r.newStepper()
+	r.st.Stage = r.atStage
 	r.st.MinStep, r.st.JumpStep, r.st.Evals = 1e-7, jumpStepS, 0
 	r.st.Start(0, r.y, 1e-3)
-	if r.cycling >= 0 {
-		r.end("cycling", r.cycling, 0)
-	} else if err := r.loop(ctx); err != nil {
+	r.electrical(r.y)
+	r.watchAll()
+	r.ends(0)
+	if err := r.loop(); err != nil {
 		return nil, err
 	}
-	if r.input30W == 0 {
-		r.reference()
-	}
-	r.run.FluxAt0 = r.flux30
 	r.run.Evals = r.st.Evals
-	chem1, polar1 := r.chemicalJ(r.y)
+	r.reference()
+	r.light()
+	stored1, held1 := r.sourcesJ(r.y)
 	// Where next to nothing flows for months, what the integrator leaves open of the
-	// temperatures adds up to some 1e-8 of what the packs hold.
-	r.run.Ledger = newLedger("J", 1e-4*chem0,
-		[]Entry{{"from the charge of the packs", chem0 - chem1}, {"from supplies", r.quad[0]}},
-		[]Entry{{"light", r.quad[1]}, {"heat to the air", r.quad[2]}, {"heat to the surroundings", r.quad[3]},
-			{"heat still stored", r.storedJ(r.y) - stored0}, {"held by polarisation", polar1 - polar0}})
+	// temperatures adds up to some 1e-5 of what the packs hold, and so does what it leaves open of charge.
+	r.run.Ledger = newLedger("J", 0.1*math.Abs(stored0),
+		[]Entry{{"from the charge of the packs", stored0 - stored1}, {"from supplies", r.used[0]}},
+		[]Entry{{"light", r.used[1]}, {"heat to the air", r.used[2]}, {"heat to the surroundings", r.used[3]},
+			{"heat still stored", r.storedJ(r.y) - heat0}, {"held by polarisation", held1 - held0}})
 	return r.run, nil
 }
 
-// reference takes what later light is measured by.
-func (r *runner) reference() {
-	last := len(r.run.T) - 1
-	r.flux30, r.input30W = r.total(last, totalFluxLm), r.total(last, totalInputW)
+// begin looks at the latches at switch-on and takes the first record.
+func (r *runner) begin() {
+	copy(r.locked, r.Locked)
+	for i := range r.Feeders {
+		r.cut[i] = r.Feeders[i].Cut
+	}
+	r.latch(r.y)
+	for k := range r.Nodes {
+		// Coming from below, to start is no event; not to start is.
+		if r.locked[k] = false; r.Locked[k] && r.On[k].InnerV <= 0 && !r.starved(k) && !r.Collapsed[k] && !r.cycles[k].always {
+			r.locked[k] = true // dark: nothing reaches it
+		}
+	}
+	r.append(0)
+	r.noteLatches(0)
+	r.now = r.flowing()
+	r.wasLit = r.lit()
 }
 
-func (r *runner) loop(ctx context.Context) error {
+// reference takes what later light is measured by: that at 30 s, or before the end if
+// that is sooner.
+func (r *runner) reference() {
+	if r.input30W != 0 {
+		return
+	}
+	i := r.run.lastOn()
+	r.flux30, r.input30W = r.run.total(i, totalFluxLm), r.run.total(i, totalInputW)
+	r.run.FluxAt0 = r.flux30
+}
+
+func (r *runner) loop() error {
 	for r.run.End.Kind == "" {
-		if err := ctx.Err(); err != nil {
+		if err := r.ctx.Err(); err != nil {
 			return fmt.Errorf("solving in time: %w", err)
 		}
-		stop := r.tEnd
-		if r.st.T < almostReferenceS {
-			stop = referenceS
-		}
 		r.boundStep()
-		if err := r.st.Step(stop); err != nil {
+		r.stageT = math.NaN()
+		if err := r.st.Step(r.nextStop()); err != nil {
 			return fmt.Errorf("solving in time at %.4g s: %w", r.st.T, err)
 		}
 		r.run.Steps++
 		from, to := r.st.OldT, r.st.T
-		event, at := r.firstEvent(from, to)
-		if event >= 0 {
-			r.st.Interpolate(at, r.y)
+		copy(r.y, r.st.Y)
+		if !slices.Equal(r.Solver.y, r.y) {
 			r.electrical(r.y)
 		}
-		r.measureWatches()
-		// The middle stands before the end in the record, but is solved after it:
-		// the end is already solved.
-		mid := (from + at) / 2
-		middle := r.slot(mid)
-		r.append(at)
-		r.st.Interpolate(mid, r.ySave)
-		r.electrical(r.ySave)
-		r.record(middle)
-		r.integrate(len(r.run.T) - 3)
+		event, at := r.firstEvent(from, to)
+		r.row(from, at, event >= 0)
 		if event >= 0 {
-			if r.happen(event, at) {
-				continue
-			}
+			r.st.Interpolate(at, r.y) // just past it
+			r.electrical(r.y)
+		}
+		if event >= 0 && r.happen(event, at) {
+			continue
 		}
 		if r.input30W == 0 && at >= almostReferenceS {
 			r.reference()
-			r.electrical(r.y)
-			r.watchAll()
 		}
 		if event >= 0 {
 			// Nothing jumped: the step stands, and the rest of it is looked at anew.
 			r.st.Start(at, r.y, to-at+1e-6)
-			r.measureWatches()
-		}
-		if event >= 0 && event < len(r.watches) && r.watches[event].kind == "drop-out" {
+			r.electrical(r.y)
+			r.measure()
 			r.watches[event].last = 0 // its sign is rounding; the next step tells
+			continue
 		}
-		switch {
-		case r.hottest(r.y) > tooHotC:
-			r.end("overheat", 0, at)
-		case r.st.T >= r.tEnd || r.run.Steps >= maxRunSteps:
-			r.end("time-limit", 0, at)
-		case r.settle != nil && at > referenceS && r.settled():
-			r.end("settled", 0, at)
+		r.refine(from, at)
+		if !r.timers(at) && !r.stillCycling(at) {
+			r.ends(at)
 		}
 	}
 	return nil
+}
+
+// nextStop is the time no step may pass: the reference, or the end of a delay.
+func (r *runner) nextStop() float64 {
+	stop := r.tEnd
+	if r.st.T < almostReferenceS {
+		stop = referenceS
+	}
+	for i, since := range r.below {
+		if math.IsNaN(since) {
+			continue
+		}
+		if at := since + r.protection(i, r.OnFeeder).DelayS; at > r.st.T {
+			stop = min(stop, at)
+		}
+	}
+	return stop
 }
 
 // largestCharge is how much of a pack's charge one step may take: its voltage
@@ -212,188 +236,203 @@ const largestCharge = 0.04
 
 func (r *runner) boundStep() {
 	r.st.MaxStep = 0
-	for i := range r.feeds {
-		if k := r.feeds[i].charge; k >= 0 {
-			if rate := math.Abs(r.st.Slope()[k]); rate > 0 && (r.st.MaxStep == 0 || largestCharge/rate < r.st.MaxStep) {
+	for i := range r.Feeders {
+		if f := &r.Feeders[i]; f.Law.States() > 0 {
+			if rate := math.Abs(r.st.Slope()[f.At]); rate > 0 && (r.st.MaxStep == 0 || largestCharge/rate < r.st.MaxStep) {
 				r.st.MaxStep = largestCharge / rate
 			}
 		}
 	}
 }
 
-// watchAll lists what can happen, with its present value.
-func (r *runner) watchAll() {
-	r.watches = r.watches[:0]
-	for i := range r.feeds {
-		if r.feeds[i].kind == packSource && !r.feeds[i].cut {
-			r.watches = append(r.watches, watch{"cut-off", i, 0}, watch{"empty", i, 0})
-		}
-	}
-	for k := range r.nodes {
-		n := &r.nodes[k]
-		if n.kind != driverNode || r.locked[k] || r.on[k].inV <= 0 {
-			continue
-		}
-		if n.drv.InputMinV > 0 || n.drv.Switches() {
-			r.watches = append(r.watches, watch{"lock-out", k, 0})
-		}
-		if n.drv.NeedsHeadroom() {
-			r.watches = append(r.watches, watch{"drop-out", k, 0})
-		}
-		if n.drv.Family == driver.Window {
-			r.watches = append(r.watches, watch{"hiccup", k, 0})
-		}
-	}
-	if r.flux30 > 0 {
-		for _, kind := range []string{"half-light", "tenth-light"} {
-			if !slices.ContainsFunc(r.run.Events, func(e Event) bool { return e.Kind == kind }) {
-				r.watches = append(r.watches, watch{kind, 0, 0})
-			}
-		}
-	}
-	// Without a regulator a source may come to rest where its load goes out.
-	if r.settle == nil && r.input30W > 0 {
-		r.watches = append(r.watches, watch{"faded", 0, 0})
-	}
-	r.measureWatches()
+// atStage takes down what flows at the first stage of a step: it is solved there
+// anyway, and with both ends it makes a quadrature of third order.
+func (r *runner) atStage(t float64, y []float64) {
+	r.stageT = t
+	copy(r.Solver.y, y)
+	r.stage = r.flowing()
+	r.record(r.stageRow)
 }
 
-func (r *runner) measureWatches() {
-	for i := range r.watches {
-		r.watches[i].last = r.value(&r.watches[i])
+func (r *runner) flowing() flows {
+	var f flows
+	for i := range r.Feeders {
+		if r.Feeders[i].Law.States() == 0 {
+			f[0] += r.FeederAt[i].CurrentA * r.FeedAt[r.Feeders[i].Feed].BusV
+		}
 	}
+	f[1] = r.total(func(p *circuit.NodePoint) float64 { return p.RadiantW })
+	f[2] = r.allToAirW(0)
+	f[3] = r.heatW(true)
+	return f
 }
 
-// value is positive before the event and negative after it.
-func (r *runner) value(w *watch) float64 {
-	switch w.kind {
-	case "cut-off":
-		f, p := &r.feeds[w.node], &r.onFeed[w.node]
-		return (p.busV+p.busA*f.pack.ContactOhm)/float64(f.pack.Series) - f.pack.CutoffV
-	case "empty":
-		return r.Solver.y[r.feeds[w.node].charge]
-	case "lock-out":
-		if r.tooLow(w.node) {
-			return min(r.on[w.node].innerV-r.nodes[w.node].drv.InputMinV, -1e-9)
-		}
-		return max(r.on[w.node].innerV-r.nodes[w.node].drv.InputMinV, 1e-9)
-	case "hiccup":
-		d, p := &r.nodes[w.node].drv, &r.on[w.node]
-		if d.InsideWindow(p.outV, p.outA) {
-			return max(p.outV-d.MinV, 1e-9)
-		}
-		return -1
-	case "drop-out":
-		p := &r.on[w.node]
-		return p.inV - r.nodes[w.node].drv.HeadroomV - p.outV
-	}
-	light := 0.0
-	for k := range r.point {
-		light += r.point[k].fluxLm
-	}
-	switch {
-	case w.kind == "half-light":
-		return light - 0.5*r.flux30
-	case w.kind == "tenth-light":
-		return light - 0.1*r.flux30
-	case r.flux30 > 0:
-		return light - fadedShare*r.flux30
-	}
-	input := 0.0
-	for i := range r.feeds {
-		input += r.feedAt[i].busW + r.packHeatW(i)
-	}
-	return input - fadedShare*r.input30W
-}
-
-// fadedShare is the share of the light at 30 s, or where that is not known of the power
-// then, from which a light is taken as out: chosen, a hundredth of the last tenth that
-// ANSI/PLATO FL 1 counts.
-const fadedShare = 1e-3
-
-// firstEvent looks for the first event of the last step and returns its watch
-// and time; −1 and the end of the step if there is none.
-func (r *runner) firstEvent(from, to float64) (event int, at float64) {
-	event, at = -1, to
-	r.st.Interpolate(to, r.y)
-	r.electrical(r.y)
-	for i := range r.watches {
-		w := &r.watches[i]
-		g := r.value(w)
-		if w.last > 0 == (g > 0) || w.last == 0 {
-			continue
-		}
-		if w.last < 0 && w.kind != "drop-out" {
-			continue
-		}
-		t := root.Bracketed(func(t float64) float64 {
-			r.st.Interpolate(t, r.ySave)
-			r.electrical(r.ySave)
-			return r.value(w)
-		}, from, w.last, to, g, 1e-6*max(to, 1))
+// row takes down the middle and the end of the interval just stepped over, and adds up
+// what flowed. cutShort: it ends before the step did.
+func (r *runner) row(from, at float64, cutShort bool) {
+	x := ode.StageShare
+	mid := from + x*(at-from)
+	end := r.flowing()
+	row := r.slot(mid)
+	if cutShort || math.IsNaN(r.stageT) || math.Abs(r.stageT-mid) > 1e-9*(1+math.Abs(mid)) || bends(r.now, end) {
+		r.st.Interpolate(mid, r.probe)
+		r.electrical(r.probe)
+		r.stage = r.flowing()
+		r.record(row)
 		r.electrical(r.y)
-		if t < at || event < 0 {
-			event, at, r.rising = i, t, w.last < 0
-		}
-	}
-	return event, at
-}
-
-// happen carries out an event. It answers true if the state jumped or the run
-// ended, so that nothing of the step remains to be done.
-func (r *runner) happen(event int, at float64) bool {
-	w := r.watches[event]
-	switch w.kind {
-	case "cut-off", "empty":
-		r.note(w.kind, w.node, at)
-		r.feeds[w.node].cut = true
-	case "lock-out", "hiccup":
-		r.note(w.kind, w.node, at)
-		r.locked[w.node] = true
-	case "faded":
-		r.end(w.kind, 0, at)
-		return true
-	case "drop-out":
-		kind := w.kind
-		if r.rising {
-			kind = "regulates"
-		}
-		r.note(kind, w.node, at)
-		return false
-	default:
-		r.note(w.kind, w.node, at)
-		r.watches = slices.Delete(r.watches, event, event+1)
-		return false
-	}
-	lit := r.total(len(r.run.T)-1, totalFluxLm) > 0
-	r.electrical(r.y)
-	if w.kind == "lock-out" && r.on[w.node].innerV >= r.nodes[w.node].drv.RestartV {
-		r.cycling = w.node
+	} else {
+		copy(row, r.stageRow)
 	}
 	r.append(at)
-	alive := false
-	for i := range r.feeds {
-		alive = alive || r.feeds[i].kind == supplySource || (r.feeds[i].kind == packSource && !r.feeds[i].cut)
+	// Through 0, x and 1: exact for parabolas.
+	w := 1 / (6 * x * (1 - x))
+	last := 0.5 - w*x
+	for i := range r.used {
+		r.used[i] += (at - from) * ((1-w-last)*r.now[i] + w*r.stage[i] + last*end[i])
 	}
+	r.now = end
+}
+
+// bends tells that flows differ too much at the ends of a step for the stage of it to
+// do as its middle: chosen, by a tenth.
+func bends(a, b flows) bool {
+	for i := range a {
+		if math.Abs(a[i]-b[i]) > 0.1*(math.Abs(a[i])+math.Abs(b[i])) {
+			return true
+		}
+	}
+	return false
+}
+
+// widestGap is how far, of the full light, two rows may be apart.
+const widestGap = 0.02
+
+// refine puts rows between those of a step where the light bends.
+func (r *runner) refine(from, at float64) {
+	n := len(r.run.T)
+	r.full = max(r.full, r.bright(r.run.Records[n-1]), r.bright(r.run.Records[0]))
+	if r.full <= 0 {
+		return
+	}
+	lo := n - 3 // the row before, the stage and the end
+	if lo < 0 || r.run.T[lo] < from {
+		return
+	}
+	solved := false
+	for i := lo; i < len(r.run.T)-1 && len(r.run.T)-n < 400; {
+		a, b := r.run.Records[i], r.run.Records[i+1]
+		ta, tb := r.run.T[i], r.run.T[i+1]
+		if math.Abs(r.bright(a)-r.bright(b)) <= widestGap*r.full || tb-ta <= 1e-6*(at-from) || tb-ta < jumpStepS {
+			i++
+			continue
+		}
+		mid := (ta + tb) / 2
+		r.st.Interpolate(mid, r.probe)
+		r.electrical(r.probe)
+		solved = true
+		row := make([]float64, len(a))
+		r.record(row)
+		r.run.T = slices.Insert(r.run.T, i+1, mid)
+		r.run.Records = slices.Insert(r.run.Records, i+1, row)
+	}
+	if solved {
+		r.electrical(r.y)
+	}
+}
+
+// bright is the light of a record, or where none is known its power.
+func (r *runner) bright(rec []float64) float64 {
+	if r.flux30 > 0 || r.input30W == 0 && rec[len(rec)-totalFluxLm] > 0 {
+		return rec[len(rec)-totalFluxLm]
+	}
+	return rec[len(rec)-totalInputW]
+}
+
+// ends looks whether the run is over.
+func (r *runner) ends(at float64) {
+	packs, live, supplied := 0, 0, false
+	for i := range r.Feeders {
+		f := &r.Feeders[i]
+		switch {
+		case f.Law.States() == 0:
+			supplied = true
+		case !f.Cut:
+			packs, live = packs+1, live+1
+		default:
+			packs++
+		}
+	}
+	hot := r.melts(r.y)
 	switch {
-	case r.cycling >= 0:
-		r.end("cycling", r.cycling, at)
-	case !alive:
-		r.run.End = r.run.Events[len(r.run.Events)-1]
-	case lit && r.total(len(r.run.T)-1, totalFluxLm) == 0:
-		r.end("dark", w.node, at)
-	default:
-		r.st.Start(at, r.y, 1e-3)
-		r.watchAll()
+	case hot >= 0:
+		r.end("overheat", r.m.lumps[hot].owner, at)
+	case r.st.T >= r.tEnd || r.run.Steps >= maxRunSteps:
+		r.end("time-limit", "", at)
+	case r.rest != nil && at > referenceS && r.settled():
+		r.end("settled", "", at)
+	case packs > 0 && live == 0 && !supplied && !r.relights():
+		r.run.End = r.lastOf("cut-off", "empty", at)
+	case packs > 0 && live == 0 && supplied && r.rest == nil && !r.relights():
+		r.rests()
+	case r.wasLit && !r.lit() && r.dark():
+		r.end("dark", r.darkNode(), at)
 	}
-	return true
+}
+
+// dark tells that light is out for good: something is locked out, or a pack is, and
+// nothing comes back by itself.
+func (r *runner) dark() bool {
+	out := slices.Contains(r.Locked, true)
+	for i := range r.Feeders {
+		out = out || r.Feeders[i].Cut
+	}
+	return out && !r.relights()
+}
+
+func (r *runner) darkNode() string {
+	for k := range r.Nodes {
+		if r.Locked[k] {
+			return r.Nodes[k].ID
+		}
+	}
+	return ""
+}
+
+// lastOf is the last event of two kinds, as the end of a run.
+func (r *runner) lastOf(a, b string, at float64) Event {
+	for i := len(r.run.Events) - 1; i >= 0; i-- {
+		if e := r.run.Events[i]; e.Kind == a || e.Kind == b {
+			return e
+		}
+	}
+	return Event{T: at, Kind: a, Text: eventText[a]}
+}
+
+// rests finds where the temperatures go from here on a supply alone.
+func (r *runner) rests() {
+	copy(r.locked, r.Locked)
+	y := slices.Clone(r.y)
+	reason, err := r.settle(r.ctx, y)
+	copy(r.Locked, r.locked)
+	if err == nil && reason == "" {
+		r.rest = y
+		copy(r.start0, r.y)
+		r.tEnd = min(r.tEnd, r.st.T+suppliedS)
+	} else {
+		r.tEnd = min(r.tEnd, r.st.T+suppliedS)
+		r.rest = nil
+	}
+	r.electrical(r.y)
+	r.st.Stage = r.atStage
+	r.st.Start(r.st.T, r.y, 1)
+	r.electrical(r.y)
 }
 
 func (r *runner) settled() bool {
 	far := math.Exp(-5)
 	for i := r.m.states; i < len(r.y); i++ {
-		whole := math.Abs(r.start0[i] - r.settle[i])
-		if math.Abs(r.y[i]-r.settle[i]) > max(far*whole, 0.05) {
+		whole := math.Abs(r.start0[i] - r.rest[i])
+		if math.Abs(r.y[i]-r.rest[i]) > max(far*whole, 0.05) {
 			return false
 		}
 	}
@@ -416,63 +455,34 @@ func (r *runner) slot(t float64) []float64 {
 	return rec
 }
 
-func (r *runner) total(i, column int) float64 {
-	rec := r.run.Records[i]
-	return rec[len(rec)-column]
+// find narrows down when between two times a level falls below zero, and leaves y and
+// the operating point just before; after is a time just past it.
+func (r *runner) find(level func() float64, from, last, to, now float64) (after float64) {
+	at := func(t float64) float64 {
+		r.st.Interpolate(t, r.probe)
+		r.electrical(r.probe)
+		return level()
+	}
+	tol := 1e-6 * max(to, 1)
+	t := root.Bracketed(at, from, last, to, now, tol)
+	if at(t) < 0 {
+		return t
+	}
+	if after = t + tol; after >= to || at(after) >= 0 {
+		return to
+	}
+	return after
 }
 
-// integrate adds the interval that begins at record i: its start, middle and end
-// by Simpson's rule.
-func (r *runner) integrate(i int) {
-	h := (r.run.T[i+2] - r.run.T[i]) / 6
-	simpson := func(f func(k int) float64) float64 { return h * (f(i) + 4*f(i+1) + f(i+2)) }
-	for q, column := range [...]int{0, totalLightW, totalAirW, totalLooseW} {
-		if q > 0 {
-			r.quad[q] += simpson(func(k int) float64 { return r.total(k, column) })
+// justBefore leaves y and the operating point on the good side of an event that was
+// found at a time.
+func (r *runner) justBefore(level func() float64, from, at float64) {
+	tol := 2e-6 * max(at, 1)
+	for _, t := range [...]float64{at - tol, from} {
+		r.st.Interpolate(max(t, from), r.y)
+		r.electrical(r.y)
+		if level() >= 0 {
+			return
 		}
 	}
-	// Supplies have no state to take their energy from.
-	c := 0
-	for k := range r.m.feeds {
-		if r.m.feeds[k].kind != packSource {
-			r.quad[0] += simpson(func(j int) float64 { return r.run.Records[j][c] })
-			c += 5
-		} else {
-			c += 7
-		}
-	}
-}
-
-func (r *runner) note(kind string, node int, at float64) {
-	e := Event{T: at, Kind: kind}
-	switch kind {
-	case "cut-off", "empty":
-		e.Node = r.m.feeds[node].id
-	case "drop-out", "regulates", "lock-out", "hiccup", "cycling", "dark":
-		e.Node = r.m.nodes[node].id
-	}
-	e.Text = eventText[kind]
-	r.run.Events = append(r.run.Events, e)
-}
-
-func (r *runner) end(kind string, node int, at float64) {
-	r.note(kind, node, at)
-	r.run.End = r.run.Events[len(r.run.Events)-1]
-}
-
-var eventText = map[string]string{
-	"drop-out":    "headroom is gone: from here the current follows the source down",
-	"regulates":   "headroom is back: the current is regulated again",
-	"half-light":  "half of the light at 30 s",
-	"tenth-light": "a tenth of the light at 30 s",
-	"cut-off":     "the cells reach their cut-off voltage",
-	"empty":       "the cells are empty",
-	"lock-out":    "the driver locks out below its lowest input",
-	"hiccup":      "the emitters' voltage leaves the driver's window: it stops and tries again, over and over",
-	"cycling":     "the driver locks out, the source recovers, it starts again, over and over",
-	"dark":        "no light is left",
-	"faded":       "faded out: the source stands at the voltage at which its load goes out",
-	"settled":     "temperatures have settled",
-	"overheat":    "there is no steady state: it overheats",
-	"time-limit":  "still running when the calculation was ended",
 }

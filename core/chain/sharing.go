@@ -7,6 +7,7 @@ import (
 	"gonum.org/v1/gonum/mat"
 
 	"photherm/core/array"
+	"photherm/core/circuit"
 )
 
 // Sharing is how the parallel strings of an array share its current, and whether
@@ -56,14 +57,16 @@ const gainStepK = 0.05
 // tree at once (so it holds for every feeder) and R the rise of the junction for a
 // watt in all strings together, or for one string the part it does not share.
 // Coupling through other arrays on the same body is left out.
-func (s *Solver) Sharing(ctx context.Context) ([]Sharing, error) {
-	out := []Sharing{}
+func (s *Solver) Sharing(ctx context.Context) (out []Sharing, err error) {
+	defer circuit.Caught(&err)
+	out = []Sharing{}
 	if err := s.rest(ctx); err != nil {
 		return nil, err
 	}
 	y := append([]float64(nil), s.y...)
-	for k := range s.nodes {
-		if n := &s.nodes[k]; n.kind == arrayNode && n.chosen {
+	for k := range s.Nodes {
+		if n := &s.Nodes[k]; n.Kind == circuit.Array && n.Chosen {
+			s.Look()
 			out = append(out, s.sharing(k, y))
 			s.electrical(y)
 		}
@@ -72,11 +75,11 @@ func (s *Solver) Sharing(ctx context.Context) ([]Sharing, error) {
 }
 
 func (s *Solver) sharing(k int, y []float64) Sharing {
-	n, p := &s.nodes[k], s.on[k]
-	t := s.lumpC(y, n.junction)
-	out := Sharing{Node: n.id, Strings: []String{}}
-	for g := range n.arr.Groups {
-		group := &n.arr.Groups[g]
+	n, p := &s.Nodes[k], s.On[k]
+	t := s.lumpC(y, s.m.junction[k])
+	out := Sharing{Node: n.ID, Strings: []String{}}
+	for g := range n.Arr.Groups {
+		group := &n.Arr.Groups[g]
 		if group.Strings <= 0 {
 			continue
 		}
@@ -85,45 +88,45 @@ func (s *Solver) sharing(k int, y []float64) Sharing {
 		case g == 0:
 		case group.Open:
 			name = "open"
-		case group.Live < n.arr.Series:
+		case group.Live < n.Arr.Series:
 			name = "shorted emitter"
 		default:
 			name = "unlike"
 		}
-		out.Strings = append(out.Strings, String{name, group.Strings, n.arr.ShareA(g, p.outV, p.inA, t), group.Live, group.Open})
+		out.Strings = append(out.Strings, String{name, group.Strings, n.Arr.ShareA(g, p.OutV, p.InA, t), group.Live, group.Open})
 	}
-	strings := n.arr.Strings()
-	out.EvenA = p.inA / float64(max(strings, 1))
-	if n.ratedA > 0 {
-		out.RatedA = new(n.ratedA)
+	strings := n.Arr.Strings()
+	out.EvenA = p.InA / float64(max(strings, 1))
+	if n.RatedA > 0 {
+		out.RatedA = new(n.RatedA)
 	}
-	unshared := n.arr.Emitter.RthKPerW + n.ownKPerW
-	if p.inA > 0 {
-		if n.junction >= 0 {
+	unshared := n.Arr.Emitter.RthKPerW + n.OwnKPerW
+	if p.InA > 0 {
+		if s.m.junction[k] >= 0 {
 			out.CommonGain = new(s.commonGain(k, y))
 		}
-		out.DifferentialGain = new(n.differentialGain(p.outV, t, unshared))
+		out.DifferentialGain = new(differentialGain(n, p.OutV, t, unshared))
 	}
-	if n.binV > 0 && strings > 1 && p.inA > 0 {
-		taken := n.binV
-		if n.sameBin {
+	if n.BinV > 0 && strings > 1 && p.InA > 0 {
+		taken := n.BinV
+		if n.SameBin {
 			taken /= 2
 		}
 		out.BinV = new(taken)
-		even := n.arr.Groups[0]
+		even := n.Arr.Groups[0]
 		school := func(binV, ballast float64) *School {
-			law := alike(&n.arr, strings, ballast)
+			law := alike(&n.Arr, strings, ballast)
 			one := School{Ohm: ballast, LossW: float64(strings) * out.EvenA * out.EvenA * ballast}
-			if a, ok := hogA(&law, p.inA, t, binV, unshared, n.countsHeat); ok {
+			if a, ok := hogA(&law, p.InA, t, binV, unshared, n.CountsHeat); ok {
 				one.WorstA = &a
-				if n.ratedA > 0 {
-					one.Margin = new(1 - a/n.ratedA)
+				if n.RatedA > 0 {
+					one.Margin = new(1 - a/n.RatedA)
 				}
 			}
 			return &one
 		}
 		out.AsItIs = school(taken, even.BallastOhm)
-		out.SameBin = school(n.binV/2, even.BallastOhm)
+		out.SameBin = school(n.BinV/2, even.BallastOhm)
 		out.Ballast = neededBallast(even.BallastOhm, hogShare*out.EvenA, func(ohm float64) *School { return school(taken, ohm) })
 	}
 	return out
@@ -198,7 +201,7 @@ func hogA(l *array.Law, totalA, junctionC, binV, unsharedKPerW float64, allHeat 
 		}
 		last = hotter
 		law.Groups[1].HotterK = hotter
-		if hotter > tooHotC {
+		if hotter > solidC {
 			return a, false
 		}
 	}
@@ -207,19 +210,19 @@ func hogA(l *array.Law, totalA, junctionC, binV, unsharedKPerW float64, allHeat 
 
 // commonGain is the loop gain with all strings warmed alike.
 func (s *Solver) commonGain(k int, y []float64) float64 {
-	lump := s.nodes[k].junction
+	lump := s.m.junction[k]
 	return s.riseKPerW(lump) * s.heatSlope(k, y)
 }
 
 // heatSlope is how much more heat the junctions of array k make for each kelvin
 // they are warmer, all else in y held, W/K.
 func (s *Solver) heatSlope(k int, y []float64) float64 {
-	at := s.m.states + s.nodes[k].junction
+	at := s.m.states + s.m.junction[k]
 	probe := append([]float64(nil), y...)
 	heat := func(t float64) float64 {
 		probe[at] = t
 		s.electrical(probe)
-		return s.point[k].lossW - s.point[k].jointW
+		return s.Point[k].LossW - s.Point[k].JointW
 	}
 	return (heat(y[at]+gainStepK) - heat(y[at]-gainStepK)) / (2 * gainStepK)
 }
@@ -229,12 +232,14 @@ func (s *Solver) heatSlope(k int, y []float64) float64 {
 func (s *Solver) riseKPerW(lump int) float64 {
 	n := len(s.m.lumps)
 	g, w := mat.NewDense(n, n, nil), mat.NewVecDense(n, nil)
-	for _, l := range s.links {
-		g.Set(l.from, l.from, g.At(l.from, l.from)+l.wPerK)
+	for i := range s.links {
+		l := &s.links[i]
+		_, perFrom, perTo := s.flow(l, s.y)
+		g.Set(l.from, l.from, g.At(l.from, l.from)+perFrom)
 		if l.to >= 0 {
-			g.Set(l.to, l.to, g.At(l.to, l.to)+l.wPerK)
-			g.Set(l.from, l.to, g.At(l.from, l.to)-l.wPerK)
-			g.Set(l.to, l.from, g.At(l.to, l.from)-l.wPerK)
+			g.Set(l.to, l.to, g.At(l.to, l.to)-perTo)
+			g.Set(l.from, l.to, g.At(l.from, l.to)+perTo)
+			g.Set(l.to, l.from, g.At(l.to, l.from)-perFrom)
 		}
 	}
 	for i := range n {
@@ -252,12 +257,12 @@ func (s *Solver) riseKPerW(lump int) float64 {
 
 // differentialGain is the loop gain of one ordinary string at the bus voltage as it
 // stands.
-func (n *node) differentialGain(busV, junctionC, unsharedKPerW float64) float64 {
+func differentialGain(n *circuit.Node, busV, junctionC, unsharedKPerW float64) float64 {
 	heat := func(t float64) float64 {
-		law := n.arr
+		law := n.Arr
 		i := law.CurrentOf(0, busV, t)
 		w := i * law.Emitter.Voltage(i, t)
-		if !n.countsHeat {
+		if !n.CountsHeat {
 			w -= law.Emitter.RadiantW(i, t)
 		}
 		return w

@@ -8,57 +8,85 @@ import (
 	"gonum.org/v1/gonum/blas"
 	"gonum.org/v1/gonum/blas/blas64"
 	"gonum.org/v1/gonum/lapack/lapack64"
+
+	"photherm/core/circuit"
 )
 
 // A SteadyState is where the light settles at constant charge.
 type SteadyState struct {
 	Converged bool      `json:"converged"`
 	Reason    string    `json:"reason,omitempty" doc:"Why there is no steady state, or what it does instead"`
-	Record    []float64 `json:"-"`
+	Record    []float64 `json:"-"` // NaN where there is none
 	Ledger    Ledger    `json:"ledger"`
 }
-
-// tooHotC is where the search for a steady state is given up: no part of a light
-// is solid there.
-const tooHotC = 600
 
 // relaxSteps bounds the search in time.
 const relaxSteps = 400
 
 // Steady solves the coupled electro-thermal state at the solver's charge. It
-// answers Converged false with a reason in words if there is no such state.
-func (s *Solver) Steady(ctx context.Context) (*SteadyState, error) {
-	st := &SteadyState{Record: make([]float64, len(s.m.columns))}
+// answers Converged false with a reason in words if there is no such state; then
+// nothing of it is told.
+func (s *Solver) Steady(ctx context.Context) (st *SteadyState, err error) {
+	defer circuit.Caught(&err)
+	s.within(ctx)
+	st = &SteadyState{Record: unknown(make([]float64, len(s.m.columns)))}
 	y := make([]float64, len(s.y))
 	s.start(y)
+	s.startLocked()
 	s.latch(y)
-	for range maxModeSolves {
-		if !s.newton(y) {
-			s.start(y)
-			if err := s.relax(ctx, y); err != nil {
-				return nil, err
-			}
-			if !s.newton(y) {
-				s.electrical(y)
-				s.record(st.Record)
-				st.Reason = s.whyNot(y)
-				return st, nil
-			}
-		}
-		if !s.latch(y) || s.cycling >= 0 {
-			break
-		}
+	if st.Reason, err = s.settle(ctx, y); err != nil || st.Reason != "" {
+		return st, err
 	}
 	s.electrical(y)
 	s.record(st.Record)
 	st.Ledger = s.powerLedger(st.Record)
-	if s.cycling >= 0 {
-		n := &s.nodes[s.cycling]
-		st.Reason = fmt.Sprintf("it cycles: %s locks out below %.3g V, the source recovers above %.3g V without its load, and it starts again", nodeName(n), max(n.drv.InputMinV, collapsedV), n.drv.RestartV)
-		return st, nil
-	}
 	st.Converged = true
 	return st, nil
+}
+
+// settle finds the state at rest from y, latches as they stand or come to stand; the
+// reason says in words why there is none.
+func (s *Solver) settle(ctx context.Context, y []float64) (reason string, err error) {
+	for range maxModeSolves {
+		from := append([]float64(nil), y...)
+		if !s.newton(y) || !s.possible(y) {
+			copy(y, from)
+			if err := s.relax(ctx, y); err != nil {
+				return "", err
+			}
+			if hot := s.melts(y); hot >= 0 {
+				return s.overheats(hot), nil
+			}
+			if !s.newton(y) || !s.possible(y) {
+				return fmt.Sprintf("no steady state was found: the temperatures still move after a long time, %.0f °C at the hottest", s.hottest(y)), nil
+			}
+		}
+		if hot := s.melts(y); hot >= 0 {
+			return s.overheats(hot), nil
+		}
+		if !s.latch(y) {
+			if _, why, ok := s.cycling(); ok {
+				return why, nil
+			}
+			return "", nil
+		}
+	}
+	return "it does not settle: warm it is switched one way, cold the other", nil
+}
+
+func (s *Solver) overheats(hot int) string {
+	l := &s.m.lumps[hot]
+	return fmt.Sprintf("there is no steady state that it bears: %s passes %.0f °C, and it overheats", l.owner, l.bearsC)
+}
+
+// possible tells whether a state may be one: what makes heat is not colder than the air.
+func (s *Solver) possible(y []float64) bool {
+	for _, t := range y[s.m.states:] {
+		if t < s.ambientC-1e-3 {
+			return false
+		}
+	}
+	return true
 }
 
 // rest leaves the operating point at the steady state where there is one, else at
@@ -66,45 +94,26 @@ func (s *Solver) Steady(ctx context.Context) (*SteadyState, error) {
 func (s *Solver) rest(ctx context.Context) error {
 	steady, err := s.Steady(ctx)
 	if err == nil && !steady.Converged {
-		s.start(s.scratch)
-		s.electrical(s.scratch)
+		s.switchOn(s.scratch)
 	}
 	return err
 }
 
-func nodeName(n *node) string {
-	if n.name != "" {
-		return n.name
-	}
-	return n.id
+// switchOn writes the state at switch-on and solves it, with what latches then.
+func (s *Solver) switchOn(y []float64) {
+	s.start(y)
+	s.startLocked()
+	s.latch(y)
 }
 
-func (s *Solver) whyNot(y []float64) string {
-	hot, where := math.Inf(-1), ""
-	for i, l := range s.m.lumps {
-		if t := y[s.m.states+i]; t > hot {
-			hot, where = t, l.owner
-		}
-	}
-	if hot >= tooHotC {
-		return fmt.Sprintf("there is no steady state: %s heats faster than the heat path carries away, and passes %d °C", where, tooHotC)
-	}
-	return fmt.Sprintf("no steady state was found: the temperatures still move after a long time, %.0f °C at %s", hot, where)
+func cycleWords(n *circuit.Node) string {
+	return fmt.Sprintf("it cycles: %s locks out below %.3g V, the source recovers to %.3g V and more without its load, and it starts again", n.DisplayName(), max(n.Drv.LockV, collapsedV), n.Drv.RestartV)
 }
 
-// balance writes how far y is from rest: volts for polarisation, watts for lumps.
-// Charge is held.
+// balance writes how far y is from rest: watts for lumps, rates for the sources' states.
 func (s *Solver) balance(y, r []float64) {
-	s.derivative(0, y, r)
-	for i := range s.feeds {
-		f := &s.feeds[i]
-		if f.charge >= 0 {
-			r[f.charge] = 0
-		}
-		if f.polar >= 0 {
-			r[f.polar] *= f.pack.Cell.PolarOhm * f.pack.Cell.PolarFarad
-		}
-	}
+	s.electrical(y)
+	s.change(y, r)
 	for i := range s.jPerK {
 		r[s.m.states+i] *= s.jPerK[i]
 	}
@@ -114,6 +123,8 @@ func (s *Solver) balance(y, r []float64) {
 // on how far a temperature moves at once. It tells whether it got there.
 func (s *Solver) newton(y []float64) bool {
 	n := len(y)
+	s.holdSources = true
+	defer func() { s.holdSources = false }()
 	if n == 0 {
 		s.electrical(y)
 		return true
@@ -133,8 +144,8 @@ func (s *Solver) newton(y []float64) bool {
 				jac.Data[i*n+j] = (d[i] - r[i]) / h
 			}
 		}
-		for i := range s.feeds {
-			if k := s.feeds[i].charge; k >= 0 {
+		for i := range s.Feeders {
+			if k := s.Feeders[i].At; s.Feeders[i].Law.States() > 0 {
 				for j := range n {
 					jac.Data[k*n+j] = 0
 				}
@@ -155,7 +166,7 @@ func (s *Solver) newton(y []float64) bool {
 		damp := min(1, 60/size)
 		for i := range n {
 			y[i] -= damp * r[i]
-			if i >= s.m.states && (y[i] > tooHotC || y[i] < -273) {
+			if i >= s.m.states && (y[i] > solidC || y[i] < -273) {
 				return false
 			}
 		}
@@ -166,10 +177,10 @@ func (s *Solver) newton(y []float64) bool {
 	return false
 }
 
-// relax follows the light in time, charge held, until it rests or passes tooHotC.
+// relax follows the light in time, charge held, until it rests or melts.
 func (s *Solver) relax(ctx context.Context, y []float64) error {
-	s.holdCharge = true
-	defer func() { s.holdCharge = false }()
+	s.holdSources = true
+	defer func() { s.holdSources = false }()
 	st := s.newStepper()
 	st.MinStep, st.JumpStep = 1e-6, jumpStepS
 	st.Start(0, y, 1e-3)
@@ -180,18 +191,10 @@ func (s *Solver) relax(ctx context.Context, y []float64) error {
 		if err := st.Step(3e6); err != nil {
 			break
 		}
-		if s.hottest(st.Y) > tooHotC || steps > relaxSteps {
+		if s.melts(st.Y) >= 0 || steps > relaxSteps {
 			break
 		}
 	}
 	copy(y, st.Y)
 	return nil
-}
-
-func (s *Solver) hottest(y []float64) float64 {
-	hot := math.Inf(-1)
-	for i := s.m.states; i < len(y); i++ {
-		hot = max(hot, y[i])
-	}
-	return hot
 }

@@ -10,7 +10,7 @@ import (
 // A Series is one column of a trace.
 type Series struct {
 	Column
-	Values []float64 `json:"values" nullable:"false"`
+	Values []*float64 `json:"values" nullable:"false" doc:"Null where a figure cannot be had"`
 }
 
 // A Trace is a run thinned for drawing: at most MaxTracePoints instants, both
@@ -51,9 +51,12 @@ func (r *Run) Trace() *Trace {
 		t.T[i] = tidy(r.T[k])
 	}
 	for c, column := range r.Model.columns {
-		values := make([]float64, len(keep))
+		values, told := make([]*float64, len(keep)), make([]float64, len(keep))
 		for i, k := range keep {
-			values[i] = tidy(r.Records[k][c])
+			if x := r.Records[k][c]; !math.IsNaN(x) && !math.IsInf(x, 0) {
+				told[i] = tidy(x)
+				values[i] = &told[i]
+			}
 		}
 		t.Series = append(t.Series, Series{column, values})
 	}
@@ -61,10 +64,10 @@ func (r *Run) Trace() *Trace {
 }
 
 // tidy keeps seven significant digits: more than any model here deserves, and a
-// third of the bytes.
+// third of the bytes. What is not a number stays that.
 func tidy(x float64) float64 {
 	if x == 0 || math.IsInf(x, 0) || math.IsNaN(x) {
-		return 0
+		return x
 	}
 	p := math.Pow(10, 7-math.Ceil(math.Log10(math.Abs(x))))
 	return math.Round(x*p) / p

@@ -13,7 +13,7 @@ package design
 // raises Version.
 const (
 	Format  = "photherm/light"
-	Version = 3
+	Version = 4
 )
 
 // A Light is the whole document. It is self-contained: parts are copied in, so
@@ -120,6 +120,9 @@ type Pack struct {
 	ContactOhm  float64  `json:"contactOhm,omitempty" minimum:"0" maximum:"10" doc:"Springs, strip and wires of the whole pack, Ω"`
 	CutoffCellV *float64 `json:"cutoffCellV,omitempty" minimum:"0" maximum:"5" doc:"Protection cuts at this voltage a cell; absent: the cell's own limit"`
 	BodyID      string   `json:"bodyId,omitempty" maxLength:"64" doc:"The body the cells sit in; absent: loose in the air"`
+
+	ReleaseCellV *float64 `json:"releaseCellV,omitempty" minimum:"0" maximum:"5" doc:"After a cut-off protection switches on again once a resting cell is above this voltage; absent: it stays off"`
+	CutoffDelayS *float64 `json:"cutoffDelayS,omitempty" minimum:"0" maximum:"3600" doc:"How long a cell may stay below the cut-off before protection cuts, s; absent: no time"`
 }
 
 // A Supply is a voltage behind a resistance: adapter, rail, bench supply.

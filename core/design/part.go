@@ -98,9 +98,9 @@ type Driver struct {
 	ResistanceOhm *float64     `json:"resistanceOhm,omitempty" minimum:"0" maximum:"1e6" doc:"Series resistance, Ω (family resistor)"`
 	RatedW        *float64     `json:"ratedW,omitempty" minimum:"0" maximum:"1e4" doc:"What the resistor may dissipate, W"`
 	HeadroomV     *float64     `json:"headroomV,omitempty" minimum:"0" maximum:"50" doc:"Input must exceed output by this to regulate, V"`
-	InputMinV     *float64     `json:"inputMinV,omitempty" minimum:"0" maximum:"1000" doc:"Lowest input, V: below it the driver locks out"`
+	InputMinV     *float64     `json:"inputMinV,omitempty" minimum:"0" maximum:"1000" doc:"Lowest input, V: where the driver starts, and below which it lets go"`
 	InputMaxV     *float64     `json:"inputMaxV,omitempty" minimum:"0" maximum:"1000" doc:"Highest input, V"`
-	RestartV      *float64     `json:"restartV,omitempty" minimum:"0" maximum:"1000" doc:"Input at which it starts again after a lock-out, V; absent: 5 % above inputMinV"`
+	RestartV      *float64     `json:"restartV,omitempty" minimum:"0" maximum:"1000" doc:"Input at which it starts, V, if that is not inputMinV, where it then lets go; absent: it starts at inputMinV and lets go 5 % lower"`
 	Efficiency    *float64     `json:"efficiency,omitempty" minimum:"0.05" maximum:"1" doc:"One known efficiency"`
 	EfficiencyAtA *float64     `json:"efficiencyAtA,omitempty" minimum:"0" maximum:"200" doc:"Output current it holds at, A; absent: set current"`
 	EfficiencyInV *float64     `json:"efficiencyAtInputV,omitempty" minimum:"0" maximum:"1000" doc:"Input voltage it holds at, V"`

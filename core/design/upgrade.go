@@ -11,6 +11,7 @@ import (
 var upgrades = []func(light map[string]any){
 	arraysNameUnequalStrings,
 	nothingMoved, // 3 added limitPoints and cutEdge to drivers, and measured loads as parts
+	nothingMoved, // 4 added releaseCellV and cutoffDelayS to packs
 }
 
 // upgrade brings a file of an older version up to date.

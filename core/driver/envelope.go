@@ -56,18 +56,32 @@ func (e Envelope) tableA(v float64) float64 {
 
 // CurrentA is the current offered at a bus voltage, A.
 func (e Envelope) CurrentA(v float64) float64 {
-	limit := e.LimitA
+	a, _, _ := e.Offer(v)
+	return a
+}
+
+// Offer is the current offered at a bus voltage, A, how it changes with that voltage,
+// A/V, and whether it is the resistance that rules, so that it follows OpenV.
+func (e *Envelope) Offer(v float64) (a, slope float64, follows bool) {
+	a, slope, follows = (e.OpenV-v)/e.SeriesOhm, -1/e.SeriesOhm, true
+	limit, rise := e.LimitA, 0.0
 	if e.Folds && e.OpenV > 0 && v < e.OpenV {
-		limit = e.FoldA + (e.LimitA-e.FoldA)*v/e.OpenV
+		rise = (e.LimitA - e.FoldA) / e.OpenV
+		limit = e.FoldA + rise*v
 	}
-	i := min(limit, (e.OpenV-v)/e.SeriesOhm)
-	if e.HoldW > 0 && v > 0 {
-		i = min(i, e.HoldW/v)
+	if limit < a {
+		a, slope, follows = limit, rise, false
+	}
+	if e.HoldW > 0 && v > 0 && e.HoldW/v < a {
+		a, slope, follows = e.HoldW/v, -e.HoldW/(v*v), false
 	}
 	if len(e.Table) > 0 {
-		i = min(i, e.tableA(v))
+		if t := e.tableA(v); t < a {
+			const h = 1e-6
+			a, slope, follows = t, (e.tableA(v+h)-t)/h, false
+		}
 	}
-	return i
+	return a, slope, follows
 }
 
 // CornerV is the voltage at which the limit gives way to the slope, V.

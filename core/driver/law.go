@@ -33,10 +33,12 @@ func (d *Driver) Prepare() {
 	d.b = 0.4 * loss / (i * i)
 }
 
+// raises tells whether it steps up where its output stands above its input.
+func (d *Driver) raises() bool { return d.Family == Boost || d.Family == BuckBoost || d.StepsUp }
+
 // inductor is the current in the inductor and the voltage that is switched.
 func (d *Driver) inductor(inV, outV, outA float64) (i, v float64) {
-	up := d.Family == Boost || d.Family == BuckBoost || d.StepsUp
-	if !up || outV <= inV {
+	if !d.raises() || outV <= inV {
 		return outA, inV
 	}
 	return outV * outA / inV, outV
@@ -58,6 +60,9 @@ func (d *Driver) Regulates() bool {
 // NeedsHeadroom tells whether it regulates only as long as its input stands above
 // its output.
 func (d *Driver) NeedsHeadroom() bool { return d.Family == Linear || d.Family == Buck }
+
+// Latches tells whether it can lock out: it holds a current or a voltage.
+func (d *Driver) Latches() bool { return d.Regulates() || d.Family == Voltage }
 
 // Switches tells whether its draw may rise as its input falls.
 func (d *Driver) Switches() bool {
@@ -109,10 +114,7 @@ func (d *Driver) Envelope(inV float64) Envelope {
 		if limit <= 0 || inV <= 0 {
 			break
 		}
-		v := d.SetV
-		if d.LineRegPerV > 0 && d.EffInV > 0 {
-			v *= 1 + d.LineRegPerV*(inV-d.EffInV)
-		}
+		v, _ := d.regulatedV(inV)
 		if !d.StepsUp {
 			v = max(0, min(v, inV-d.HeadroomV))
 		}
@@ -153,48 +155,145 @@ func (d *Driver) InsideWindow(outV, outA float64) bool {
 	return outV >= d.MinV && outA >= almostSet*d.LimitA()
 }
 
+// OpenSlope is how the voltage its envelope begins at follows its input, V/V.
+func (d *Driver) OpenSlope(inV float64) float64 {
+	switch d.Family {
+	case Dropper:
+		if inV <= d.DropV {
+			return 0
+		}
+		return 1
+	case Boost, BuckBoost, Window:
+		return 0
+	case Voltage:
+		set, slope := d.regulatedV(inV)
+		switch {
+		case !d.StepsUp && inV-d.HeadroomV < set:
+			return 1
+		case !d.StepsDown && inV-throughDropV > set:
+			return 1
+		}
+		return slope
+	}
+	return 1
+}
+
+// regulatedV is the voltage a supply regulates to, and how it follows its input.
+func (d *Driver) regulatedV(inV float64) (v, slope float64) {
+	if d.LineRegPerV > 0 && d.EffInV > 0 {
+		return d.SetV * (1 + d.LineRegPerV*(inV-d.EffInV)), d.SetV * d.LineRegPerV
+	}
+	return d.SetV, 0
+}
+
+// HoldsAlone tells that a supply's output does not depend on its input, within what
+// the input is and above.
+func (d *Driver) HoldsAlone(inV float64) bool {
+	if d.LineRegPerV > 0 && d.EffInV > 0 {
+		return false
+	}
+	return (d.StepsUp || inV >= d.SetV+d.HeadroomV) && (d.StepsDown || inV <= d.SetV+throughDropV)
+}
+
+// A Take is what a driver takes from its input at an operating point, and how that
+// changes with input voltage, output voltage and output current.
+type Take struct {
+	InA, LossW          float64
+	PerInV, PerOutV     float64 // of InA, A/V
+	PerOutA             float64 // of InA, A/A
+	lossIn, lossOut, lA float64 // of LossW
+}
+
 // Input is what the driver takes from its input bus and loses as heat when its
 // output bus stands at outV, outA.
 func (d *Driver) Input(inV, outV, outA float64) (inA, lossW float64) {
+	t := d.Take(inV, outV, outA)
+	return t.InA, t.LossW
+}
+
+// Take is Input with its slopes.
+func (d *Driver) Take(inV, outV, outA float64) (t Take) {
 	if inV <= 0 {
-		return 0, 0
+		return t
 	}
 	if d.Off || (d.LimitA() <= 0 && d.Regulates()) {
-		lossW = d.QuiescentA*inV + d.StandbyW
-		return lossW / inV, lossW
+		t.LossW = d.QuiescentA*inV + d.StandbyW
+		t.InA, t.PerInV = t.LossW/inV, -d.StandbyW/(inV*inV)
+		return t
 	}
 	switch d.Family {
 	case Buck:
-		lossW = d.buckLoss(inV, outV, outA)
-	case Boost, BuckBoost, Window, Voltage:
+		t = d.stepDownLoss(inV, outV, outA)
+	case Boost:
+		t = d.stepUpLoss(inV, outV, outA)
+	case BuckBoost, Window, Voltage:
 		// In current limit the output is throttled, not dropped across a resistance.
-		lossW = d.switchingLoss(inV, outV, outA)
+		t = d.switchingLoss(inV, outV, outA)
 	default:
-		return outA + d.QuiescentA, (inV-outV)*outA + d.QuiescentA*inV
+		return Take{InA: outA + d.QuiescentA, LossW: (inV-outV)*outA + d.QuiescentA*inV, PerOutA: 1}
 	}
-	return (outV*outA + lossW) / inV, lossW
+	t.InA = (outV*outA + t.LossW) / inV
+	t.PerInV = (t.lossIn - t.InA) / inV
+	t.PerOutV = (outA + t.lossOut) / inV
+	t.PerOutA = (outV + t.lA) / inV
+	return t
 }
 
-func (d *Driver) switchingLoss(inV, outV, outA float64) float64 {
-	if through, ok := d.Through(inV); ok && outV < through.OpenV {
-		return d.QuiescentA*inV + (inV-outV)*outA
-	}
-	i, v := d.inductor(inV, outV, outA)
-	return d.QuiescentA*inV + d.p0 + d.a*v*i + d.b*i*i
+// seriesLoss is that of a closed switch.
+func (d *Driver) seriesLoss(inV, outV, outA float64) Take {
+	return Take{LossW: d.QuiescentA*inV + (inV-outV)*outA, lossIn: d.QuiescentA + outA, lossOut: -outA, lA: inV - outV}
 }
 
-// buckLoss blends switching loss into series loss as the step-down stops
+func (d *Driver) switchingLoss(inV, outV, outA float64) Take {
+	if !d.raises() || outV <= inV {
+		return Take{LossW: d.QuiescentA*inV + d.p0 + d.a*inV*outA + d.b*outA*outA, lossIn: d.QuiescentA + d.a*outA, lA: d.a*inV + 2*d.b*outA}
+	}
+	i := outV * outA / inV
+	perI := d.a*outV + 2*d.b*i
+	return Take{LossW: d.QuiescentA*inV + d.p0 + d.a*outV*i + d.b*i*i, lossIn: d.QuiescentA - perI*i/inV, lossOut: d.a*i + perI*outA/inV, lA: perI * outV / inV}
+}
+
+// mix is share of one loss and the rest of the other; the share itself has slopes.
+func mix(share float64, slope [3]float64, one, rest Take) Take {
+	by := one.LossW - rest.LossW
+	between := func(a, b, slope float64) float64 { return share*a + (1-share)*b + slope*by }
+	return Take{LossW: between(one.LossW, rest.LossW, 0), lossIn: between(one.lossIn, rest.lossIn, slope[0]),
+		lossOut: between(one.lossOut, rest.lossOut, slope[1]), lA: between(one.lA, rest.lA, slope[2])}
+}
+
+// stepDownLoss blends switching loss into series loss as the step-down stops
 // switching and becomes a closed switch.
-func (d *Driver) buckLoss(inV, outV, outA float64) float64 {
+func (d *Driver) stepDownLoss(inV, outV, outA float64) Take {
 	switching := d.switchingLoss(inV, outV, outA)
 	set := d.LimitA()
 	if outA >= set || set <= 0 {
 		return switching
 	}
 	w := outA / set
-	w *= w
-	series := d.QuiescentA*inV + (inV-outV)*outA
-	return w*switching + (1-w)*series
+	return mix(w*w, [3]float64{0, 0, 2 * w / set}, switching, d.seriesLoss(inV, outV, outA))
+}
+
+// stepUpLoss blends switching loss into series loss as the input of a step-up comes
+// near what its load needs, and it conducts without switching.
+func (d *Driver) stepUpLoss(inV, outV, outA float64) Take {
+	through, ok := d.Through(inV)
+	set := d.LimitA()
+	if !ok || outV >= through.OpenV || set <= 0 {
+		return d.switchingLoss(inV, outV, outA)
+	}
+	series := d.seriesLoss(inV, outV, outA)
+	wide := throughOhm * set
+	conducts := (through.OpenV - outV) / wide
+	if conducts >= 1 {
+		return series
+	}
+	return mix(conducts, [3]float64{1 / wide, -1 / wide, 0}, series, d.switchingLoss(inV, outV, outA))
+}
+
+// Conducts is the pair of input voltages between which a step-up that holds outV at
+// outA goes over from switching to conducting, V.
+func (d *Driver) Conducts(outV, outA float64) (from, to float64) {
+	return outV + throughDropV, outV + throughDropV + throughOhm*outA
 }
 
 // Mode tells what the driver does at an operating point.

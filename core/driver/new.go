@@ -25,9 +25,10 @@ type Driver struct {
 	ResistanceOhm float64 // resistor family
 	DropV         float64 // dropper family
 	HeadroomV     float64
-	InputMinV     float64 // 0: none
+	InputMinV     float64 // as stated; 0: none
+	LockV         float64 // below this input it locks out; 0: none
 	InputMaxV     float64 // 0: unknown
-	RestartV      float64
+	RestartV      float64 // from this input on it starts
 	QuiescentA    float64
 	LineRegPerV   float64 // share of the output for each volt of input beside EffInV
 
@@ -54,6 +55,10 @@ const (
 	CommonBuckBoostEfficiency = 0.83
 	CommonDropperOhm          = 0.05
 )
+
+// letsGoShare is the share of the input at which a driver starts below which it lets
+// go, if its data tell only one of them (chosen: 5 % of hysteresis).
+const letsGoShare = 0.95
 
 // anyV stands for an output voltage without a known limit.
 const anyV = 1000
@@ -131,7 +136,12 @@ func ready(part *design.Driver, use *design.DriverUse, lack func(design.Gap)) Dr
 	if part.EfficiencyAtA != nil && use.TiedChannels > 1 {
 		d.EffAtA *= float64(use.TiedChannels)
 	}
-	d.RestartV = or(part.RestartV, 1.05*d.InputMinV)
+	d.LockV, d.RestartV = d.InputMinV, d.InputMinV
+	if part.RestartV != nil {
+		d.RestartV = max(*part.RestartV, d.LockV)
+	} else {
+		d.LockV *= letsGoShare
+	}
 	assume := func(efficiency float64, what string) {
 		if part.Efficiency == nil {
 			d.Efficiency = efficiency

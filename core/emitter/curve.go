@@ -163,6 +163,12 @@ func (c *curve) at(ln float64) float64 {
 // both is V, dV/d(ln I) and I at ln I, with one exponential where it can.
 func (c *curve) both(ln float64) (v, slope, i float64) {
 	i = math.Exp(ln)
+	v, slope = c.bothAt(ln, i)
+	return v, slope, i
+}
+
+// bothAt is V and dV/d(ln I) at a current and its logarithm.
+func (c *curve) bothAt(ln, i float64) (v, slope float64) {
 	if u := ln - c.lnIs; u > 30 {
 		v, slope = c.nVt*u+c.rs*i, c.nVt+c.rs*i
 	} else {
@@ -181,7 +187,7 @@ func (c *curve) both(ln float64) (v, slope, i float64) {
 		v += c.between.Predict(ln)
 		slope += c.between.PredictDerivative(ln)
 	}
-	return v, slope, i
+	return v, slope
 }
 
 func (c *curve) voltage(currentA float64) float64 { return c.at(math.Log(currentA)) }
@@ -194,16 +200,25 @@ func (c *curve) slope(currentA float64) float64 {
 	return slope / currentA
 }
 
+// What flows below the knee is taken as nothing from here down: e⁻⁶⁰ A.
+const (
+	leastLn = -60
+	leastA  = 8.7e-27
+)
+
 // current inverts v = V(I) + I·seriesOhm by Newton in ln I, kept in a bracket. It
-// starts where the diode alone or the resistance alone would take all of v.
-func (c *curve) current(v, seriesOhm float64) float64 {
-	const leastLn = -60
+// starts from a current nearby if one is known (nearA > 0), else where the diode alone
+// or the resistance alone would take all of v.
+func (c *curve) current(v, seriesOhm, nearA float64) float64 {
 	if v <= 0 {
 		return 0
 	}
 	ln := c.lnIs + (v-min(c.offLow, c.offHigh, 0))/c.nVt
 	if r := c.rs + seriesOhm; r > 0 {
 		ln = min(ln, math.Log(v/r))
+	}
+	if nearA > leastA {
+		ln = math.Log(nearA)
 	}
 	low, high, last := math.Inf(-1), math.Inf(1), math.Inf(1)
 	for range 200 {

@@ -121,7 +121,20 @@ func (m *Model) Voltage(currentA, junctionC float64) float64 {
 // Current is the current, A, that flows when voltage V drives the LED through a
 // resistance; 0 below its knee.
 func (m *Model) Current(voltageV, seriesOhm, junctionC float64) float64 {
-	return m.Size * m.curve.current(voltageV-m.shift(junctionC), seriesOhm*m.Size)
+	return m.CurrentNear(voltageV, seriesOhm, junctionC, 0)
+}
+
+// CurrentNear is Current, looked for from a current nearby; 0: none is known. The
+// answer is the same.
+func (m *Model) CurrentNear(voltageV, seriesOhm, junctionC, nearA float64) float64 {
+	return m.Size * m.curve.current(voltageV-m.shift(junctionC), seriesOhm*m.Size, nearA/m.Size)
+}
+
+// VoltageOhm is the forward voltage at a current > 0, V, and dV/dI there, Ω.
+func (m *Model) VoltageOhm(currentA, junctionC float64) (v, ohm float64) {
+	i := currentA / m.Size
+	v, slope := m.curve.bothAt(math.Log(i), i)
+	return v + m.shift(junctionC), slope / i / m.Size
 }
 
 // DifferentialOhm is dV/dI at a current, Ω.
@@ -147,6 +160,23 @@ func (m *Model) RadiantW(currentA, junctionC float64) float64 {
 	if !m.KnowsRadiant() {
 		return 0
 	}
-	w := m.FluxLm(currentA, junctionC) / m.EfficacyLmW
-	return min(w, 0.98*currentA*m.Voltage(currentA, junctionC))
+	return m.radiant(m.FluxLm(currentA, junctionC), currentA*m.Voltage(currentA, junctionC))
+}
+
+// mostEfficient bounds the radiated share of what goes in: chosen, so that some heat
+// is left whatever the data say.
+const mostEfficient = 0.98
+
+func (m *Model) radiant(fluxLm, electricW float64) float64 {
+	return min(fluxLm/m.EfficacyLmW, mostEfficient*electricW)
+}
+
+// Light is the flux, lm, and the radiated power, W, of an emitter that stands at a
+// voltage and takes a current: 0 where they are not known.
+func (m *Model) Light(voltageV, currentA, junctionC float64) (fluxLm, radiantW float64) {
+	fluxLm = m.FluxLm(currentA, junctionC)
+	if m.KnowsRadiant() {
+		radiantW = m.radiant(fluxLm, currentA*voltageV)
+	}
+	return fluxLm, radiantW
 }

@@ -17,6 +17,9 @@ import (
 	"gonum.org/v1/gonum/lapack/lapack64"
 )
 
+// StageShare is where in a step its first stage lies.
+var StageShare = gamma
+
 var (
 	gamma = 2 - math.Sqrt2
 	diag  = gamma / 2
@@ -34,14 +37,15 @@ type System func(t float64, y, dydt []float64)
 type Stepper struct {
 	f          System
 	n          int
-	Tol        []float64 // error wanted per step, per component, absolute
-	MaxStep    float64   // largest step; 0: no bound
-	MinStep    float64   // a step this small is accepted whatever its error
-	JumpStep   float64   // a step this small in which f jumps goes straight over the jump
-	T          float64   // where the solution stands
-	Y          []float64 // the solution there
-	OldT       float64   // where the last step began
-	Evals      int       // calls of f so far
+	Tol        []float64                    // error wanted per step, per component, absolute
+	MaxStep    float64                      // largest step; 0: no bound
+	MinStep    float64                      // a step this small is accepted whatever its error
+	JumpStep   float64                      // a step this small in which f jumps goes straight over the jump
+	Stage      func(t float64, y []float64) // if set, called with the first stage of a step once it is found; f was asked last so near it that it counts as found
+	T          float64                      // where the solution stands
+	Y          []float64                    // the solution there
+	OldT       float64                      // where the last step began
+	Evals      int                          // calls of f so far
 	oldY       []float64
 	k1, k2, k3 []float64
 	oldK       []float64
@@ -97,7 +101,11 @@ func (s *Stepper) Step(tEnd float64) error {
 			s.factor(h)
 		}
 		rate := 1.0
-		ok := s.stage(h, s.T+gamma*h, s.k1, nil, s.k2) && s.stage(h, s.T+h, s.k1, s.k2, s.k3)
+		ok := s.stage(h, s.T+gamma*h, s.k1, nil, s.k2)
+		if ok && s.Stage != nil {
+			s.Stage(s.T+gamma*h, s.y)
+		}
+		ok = ok && s.stage(h, s.T+h, s.k1, s.k2, s.k3)
 		if ok {
 			rate = s.errorRatio(h)
 		}

@@ -60,7 +60,11 @@ func (q *Question) Arrays(ctx context.Context, d *design.Driver, use *design.Dri
 						return nil, fmt.Errorf("there is no array %q", arrayNode)
 					}
 				}
-				m := ArrayMatch{asked.judge(i, d, law), series, parallel, series * parallel * boards}
+				one, err := asked.judge(ctx, i, d, law)
+				if err != nil {
+					return nil, fmt.Errorf("matching emitters: %w", err)
+				}
+				m := ArrayMatch{one, series, parallel, series * parallel * boards}
 				if better(&m, &best) {
 					best = m
 				}

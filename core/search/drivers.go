@@ -9,7 +9,7 @@ import (
 	"math"
 	"slices"
 
-	"photherm/core/chain"
+	"photherm/core/circuit"
 	"photherm/core/design"
 	"photherm/core/driver"
 	"photherm/core/source"
@@ -136,7 +136,7 @@ const (
 // supplied is one of the sources the light must accept, with a solver for it.
 type supplied struct {
 	name      string
-	solver    *chain.Solver
+	solver    *circuit.Solver
 	low, high float64 // V; drained and full
 	pack      bool
 }
@@ -180,7 +180,7 @@ func NewQuestion(light *design.Light, variant int, node string) (*Question, erro
 		}
 		q.wanted(n, parts)
 		for k := range f.Sources {
-			m, err := chain.Compile(light, chain.Options{Variant: variant, Source: map[string]int{f.ID: k}})
+			m, err := circuit.Compile(light, variant, map[string]int{f.ID: k}, circuit.NewLaws(), nil)
 			if err != nil {
 				return nil, err
 			}
@@ -267,8 +267,8 @@ func (q *Question) WantedA() float64 { return q.wantedA }
 
 // Drivers judges candidates, those that fit first, the nearest to the wanted
 // current and the least lossy ahead. It does not allocate per candidate.
-func (q *Question) Drivers(ctx context.Context, candidates []*design.Driver) ([]Match, error) {
-	out := make([]Match, len(candidates))
+func (q *Question) Drivers(ctx context.Context, candidates []*design.Driver) (out []Match, err error) {
+	out = make([]Match, len(candidates))
 	var use design.DriverUse
 	var set float64
 	for i, d := range candidates {
@@ -283,7 +283,9 @@ func (q *Question) Drivers(ctx context.Context, candidates []*design.Driver) ([]
 		law, ok := driver.Prepared(d, &use)
 		out[i] = Match{Index: i, Fit: No, why: incomplete}
 		if ok {
-			out[i] = q.judge(i, d, law)
+			if out[i], err = q.judge(ctx, i, d, law); err != nil {
+				return nil, fmt.Errorf("matching drivers: %w", err)
+			}
 		}
 	}
 	slices.SortStableFunc(out, compare)
@@ -320,7 +322,7 @@ func (q *Question) settable(d *design.Driver) (float64, bool) {
 }
 
 // judge asks one driver at every source, full and drained, cold and warm.
-func (q *Question) judge(index int, d *design.Driver, law driver.Driver) Match {
+func (q *Question) judge(ctx context.Context, index int, d *design.Driver, law driver.Driver) (Match, error) {
 	worst := Match{Index: index, Fit: Fits}
 	source := ""
 	note := func(why reason, value, limit float64) {
@@ -352,7 +354,10 @@ func (q *Question) judge(index int, d *design.Driver, law driver.Driver) Match {
 			if c.charge < 1 && !s.pack {
 				continue
 			}
-			p, ok := s.solver.Probe(q.node, c.charge, c.tempC)
+			p, ok, err := s.solver.ProbeAt(ctx, q.node, c.charge, c.tempC)
+			if err != nil {
+				return worst, err
+			}
 			if !ok {
 				continue
 			}
@@ -360,7 +365,7 @@ func (q *Question) judge(index int, d *design.Driver, law driver.Driver) Match {
 			switch {
 			case p.Mode == driver.Uncontrolled:
 				note(stepUpConducts, p.InV, p.OutV)
-			case p.InV <= 0:
+			case p.BreaksDown || p.InV <= 0:
 				note(locksOut, 0, 0)
 			case p.Outside:
 				note(outsideWindow, p.OutV, 0)
@@ -409,7 +414,7 @@ func (q *Question) judge(index int, d *design.Driver, law driver.Driver) Match {
 	default:
 		worst.Fit = No
 	}
-	return worst
+	return worst, nil
 }
 
 // drainedCharge is the charge taken for a drained pack.

@@ -61,8 +61,8 @@ func list(values []float64) string {
 
 // load is the voltage at which what hangs on the driver takes the wanted current.
 func (b *bench) load() (coldV, warmV float64) {
-	cold, warm, ok := b.undimmed().LoadVoltages(b.ctx, b.node.ID, b.wantedA)
-	if !ok || math.IsInf(cold, 0) {
+	cold, warm, ok, err := b.undimmed().LoadVoltages(b.ctx, b.node.ID, b.wantedA)
+	if b.stop(err); !ok || math.IsInf(cold, 0) {
 		return 0, 0
 	}
 	return cold, warm
@@ -95,7 +95,7 @@ func (b *bench) twoPots() Procedure {
 		steps = append(steps, Step{ID: "warm", Do: "Let it warm up for twenty minutes and watch: as the forward voltage falls the current climbs.", Caution: "If it climbs without end, power off: nothing but the emitters holds it now.",
 			Reading: reading("current, warm", "current", a, 0.15).wanting(b.wantedA)})
 	} else {
-		steps = append(steps, Step{ID: "warm", Do: "Do not let it warm up like this: by calculation the current climbs without end. Go on at once.", Caution: "Thermal runaway on a held voltage."})
+		steps = append(steps, Step{ID: "warm", Do: "Do not let it warm up like this: by calculation the current climbs until the emitters overheat. Go on at once.", Caution: "Thermal runaway on a held voltage."})
 	}
 	return Procedure{"Two pots", "A supply with a voltage and a current pot.", append(steps,
 		Step{ID: "cap", Do: fmt.Sprintf("Lower the current pot until the reading just dips, to %s: from here the current is held, whatever the temperature.", amps(b.wantedA)), Reading: reading("current", "current", b.wantedA, b.tolerance()).wanting(b.wantedA)},

@@ -4,7 +4,7 @@ import (
 	"fmt"
 	"math"
 
-	"photherm/core/chain"
+	"photherm/core/circuit"
 	"photherm/core/driver"
 	"photherm/core/units"
 )
@@ -98,13 +98,12 @@ func smallest(values []float64) float64 {
 // series is the resistor in the current's way: the value that gives the wanted
 // current from a full source, the next higher standard one, and what is at hand.
 func (b *bench) series() *ResistorAdvice {
-	at := func(ohm, charge float64) chain.Probe {
+	at := func(ohm, charge float64) circuit.Probe {
 		s := b.undimmed()
 		if s.Vary(b.set("resistanceOhm", ohm)) != nil {
-			return chain.Probe{}
+			return circuit.Probe{}
 		}
-		p, _ := s.Probe(b.node.ID, charge, b.light.Conditions.AmbientC)
-		return p
+		return b.probeAt(s, charge)
 	}
 	low, high := 1e-3, 1e6
 	if at(low, 1).OutA < b.wantedA {

@@ -10,6 +10,7 @@ import (
 	"slices"
 
 	"photherm/core/chain"
+	"photherm/core/circuit"
 	"photherm/core/design"
 	"photherm/core/driver"
 	"photherm/core/units"
@@ -174,6 +175,9 @@ func For(ctx context.Context, light *design.Light, q Question) (*Plan, error) {
 	b.resistor(p)
 	b.dimming(p)
 	b.record(p, v.SetUp)
+	if b.failed != nil {
+		return nil, fmt.Errorf("planning the set-up: %w", b.failed)
+	}
 	return p, nil
 }
 
@@ -189,6 +193,7 @@ type bench struct {
 	d       *design.Driver
 	model   *chain.Model
 	wantedA float64
+	failed  error
 }
 
 // find looks for the driver; dimmers are the pointers of those on the way.
@@ -264,8 +269,8 @@ func (b *bench) line(changes ...chain.Variation) []LinePoint {
 		if s.Vary(append(c.changes, changes...)...) != nil {
 			return []LinePoint{}
 		}
-		p, ok := s.Probe(b.node.ID, c.charge, b.light.Conditions.AmbientC)
-		if !ok {
+		p, ok, err := s.ProbeAt(b.ctx, b.node.ID, c.charge, b.light.Conditions.AmbientC)
+		if b.stop(err); !ok {
 			return []LinePoint{}
 		}
 		out = append(out, LinePoint{c.name, p.InV, p.OutV, p.OutA, p.LossW, p.Mode.String()})
@@ -287,7 +292,13 @@ func (b *bench) feedPointer() string {
 // that is switched, and the setting is that of full current.
 func (b *bench) undimmed() *chain.Solver {
 	s := b.model.Solver()
-	full := []chain.Variation{b.set("dimming/current", 1), b.set("dimming/duty", 1)}
+	level := "dimming/"
+	for i, m := range b.node.Driver.Modes {
+		if m.Name == b.node.Driver.Mode {
+			level = fmt.Sprintf("modes/%d/level/", i)
+		}
+	}
+	full := []chain.Variation{b.set(level+"current", 1), b.set(level+"duty", 1)}
 	for _, at := range b.dimmers {
 		full = append(full, chain.Variation{Pointer: at + "/dimmer/level", Op: chain.Set, Value: 1})
 	}
@@ -297,13 +308,25 @@ func (b *bench) undimmed() *chain.Solver {
 
 // probe solves the driver as it is set, undimmed, with changes, cold from a full
 // source.
-func (b *bench) probe(changes ...chain.Variation) chain.Probe {
+func (b *bench) probe(changes ...chain.Variation) circuit.Probe {
 	s := b.undimmed()
 	if s.Vary(changes...) != nil {
-		return chain.Probe{}
+		return circuit.Probe{}
 	}
-	p, _ := s.Probe(b.node.ID, 1, b.light.Conditions.AmbientC)
+	return b.probeAt(s, 1)
+}
+
+func (b *bench) probeAt(s *chain.Solver, charge float64) circuit.Probe {
+	p, _, err := s.ProbeAt(b.ctx, b.node.ID, charge, b.light.Conditions.AmbientC)
+	b.stop(err)
 	return p
+}
+
+// stop keeps the first reason for which the plan cannot be told.
+func (b *bench) stop(err error) {
+	if b.failed == nil {
+		b.failed = err
+	}
 }
 
 // warm is the driver's output when the light has warmed up undimmed, with changes.
@@ -313,6 +336,7 @@ func (b *bench) warm(changes ...chain.Variation) (outV, outA float64, ok bool) {
 		return 0, 0, false
 	}
 	st, err := s.Steady(b.ctx)
+	b.stop(err)
 	if err != nil || !st.Converged {
 		return 0, 0, false
 	}

@@ -96,7 +96,9 @@ func TestSenseResistorOnALongString(t *testing.T) {
 // that begins too high.
 func TestTwoPots(t *testing.T) {
 	d := design.Driver{Family: "voltage", MinVoltageV: p(22.0), MaxVoltageV: p(40.0), SetVoltageV: p(36.0), MinCurrentA: p(0.0), MaxCurrentA: p(2.0), Efficiency: p(0.9), EfficiencyInV: p(230.0)}
-	got := plan(t, light(mains, d, design.DriverUse{SetCurrentA: p(0.3)}, 10), Question{})
+	l := light(mains, d, design.DriverUse{SetCurrentA: p(0.3)}, 10)
+	l.Variants[0].Bodies[0].KPerW = p(0.5)
+	got := plan(t, l, Question{})
 	at := func(id string) *Reading { return step(t, got, 0, id).Reading }
 	if v := at("voltage-up").Expected; math.Abs(v-31.77) > 0.1 {
 		t.Errorf("cold at %g V", v)
@@ -122,7 +124,11 @@ func TestMeasuredFloors(t *testing.T) {
 		if err != nil {
 			t.Fatal(err)
 		}
-		return m.Solver().KnobTravel()["driver"]
+		travel, err := m.Network().Solver().KnobTravel(context.Background(), 25)
+		if err != nil {
+			t.Fatal(err)
+		}
+		return travel["driver"]
 	}
 	stated := travel()
 	takes := 0.2 + 0.2*stated // A, when nothing limits it

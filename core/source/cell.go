@@ -24,6 +24,7 @@ type Cell struct {
 	MaxC        float64
 	MassKg      float64
 	MeasuredOCV bool
+	Slow        bool // it has a slow part, though that may be varied to nothing
 
 	table *ocvTable
 }
@@ -55,7 +56,8 @@ func New(c *design.Cell) (Cell, error) {
 	if c.Health != nil {
 		m.CapacityAh *= *c.Health
 	}
-	if c.PolarOhm != nil && *c.PolarOhm > 0 && c.PolarS != nil {
+	m.Slow = c.PolarOhm != nil && c.PolarS != nil
+	if m.Slow && *c.PolarOhm > 0 {
 		m.PolarOhm, m.PolarFarad = *c.PolarOhm, *c.PolarS / *c.PolarOhm
 	}
 	points := chemistry.resting
@@ -130,7 +132,7 @@ func (c *Cell) EnergyWh(charge float64) float64 {
 // practice for lithium-ion; valid −20…60 °C, held outside).
 func (c *Cell) Ohm(charge, cellC float64) float64 {
 	t := min(max(cellC, -20), 60)
-	r := c.Resistance * math.Exp2((25-t)/25)
+	r := c.Resistance * math.Exp((25-t)/25*math.Ln2)
 	if charge < 0.2 {
 		low := 1 - max(charge, 0)/0.2
 		r *= 1 + low*low

@@ -101,8 +101,8 @@ func (j *judge) window(id string, p place, d *design.Driver) {
 	if set == nil || len(p.node.Loads) == 0 {
 		return
 	}
-	cold, warm, ok := j.model.Solver().LoadVoltages(j.ctx, id, *set)
-	if !ok || math.IsInf(cold, 0) {
+	cold, warm, ok, err := j.model.Solver().LoadVoltages(j.ctx, id, *set)
+	if j.stop(err); !ok || math.IsInf(cold, 0) {
 		return
 	}
 	add := func(code, title, what string, v float64, limit *float64) {

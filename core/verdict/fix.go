@@ -145,6 +145,7 @@ func (j *judge) lessCurrent(p *place, owner, figure string, limit float64) *Fix 
 			return math.NaN()
 		}
 		st, err := s.Steady(j.ctx)
+		j.stop(err)
 		if err != nil || !st.Converged {
 			return 1e3
 		}

@@ -64,6 +64,7 @@ type judge struct {
 	steady   *chain.SteadyState
 	findings []Finding
 	searches int // fixes searched for so far
+	failed   error
 	nodes    map[string]place
 	order    []string // ids of nodes, as they stand in the tree
 	parts    map[string]*design.Part
@@ -101,7 +102,7 @@ func Judge(ctx context.Context, run *chain.Run, variant int) ([]Finding, error) 
 	if j.steady, err = j.model.Solver().Steady(ctx); err != nil {
 		return nil, fmt.Errorf("judging the light: %w", err)
 	}
-	j.settling()
+	j.course()
 	j.sources()
 	j.drivers()
 	j.rails()
@@ -111,6 +112,9 @@ func Judge(ctx context.Context, run *chain.Run, variant int) ([]Finding, error) 
 	}
 	j.heat()
 	j.brief()
+	if j.failed != nil {
+		return nil, fmt.Errorf("judging the light: %w", j.failed)
+	}
 	for _, m := range j.model.Missing() {
 		j.add(Finding{Code: "missing", Severity: Note, Stage: j.stage(m.Node), Node: m.Node, Pointer: m.Pointer, Title: "Not known yet", Why: sentence(m.Why)})
 	}
@@ -133,6 +137,13 @@ func (j *judge) walk(f *design.Feed, parent *design.Node, above *place, loads []
 			below = &p
 		}
 		j.walk(f, n, below, n.Loads, p.pointer)
+	}
+}
+
+// stop keeps the first reason for which the light cannot be judged.
+func (j *judge) stop(err error) {
+	if j.failed == nil {
+		j.failed = err
 	}
 }
 

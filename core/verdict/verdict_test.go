@@ -99,12 +99,12 @@ func TestFindings(t *testing.T) {
 			pack(l).Series = 18
 			l.Parts[1].Driver.InputMaxV = p(100.0)
 		}, Caution, false},
-		"no-steady-state": {func(l *design.Light) { l.Variants[0].Bodies[0].KPerW = p(90.0) }, Stop, false},
-		"output-short":    {func(l *design.Light) { l.Brief.OutputLm = p(9000.0) }, Note, false},
-		"runtime-short":   {func(l *design.Light) { l.Brief.RuntimeH = p(30.0) }, Note, false},
-		"beyond-curve":    {func(l *design.Light) { use(l).SetCurrentA = p(3.2) }, Note, false},
-		"assumed-curve":   {func(l *design.Light) { l.Parts[2].Emitter.Forward = l.Parts[2].Emitter.Forward[2:3] }, Note, false},
-		"missing":         {func(l *design.Light) { node(l, 1, 0).Driver.PartID = "" }, Note, false},
+		"overheats":     {func(l *design.Light) { l.Variants[0].Bodies[0].KPerW = p(90.0) }, Stop, false},
+		"output-short":  {func(l *design.Light) { l.Brief.OutputLm = p(9000.0) }, Note, false},
+		"runtime-short": {func(l *design.Light) { l.Brief.RuntimeH = p(30.0) }, Note, false},
+		"beyond-curve":  {func(l *design.Light) { use(l).SetCurrentA = p(3.2) }, Note, false},
+		"assumed-curve": {func(l *design.Light) { l.Parts[2].Emitter.Forward = l.Parts[2].Emitter.Forward[2:3] }, Note, false},
+		"missing":       {func(l *design.Light) { node(l, 1, 0).Driver.PartID = "" }, Note, false},
 	} {
 		light := load(t, "shore-search-handlamp.json")
 		before := find(judgeLight(t, light), code)

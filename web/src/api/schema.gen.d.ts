@@ -948,7 +948,7 @@ export interface components {
             inputMaxV?: number;
             /**
              * Format: double
-             * @description Lowest input, V: below it the driver locks out
+             * @description Lowest input, V: where the driver starts, and below which it lets go
              */
             inputMinV?: number;
             /** @description Whether its output is isolated from the mains */
@@ -1043,7 +1043,7 @@ export interface components {
             resistanceOhm?: number;
             /**
              * Format: double
-             * @description Input at which it starts again after a lock-out, V; absent: 5 % above inputMinV
+             * @description Input at which it starts, V, if that is not inputMinV, where it then lets go; absent: it starts at inputMinV and lets go 5 % lower
              */
             restartV?: number;
             /**
@@ -1290,8 +1290,8 @@ export interface components {
              * @description What happens
              * @enum {string}
              */
-            kind: "drop-out" | "regulates" | "half-light" | "tenth-light" | "cut-off" | "empty" | "lock-out" | "hiccup" | "cycling" | "dark" | "faded" | "settled" | "overheat" | "time-limit";
-            /** @description Id of the node or feed */
+            kind: "drop-out" | "regulates" | "half-light" | "tenth-light" | "below-cutoff" | "cut-off" | "empty" | "released" | "lock-out" | "restarts" | "hiccup" | "cycling" | "cycling-ends" | "dark" | "faded" | "settled" | "overheat" | "time-limit";
+            /** @description Id of the node, feed or body */
             node: string;
             /**
              * Format: double
@@ -1706,12 +1706,22 @@ export interface components {
              */
             cutoffCellV?: number;
             /**
+             * Format: double
+             * @description How long a cell may stay below the cut-off before protection cuts, s; absent: no time
+             */
+            cutoffDelayS?: number;
+            /**
              * Format: int64
              * @description Strings in parallel
              */
             parallel: number;
             /** @description The cell; absent: not chosen yet */
             partId?: string;
+            /**
+             * Format: double
+             * @description After a cut-off protection switches on again once a resting cell is above this voltage; absent: it stays off
+             */
+            releaseCellV?: number;
             /**
              * Format: int64
              * @description Cells in series
@@ -2062,13 +2072,14 @@ export interface components {
             worstA: number | null;
         };
         Series: {
-            /** @description sourceW openV busV busA lossW charge cellV inV inA inW outV outA outW peakV peakA stringA mode fluxLm farV farLight lightW opticW junctionC caseC bodyC heatW airW inputW */
+            /** @description sourceW openV busV busA lossW charge cellV inV inA inW outV outA outW peakV peakA stringA mode fluxLm farV farLight lightW opticW junctionC caseC bodyC heatW airW inputW looseW */
             figure: string;
             /** @description Id of the feed, node or body; empty: the whole light */
             owner: string;
             /** @description Unit of the values */
             unit: string;
-            values: number[];
+            /** @description Null where a figure cannot be had */
+            values: (number | null)[];
         };
         Sharing: {
             /** @description The strings as they are */

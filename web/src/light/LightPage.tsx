@@ -29,7 +29,7 @@ import { RunChart } from './RunChart'
 import { SaveMark } from './SaveMark'
 import { paneOpen, StagePane } from './StagePane'
 import { Scrubber } from './Scrubber'
-import { momentAt, momentOf, series } from './trace'
+import { highest, momentAt, momentOf, series } from './trace'
 import { capital, familyWord, freshId, nameOf, nodeAt, nodesOf, partOf, stages, type Stage } from './tree'
 import { useSolution } from './useSolution'
 
@@ -180,7 +180,7 @@ function Loaded({ id }: { id: string }) {
   const wrong = new Map((problem?.fields ?? []).map((f) => [f.location, f.message]))
   const bench: BenchProps = { light, variant, at, moment, solution, wrong, edit, onParts: (kind, usedAt) => setPart({ kind, usedAt }), onFigures: setFigures, chosen, onChoose: setChosen, onTree: goTree }
   const Bench = { overview: OverviewBench, source: SourceBench, driver: DriverBench, emitters: EmittersBench, light: LightBench, heat: HeatBench }[stage]
-  const fullW = trace ? Math.max(...(series(trace, 'total', 'inputW') ?? [0])) : (moment?.figure('total', 'inputW') ?? 0)
+  const fullW = trace ? highest(series(trace, 'total', 'inputW'), 0) : (moment?.figure('total', 'inputW') ?? 0)
   const hottestBody = variant.bodies[0]?.name.toLowerCase() ?? 'the body'
   const c = (x: number | undefined) => (x === undefined ? '' : text(show(x, 'temperature', settings)))
 

@@ -3,7 +3,7 @@ import type { Light, Trace, Variant } from '../api/client'
 import { Chart, type Axis, type Line } from '../charts/Chart'
 import { useSettings } from '../settings/SettingsProvider'
 import { clock } from '../units/quantity'
-import { series } from './trace'
+import { highest, series } from './trace'
 import { nodeName, nodesOf, type Placed, type Stage } from './tree'
 
 interface Props {
@@ -31,7 +31,7 @@ export function RunChart({ light, variant, at, trace, t, stage, touchLimitC }: P
     const arrays = nodes.filter((p) => p.node.array)
     const temperatures = (axis: 0 | 1) => {
       // Of several arrays the hottest stands for all.
-      const top = (p: Placed) => Math.max(...(series(trace, p.node.id, 'junctionC') ?? [-Infinity]))
+      const top = (p: Placed) => highest(series(trace, p.node.id, 'junctionC'), -Infinity)
       const hottest = arrays.toSorted((a, b) => top(b) - top(a))[0]
       if (hottest) add(arrays.length > 1 ? `hottest junction, ${nodeName(hottest.node)}` : 'junction', degrees, '--heat', axis, toDegrees(series(trace, hottest.node.id, 'junctionC')))
       for (const b of variant.bodies.slice(0, 3)) add(b.name, degrees, '--heat-flow', axis, toDegrees(series(trace, b.id, 'bodyC')), { dashed: true })
@@ -82,7 +82,7 @@ export function RunChart({ light, variant, at, trace, t, stage, touchLimitC }: P
       flux(0)
       temperatures(1)
       if (stage === 'overview') {
-        const top = Math.max(...trace.series.filter((s) => s.figure === 'junctionC').flatMap((s) => s.values), 0)
+        const top = Math.max(0, ...arrays.map((p) => highest(series(trace, p.node.id, 'junctionC'), 0)))
         // volts and degrees share the right axis only where they are of a size
         if (top < 200) variant.feeds.forEach((f) => add('source', 'V', '--power', 1, series(trace, f.id, 'busV'), { digits: 2 }))
         y = [light0, { name: `${degrees} and V` }]

@@ -5,7 +5,7 @@ import PlayArrow from '@mui/icons-material/PlayArrow'
 import { useEffect, useRef, useState, type KeyboardEvent, type PointerEvent, type Ref } from 'react'
 import type { Trace } from '../api/client'
 import { clock } from '../units/quantity'
-import { series, unwarp, warp } from './trace'
+import { highest, series, unwarp, warp } from './trace'
 
 interface Props {
   trace?: Trace
@@ -14,8 +14,8 @@ interface Props {
   handle: Ref<HTMLDivElement>
 }
 
-const marked = new Set(['drop-out', 'half-light', 'tenth-light', 'cut-off', 'empty', 'lock-out', 'faded', 'settled'])
-const shortName: Record<string, string> = { 'drop-out': 'headroom ends', 'half-light': 'half light', 'tenth-light': 'a tenth', 'cut-off': 'cut-off', empty: 'empty', 'lock-out': 'driver stops', settled: 'settled', cycling: 'cycling', dark: 'dark', faded: 'faded out' }
+const marked = new Set(['drop-out', 'half-light', 'tenth-light', 'cut-off', 'empty', 'released', 'lock-out', 'restarts', 'cycling', 'overheat', 'faded', 'settled'])
+const shortName: Record<string, string> = { 'drop-out': 'headroom ends', 'half-light': 'half light', 'tenth-light': 'a tenth', 'cut-off': 'cut-off', empty: 'empty', 'lock-out': 'driver stops', restarts: 'driver starts', released: 'pack back', settled: 'settled', cycling: 'cycling', 'cycling-ends': 'stays off', overheat: 'overheats', dark: 'dark', faded: 'faded out' }
 const playSeconds = 12
 
 /** The one clock of the page: from switch-on to empty; everything on the page follows it. */
@@ -64,7 +64,7 @@ export function Scrubber({ trace, t, onT, handle }: Props) {
     }
   }
   const flux = trace && series(trace, 'total', 'fluxLm')
-  const top = Math.max(...(flux ?? [0]), 1e-9)
+  const top = highest(flux ?? undefined, 1e-9)
   const line = trace && flux ? trace.t.map((s, i) => `${(warp(s, end) * 1000).toFixed(1)},${(22 - (16 * flux[i]!) / top).toFixed(1)}`).join(' ') : ''
   const x = end > 0 ? warp(Math.min(t, end), end) : 0
   // Names of events that would collide are left to the tooltip of their mark.

@@ -23,7 +23,8 @@ export function momentAt(trace: Trace, t: number): Moment {
     figure: (owner, figure) => {
       const values = columns.get(`${owner}/${figure}`)
       if (!values) return undefined
-      const p = values[i] ?? 0
+      const p = values[i]
+      if (p == null) return undefined
       return p + x * ((values[i + 1] ?? p) - p)
     },
     mode: (owner) => {
@@ -41,8 +42,12 @@ export function momentOf(solution: Solution): Moment {
   }
 }
 
+/** The course of a figure; NaN, a gap in a chart, where it cannot be had. */
 export const series = (trace: Trace, owner: string, figure: string): number[] | undefined =>
-  trace.series.find((s) => (s.owner || total) === owner && s.figure === figure)?.values
+  trace.series.find((s) => (s.owner || total) === owner && s.figure === figure)?.values.map((v) => v ?? NaN)
+
+/** The highest of what can be had. */
+export const highest = (values: number[] | undefined, least: number): number => Math.max(least, ...(values ?? []).filter((v) => !Number.isNaN(v)))
 
 const openingS = 1800
 

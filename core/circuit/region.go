@@ -1,0 +1,738 @@
+package circuit
+
+import (
+	"math"
+
+	"photherm/core/driver"
+)
+
+// Bounds of the search in a region. The tolerance is a share of the highest voltage: far
+// below what any meter reads, near what doubles hold.
+const (
+	mostRounds = 200
+	nearV      = 1e-11
+	risesV     = 1e-9 // by how much a voltage may rise on the way down and still be rounding
+)
+
+// feed finds the voltages of a region from what feeds its root, and what is drawn there:
+// in a root's u, drawA and drawG.
+func (s *Solver) feed(r int, o *offer) {
+	x := &s.buses[r]
+	if open := o.openV(); open <= 0 || math.IsNaN(open) {
+		for b := r; b < x.end; b++ {
+			s.buses[b].u, s.buses[b].warm = 0, false
+		}
+		for l := x.first; l >= 0; l = s.leaves[l].next {
+			s.leaves[l].a, s.leaves[l].g = 0, 0
+		}
+		x.drawA, x.drawG = 0, 0
+		return
+	}
+	if x.first < 0 && x.end == r+1 {
+		x.u, x.drawA, x.drawG = o.openV(), 0, 0
+		return
+	}
+	if s.parallel(r, o) {
+		return
+	}
+	if s.region(r, o) || s.restart {
+		return
+	}
+	s.scan(r, o)
+}
+
+// parallel solves a root on which only arrays hang and whose current limit rules: the
+// unknowns are its voltage and the current of every kind of string, so that each round
+// looks at each forward curve once. It gives up where that is not so.
+func (s *Solver) parallel(r int, o *offer) bool {
+	x := &s.buses[r]
+	kinds := s.kinds[x.kindLo:x.kindHi]
+	if len(kinds) == 0 || o.feeders != nil || !o.env.Plain() || math.IsInf(o.env.LimitA, 1) || o.env.LimitA <= 0 {
+		return false
+	}
+	limit, corner := o.env.LimitA, o.env.CornerV()
+	total := 0.0
+	for i := range kinds {
+		total += kinds[i].n
+	}
+	for i := range kinds {
+		if kinds[i].a <= 0 {
+			kinds[i].a = limit / total
+		}
+	}
+	if len(kinds) == 1 {
+		kinds[0].a = limit / kinds[0].n
+	}
+	v, g := 0.0, 0.0
+	for round := 0; ; round++ {
+		if round == mostRounds {
+			return false
+		}
+		sum, gv := 0.0, 0.0
+		g = 0
+		for i := range kinds {
+			k := &kinds[i]
+			s.spend(r)
+			volts, ohm := s.Nodes[k.node].Arr.StringOhm(k.group, k.a, s.JunctionC[k.node])
+			k.v, k.slope = volts+k.v0+k.a*k.ohm, k.n/(ohm+k.ohm)
+			sum += k.n * k.a
+			g += k.slope
+			gv += k.slope * k.v
+		}
+		v = (limit - sum + gv) / g
+		if round == 0 && len(kinds) == 1 {
+			v = kinds[0].v
+			break
+		}
+		off := 0.0
+		for i := range kinds {
+			k := &kinds[i]
+			off = max(off, math.Abs(v-k.v))
+			by := k.slope * (v - k.v) / k.n
+			if math.Abs(by) > 0.3*k.a {
+				k.a *= math.Exp(max(-2, min(2, by/k.a)))
+			} else {
+				k.a += by
+			}
+		}
+		if v > 2*corner && corner > 0 && round > 8 || math.IsNaN(v) {
+			return false
+		}
+		if off <= nearV*math.Abs(v) {
+			break
+		}
+	}
+	if v > corner {
+		return false
+	}
+	x.u, x.drawA, x.drawG, x.warm = v, limit, g, false
+	i := 0
+	for l := x.first; l >= 0; l = s.leaves[l].next {
+		f := &s.leaves[l]
+		f.a, f.g = 0, 0
+		for ; i < len(kinds) && kinds[i].node == f.node; i++ {
+			f.a += kinds[i].n * kinds[i].a
+			f.g += kinds[i].slope
+		}
+	}
+	return true
+}
+
+// region solves all buses of a region together by Newton's steps, eliminating from the
+// leaves to the root. It is true if that gave the highest crossing.
+//
+// Where every draw rises with its voltage and the offer falls there is one crossing
+// only, and any way to it will do. Elsewhere the search begins from no load, where more
+// is drawn than offered everywhere: between breaks draws are convex, so that each step
+// stops above the highest crossing (monotone Newton theorem; Ortega & Rheinboldt,
+// Iterative Solution of Nonlinear Equations in Several Variables, 13.3, from memory; the
+// tests compare with brute force). No step passes a break. A bus whose draw falls
+// faster than its offer rises has no crossing down to the next break, and goes there at
+// once; without one its drivers break down, and are taken out.
+func (s *Solver) region(r int, o *offer) bool {
+	x := &s.buses[r]
+	alone := x.monotone && o.falling()
+	if !alone && !o.concave() {
+		return false
+	}
+	base := len(s.order)
+	ok := s.descend(r, base, o, alone)
+	for i := base; i < len(s.order); i++ {
+		b := &s.buses[s.order[i]]
+		b.warm = ok && alone
+		for l := b.first; l >= 0; l = s.leaves[l].next {
+			s.leaves[l].joined = false
+		}
+	}
+	s.order = s.order[:base]
+	return ok
+}
+
+// enter adds a bus and its static subtree to the region being solved, from the bus
+// above it.
+func (s *Solver) enter(b, up int, ohm, v0, limit float64) {
+	end := s.buses[b].end
+	for c := b; c < end; c++ {
+		x := &s.buses[c]
+		x.up, x.upOhm, x.upV0, x.upLimit = x.parent, x.ohm, x.v0, unlimited
+		x.pin, x.jump, x.held = -1, -1, false
+		if c == b {
+			x.up, x.upOhm, x.upV0, x.upLimit = up, ohm, v0, limit
+		}
+		s.order = append(s.order, c)
+	}
+}
+
+// begin sets where buses begin: at no load, or lower where an array alone would draw
+// the voltage down as far; or, warm, where they stand from an earlier solution.
+func (s *Solver) begin(b int, openV, ohm, limit float64, warm bool) {
+	if warm {
+		return
+	}
+	x := &s.buses[b]
+	for c := b; c < x.end; c++ {
+		y := &s.buses[c]
+		top := openV
+		if c != b {
+			top = s.buses[y.parent].u - y.v0
+		}
+		y.u = top
+	}
+	if !x.arrays {
+		return
+	}
+	for c := b; c < x.end; c++ {
+		for l := s.buses[c].first; l >= 0; l = s.leaves[l].next {
+			if f := &s.leaves[l]; f.kind == arrayLeaf {
+				s.lower(b, c, f, openV, ohm, limit)
+			}
+		}
+	}
+	for c := b + 1; c < x.end; c++ {
+		y := &s.buses[c]
+		y.u = min(y.u, s.buses[y.parent].u-y.v0)
+	}
+}
+
+// lower takes down the buses on the way to an array as far as it alone would draw them.
+func (s *Solver) lower(b, c int, f *leaf, openV, ohm, limit float64) {
+	way, v0 := ohm, 0.0
+	for at := c; at != b; at = s.buses[at].parent {
+		way += s.buses[at].ohm
+		v0 += s.buses[at].v0
+	}
+	s.spend(c)
+	n, t := &s.Nodes[f.node], s.JunctionC[f.node]
+	a, _ := n.Arr.Draw(openV-v0-f.v0, way+f.ohm, t, f.a)
+	if a > limit {
+		a = limit
+		if v := n.Arr.VoltageV(limit, t) + limit*f.ohm + f.v0 + v0; !math.IsInf(v, 1) {
+			openV = v + limit*way
+		}
+	}
+	f.a = a
+	for at := c; ; at = s.buses[at].parent {
+		s.buses[at].u = min(s.buses[at].u, openV-v0-a*way)
+		if at == b {
+			return
+		}
+		way -= s.buses[at].ohm
+		v0 -= s.buses[at].v0
+	}
+}
+
+func (s *Solver) descend(r, base int, o *offer, alone bool) bool {
+	B := s.buses
+	open := o.openV()
+	ohm, limit := o.limits()
+	s.enter(r, -1, 0, 0, unlimited)
+	s.begin(r, open, ohm, limit, alone && B[r].warm)
+	scale := max(open, 1e-3)
+	for range mostRounds {
+		for i := base; i < len(s.order); i++ {
+			s.look(s.order[i], alone)
+			if s.restart {
+				return false
+			}
+		}
+		s.flows(base, r, o)
+		if bad := s.eliminate(base, alone); bad >= 0 {
+			if alone || !s.fall(bad, base) {
+				return false
+			}
+			if s.restart {
+				return false
+			}
+			continue
+		}
+		clipped := false
+		for s.clip(base, alone) {
+			clipped = true
+			s.flows(base, r, o)
+			if s.eliminate(base, alone) >= 0 {
+				return false
+			}
+		}
+		far, pinned := 0.0, false
+		for i := base; i < len(s.order); i++ {
+			b := &B[s.order[i]]
+			if !alone && !b.held && b.step > risesV*scale {
+				if b.jump < 0 || b.pin >= 0 {
+					return false
+				}
+				b.pin = b.jump // between drawing and not drawing
+				pinned = true
+			}
+			far = max(far, math.Abs(b.step))
+		}
+		if pinned {
+			s.unhold(base)
+			continue
+		}
+		if math.IsNaN(far) {
+			return false
+		}
+		for i := base; i < len(s.order); i++ {
+			s.move(&B[s.order[i]])
+		}
+		if far <= nearV*scale && !clipped {
+			return s.arrive(r, base, o)
+		}
+		s.unhold(base)
+	}
+	return false
+}
+
+func (s *Solver) unhold(base int) {
+	for i := base; i < len(s.order); i++ {
+		s.buses[s.order[i]].held = false
+	}
+}
+
+// move takes a step; what its leaves draw follows their slopes.
+func (s *Solver) move(b *bus) {
+	b.u += b.step
+	for l := b.first; l >= 0; l = s.leaves[l].next {
+		f := &s.leaves[l]
+		if f.kind == arrayLeaf && b.step != 0 && math.Abs(f.g*b.step) > 0.3*f.a {
+			f.a = 0 // too far for a slope; a new look begins anew
+			continue
+		}
+		f.a += f.g * b.step
+	}
+}
+
+// arrive sums up a solution.
+func (s *Solver) arrive(r, base int, o *offer) bool {
+	for i := base; i < len(s.order); i++ {
+		b := &s.buses[s.order[i]]
+		if b.pin < 0 {
+			continue
+		}
+		// What holds it draws the rest.
+		f := &s.leaves[b.pin]
+		f.a = b.slack
+		if f.a < 0 {
+			return false
+		}
+	}
+	x := &s.buses[r]
+	a, slope := o.at(x.u)
+	x.drawA, x.drawG = a, x.diag+slope
+	return true
+}
+
+// look works out draws and slopes of the leaves of a bus at its voltage. A driver that
+// has lost control hands its bus to the region.
+func (s *Solver) look(b int, alone bool) {
+	x := &s.buses[b]
+	x.residual, x.slope, x.brk, x.jump = 0, 0, 0, -1
+	for l := x.first; l >= 0; l = s.leaves[l].next {
+		f := &s.leaves[l]
+		if f.joined {
+			x.residual -= f.amp
+			f.a = f.amp
+			continue
+		}
+		if f.kind == driverLeaf {
+			if s.joins(f, x.u) {
+				f.joined, f.amp = true, s.Nodes[f.node].Drv.QuiescentA
+				f.a, f.g = f.amp, 0
+				s.join(b, f)
+				x.residual -= f.amp
+				continue
+			}
+		}
+		s.leaf(b, f, x.u)
+		x.residual -= f.a
+		x.slope += f.g
+		x.brk = max(x.brk, f.brk)
+		if f.kind == auxLeaf && x.u == s.Nodes[f.node].StartV {
+			x.jump = l
+		}
+	}
+}
+
+// joins tells whether a driver at an input voltage is but a resistance to what it
+// feeds: a linear one that has run out of headroom.
+func (s *Solver) joins(f *leaf, u float64) bool {
+	k := f.node
+	n := &s.Nodes[k]
+	d := &n.Drv
+	if d.Family != driver.Linear || s.Locked[k] || s.Collapsed[k] || u <= 0 || !n.kidsMonotone || d.LimitA() <= 0 {
+		return false
+	}
+	v, _ := s.hold(k)
+	return u <= v+d.HeadroomV
+}
+
+// join adds the bus of a driver that has lost control to the region. It begins where
+// the driver would hold it, or from the highest input: no lower than it will end.
+func (s *Solver) join(b int, f *leaf) {
+	c := s.out[f.node]
+	limit := s.Nodes[f.node].Drv.LimitA()
+	if h := &s.held[f.node]; !h.valid {
+		h.stamp = 0
+		s.hold(f.node)
+	}
+	s.held[f.node].valid = false
+	s.enter(c, b, max(s.Nodes[f.node].Drv.HeadroomV/limit, driver.WireOhm), 0, limit)
+	for e := c; e < s.buses[c].end; e++ {
+		s.buses[e].u = min(s.buses[e].u, s.buses[b].u)
+	}
+}
+
+// hold finds what a driver's output stands at while it holds it: it is the same for
+// every input that is high enough. v is +Inf if no input in the tree is.
+func (s *Solver) hold(k int) (v, a float64) {
+	h := &s.held[k]
+	if h.stamp == s.stamp {
+		return h.v, h.a
+	}
+	n := &s.Nodes[k]
+	r := s.out[k]
+	o := offer{env: s.control(k)}
+	s.feed(r, &o)
+	h.v, h.a, h.stamp, h.valid = s.buses[r].u, s.buses[r].drawA, s.stamp, true
+	if n.Drv.NeedsHeadroom() && h.a < n.Drv.LimitA()*(1-1e-12) {
+		h.v = math.Inf(1)
+	}
+	return h.v, h.a
+}
+
+// control is what a driver offers while it is in control, whatever its input.
+func (s *Solver) control(k int) driver.Envelope {
+	d := &s.Nodes[k].Drv
+	in := s.buses[s.buses[s.out[k]].ownerBus].top
+	if d.Family == driver.Voltage && !d.StepsDown {
+		from, _ := d.Conducts(d.SetV, 0)
+		in = min(in, from)
+	}
+	return d.Envelope(in)
+}
+
+// leaf works out what a leaf draws at a voltage, its slope, and the next voltage below
+// at which its law breaks: at a break the law is that below it.
+func (s *Solver) leaf(b int, f *leaf, v float64) {
+	s.spend(b)
+	f.g, f.brk = 0, 0
+	if v <= 0 {
+		f.a = 0
+		return
+	}
+	switch f.kind {
+	case arrayLeaf:
+		f.a, f.g = s.Nodes[f.node].Arr.Draw(v-f.v0, f.ohm, s.JunctionC[f.node], f.a)
+	case stripLeaf:
+		f.a, f.g = s.Nodes[f.node].Strip.Draw(v)
+	case loadLeaf:
+		s.loadAt(f, v)
+	case auxLeaf:
+		s.auxAt(f, v)
+	case driverLeaf:
+		s.driverAt(f, v)
+	case ohmLeaf:
+		f.a, f.g = v/f.ohm, 1/f.ohm
+	case constantLeaf:
+		f.a = f.amp
+	}
+}
+
+// loadAt is the draw of a measured load: straight between its points, ohmic below the
+// first, the last current or the last power above.
+func (s *Solver) loadAt(f *leaf, v float64) {
+	n := &s.Nodes[f.node]
+	p := n.Load
+	last := p[len(p)-1]
+	switch {
+	case v > last.VoltageV:
+		f.a, f.brk = last.CurrentA, last.VoltageV
+		if n.LoadCP {
+			f.a = last.CurrentA * last.VoltageV / v
+			f.g = -f.a / v
+		}
+	case v <= p[0].VoltageV:
+		f.g = p[0].CurrentA / p[0].VoltageV
+		f.a = f.g * v
+	default:
+		i := 1
+		for v > p[i].VoltageV {
+			i++
+		}
+		a, b := p[i-1], p[i]
+		f.g = (b.CurrentA - a.CurrentA) / (b.VoltageV - a.VoltageV)
+		f.a = a.CurrentA + f.g*(v-a.VoltageV)
+		f.brk = a.VoltageV
+	}
+	f.a *= n.Scale
+	f.g *= n.Scale
+}
+
+// auxAt is the draw of an auxiliary: steady, fading below half a volt, nothing up to
+// where it starts.
+func (s *Solver) auxAt(f *leaf, v float64) {
+	n := &s.Nodes[f.node]
+	if v <= n.StartV {
+		f.a = 0
+		return
+	}
+	current := n.CurrentA
+	if s.Feeds[n.Feed].off {
+		current = n.StandbyA
+	}
+	current *= n.Scale
+	f.brk = max(n.StartV, auxKneeV)
+	if v > auxKneeV {
+		f.a = current
+		return
+	}
+	f.brk = n.StartV
+	f.g = current / auxKneeV
+	f.a = f.g * v
+}
+
+// driverAt is the draw of a driver from its input.
+func (s *Solver) driverAt(f *leaf, u float64) {
+	k := f.node
+	n := &s.Nodes[k]
+	d := &n.Drv
+	limit := d.LimitA()
+	switch {
+	case s.Locked[k] || s.Collapsed[k]:
+		f.a = d.QuiescentA
+		return
+	case d.Off || limit <= 0 && (d.Regulates() || d.Family == driver.Voltage):
+		t := d.Take(u, 0, 0)
+		f.a, f.g = t.InA, t.PerInV
+		return
+	}
+	if v, a, brk, ok := s.controls(k, u); ok {
+		t := d.Take(u, v, a)
+		f.a, f.g, f.brk = t.InA, t.PerInV, brk
+		return
+	}
+	s.nested(f, u)
+}
+
+// controls tells what a driver holds at its output at an input voltage, if that does
+// not depend on the input, and down to which input it does.
+func (s *Solver) controls(k int, u float64) (v, a, brk float64, ok bool) {
+	n := &s.Nodes[k]
+	d := &n.Drv
+	switch {
+	case d.Family == driver.Voltage:
+		if !d.HoldsAlone(u) {
+			return 0, 0, 0, false
+		}
+		v, a = s.hold(k)
+		if !d.StepsUp {
+			brk = d.SetV + d.HeadroomV
+			if brk >= u {
+				brk = math.Nextafter(u, 0)
+			}
+		} else if d.StepsDown && v < u {
+			brk = v
+		}
+		return v, a, brk, true
+	case !d.Regulates() || !n.kidsMonotone:
+		return 0, 0, 0, false
+	}
+	v, a = s.hold(k)
+	switch d.Family {
+	case driver.Linear, driver.Buck:
+		brk = v + d.HeadroomV
+		return v, a, brk, u > brk
+	case driver.Boost:
+		from, to := d.Conducts(v, a)
+		switch {
+		case u >= to:
+			return 0, 0, 0, false
+		case u > from:
+			brk = from
+		}
+	default:
+		if v < u {
+			brk = v // it steps down above, up below
+		}
+	}
+	return v, a, brk, true
+}
+
+// nested solves what a driver feeds as its input makes it.
+func (s *Solver) nested(f *leaf, u float64) {
+	k := f.node
+	d := &s.Nodes[k].Drv
+	r := s.out[k]
+	x := &s.buses[r]
+	s.held[k].valid = false
+	o := offer{env: d.Envelope(u)}
+	s.feed(r, &o)
+	open := d.OpenSlope(u)
+	if through, ok := d.Through(u); ok && x.u < through.OpenV-through.SeriesOhm*x.drawA {
+		o.env, open = through, 1
+		s.feed(r, &o)
+	}
+	_, slope, follows := o.env.Offer(x.u)
+	along := 0.0 // of its output voltage with its input
+	if follows {
+		along = open / o.env.SeriesOhm / (x.drawG - slope)
+	}
+	t := d.Take(u, x.u, x.drawA)
+	f.a = t.InA
+	f.g = t.PerInV + (t.PerOutV+t.PerOutA*x.drawG)*along
+	if d.Family == driver.Boost && s.Nodes[k].kidsMonotone {
+		// held says where it would come back into control.
+		if _, to := d.Conducts(s.held[k].v, s.held[k].a); to < u {
+			f.brk = to
+		}
+	}
+	if d.NeedsHeadroom() {
+		if brk := x.u + d.HeadroomV; !follows && brk < u {
+			f.brk = brk
+		}
+	}
+}
+
+// flows adds the currents along the region and what is offered to its root.
+func (s *Solver) flows(base, r int, o *offer) {
+	for i := base; i < len(s.order); i++ {
+		b := &s.buses[s.order[i]]
+		b.rhs, b.diag = b.residual, b.slope
+	}
+	for i := base; i < len(s.order); i++ {
+		at := s.order[i]
+		b := &s.buses[at]
+		if b.up < 0 {
+			a, slope := o.at(b.u)
+			b.rhs += a
+			b.diag -= slope
+			continue
+		}
+		up := &s.buses[b.up]
+		a := (up.u - b.upV0 - b.u) / b.upOhm
+		b.link = 1 / b.upOhm
+		if a > b.upLimit {
+			a, b.link = b.upLimit, 0
+		}
+		b.rhs += a
+		up.rhs -= a
+		b.diag += b.link
+		up.diag += b.link
+	}
+}
+
+// eliminate solves for the steps of all buses. It answers the bus whose draw falls
+// faster than its offer rises; −1 if there is none.
+func (s *Solver) eliminate(base int, alone bool) int {
+	for i := len(s.order) - 1; i >= base; i-- {
+		at := s.order[i]
+		b := &s.buses[at]
+		if b.pin >= 0 {
+			// It stays; what holds it takes up the rest.
+			b.slack, b.held, b.step = b.rhs, true, 0
+		}
+		if !b.held && !(b.diag > 0) {
+			if alone && b.up >= 0 {
+				b.diag = 1e-12
+			} else {
+				return at
+			}
+		}
+		if b.up < 0 {
+			continue
+		}
+		up := &s.buses[b.up]
+		if b.held {
+			up.rhs += b.link * b.step
+			continue
+		}
+		up.rhs += b.link * b.rhs / b.diag
+		up.diag -= b.link * b.link / b.diag
+	}
+	for i := base; i < len(s.order); i++ {
+		b := &s.buses[s.order[i]]
+		if b.held {
+			continue
+		}
+		b.step = b.rhs / b.diag
+		if b.up >= 0 {
+			b.step += b.link * s.buses[b.up].step / b.diag
+		}
+		if alone {
+			// Never above no load, never below nothing.
+			b.step = min(max(b.step, -b.u-1), max(b.top-b.u, 0))
+		}
+	}
+	return -1
+}
+
+// clip holds the first bus that would pass a break at the break; it tells whether there
+// was one.
+func (s *Solver) clip(base int, alone bool) bool {
+	if alone {
+		return false
+	}
+	any := false
+	for i := base; i < len(s.order); i++ {
+		b := &s.buses[s.order[i]]
+		if !b.held && b.brk > 0 && b.u+b.step < b.brk {
+			b.held, b.step = true, b.brk-b.u
+			any = true
+			break
+		}
+	}
+	return any
+}
+
+// fall takes a bus that has no crossing down to its next break there, or takes out the
+// drivers that break down. It tells whether it could do either.
+func (s *Solver) fall(bad, base int) bool {
+	// The falling draw may lie further out.
+	for at := bad; ; {
+		b := &s.buses[at]
+		falling := false
+		for l := b.first; l >= 0; l = s.leaves[l].next {
+			falling = falling || s.leaves[l].g < 0
+		}
+		if falling || b.slope < 0 {
+			return s.drop(at)
+		}
+		next, worst := -1, 0.0
+		for i := base; i < len(s.order); i++ {
+			c := &s.buses[s.order[i]]
+			if c.up != at || !(c.diag > 0) {
+				continue
+			}
+			if pull := c.link * (c.diag - c.link) / c.diag; pull < worst {
+				next, worst = s.order[i], pull
+			}
+		}
+		if next < 0 {
+			return false
+		}
+		at = next
+	}
+}
+
+func (s *Solver) drop(at int) bool {
+	b := &s.buses[at]
+	if b.brk > 0 {
+		b.u = b.brk
+		return true
+	}
+	return s.breakDown(at)
+}
+
+// breakDown takes out the drivers on a bus whose draw rises as their input falls.
+func (s *Solver) breakDown(at int) bool {
+	any := false
+	for l := s.buses[at].first; l >= 0; l = s.leaves[l].next {
+		f := &s.leaves[l]
+		if f.kind == driverLeaf && !f.joined && f.g < 0 && !s.Locked[f.node] && !s.Collapsed[f.node] && s.Nodes[f.node].Drv.Switches() {
+			s.Collapsed[f.node] = true
+			any = true
+		}
+	}
+	s.restart = s.restart || any
+	return any
+}

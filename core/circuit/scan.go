@@ -1,0 +1,254 @@
+package circuit
+
+import (
+	"math"
+	"slices"
+
+	"photherm/core/driver"
+	"photherm/core/root"
+)
+
+// scan looks for the highest crossing of a root from no load downwards. Between breaks
+// offer − draw is concave and has at most two zeros: the first change from "draws more"
+// to "offers more" is the highest crossing, and it is stable. Each look solves what
+// hangs behind the root's resistances for itself.
+func (s *Solver) scan(r int, o *offer) {
+	x := &s.buses[r]
+	open := o.openV()
+	failed := false
+	excess := func(v float64) float64 {
+		if s.restart || failed {
+			failed = true
+			return 0
+		}
+		a, _ := o.at(v)
+		return a - s.drawAt(r, v)
+	}
+	tol := nearV * open
+	v := 0.0
+	upper, fu := open, excess(open)
+	mark := len(s.breaks)
+	found := fu >= 0
+	if found {
+		v = open
+	} else {
+		s.addBreaks(r)
+		s.offerBreaks(o)
+		slices.Sort(s.breaks[mark:])
+	}
+	for next := len(s.breaks) - 1; !found && next >= mark-1; next-- {
+		lower := 0.0
+		if next >= mark {
+			if lower = s.breaks[next]; lower >= upper || lower <= 0 {
+				continue
+			}
+		}
+		fl := excess(lower)
+		if fl < 0 {
+			// Both ends draw too much; a concave excess may still rise above zero
+			// between them, unless it falls from the lower end on.
+			if excess(lower+1e-6*(upper-lower)) > fl {
+				if top, ft := highest(excess, lower, fl, upper, fu); ft >= 0 {
+					lower, fl = top, ft
+				}
+			}
+		}
+		if fl >= 0 && lower > 0 || fl > 0 {
+			v, found = root.Bracketed(excess, lower, fl, upper, fu, tol), true
+			break
+		}
+		upper, fu = lower, fl
+	}
+	s.breaks = s.breaks[:mark]
+	if failed || s.restart {
+		s.restart = true
+		return
+	}
+	if !found && s.breakDownBelow(r) {
+		return
+	}
+	x.drawA = s.drawAt(r, v)
+	x.u, x.warm = v, false
+	x.drawG = x.slope
+}
+
+// breakDownBelow takes out the drivers of a root that stands at nothing.
+func (s *Solver) breakDownBelow(r int) bool {
+	any := false
+	for b := r; b < s.buses[r].end; b++ {
+		for l := s.buses[b].first; l >= 0; l = s.leaves[l].next {
+			f := &s.leaves[l]
+			if f.kind == driverLeaf && !s.Locked[f.node] && !s.Collapsed[f.node] && s.Nodes[f.node].Drv.Switches() {
+				s.Collapsed[f.node] = true
+				any = true
+			}
+		}
+	}
+	s.restart = s.restart || any
+	return any
+}
+
+// drawAt is what hangs on a bus draws at a voltage, with its slope in the bus.
+func (s *Solver) drawAt(b int, v float64) float64 {
+	x := &s.buses[b]
+	total := 0.0
+	x.slope = 0
+	for l := x.first; l >= 0; l = s.leaves[l].next {
+		f := &s.leaves[l]
+		f.joined = false
+		s.leaf(b, f, v)
+		total += f.a
+		x.slope += f.g
+	}
+	for c := b + 1; c < x.end; c = s.buses[c].end {
+		a, g := s.behind(c, v)
+		total += a
+		x.slope += g
+	}
+	return total
+}
+
+// behind solves a bus from the voltage above it, and tells what it draws there.
+func (s *Solver) behind(c int, v float64) (a, g float64) {
+	y := &s.buses[c]
+	o := offer{env: driver.Envelope{LimitA: unlimited, OpenV: v - y.v0, SeriesOhm: y.ohm}}
+	s.feed(c, &o)
+	return y.drawA, y.drawG / (1 + y.drawG*y.ohm)
+}
+
+// offerBreaks appends the voltages at which an offer bends.
+func (s *Solver) offerBreaks(o *offer) {
+	for i := range o.feeders {
+		f := &o.feeders[i]
+		s.breaks = append(s.breaks, f.open)
+		if !math.IsInf(f.limit, 1) {
+			s.breaks = append(s.breaks, f.open-f.limit*f.ohm)
+		}
+	}
+	if o.feeders != nil {
+		return
+	}
+	if c := o.env.CornerV(); c > 0 {
+		s.breaks = append(s.breaks, c)
+	}
+	for i := range o.env.Table {
+		s.breaks = append(s.breaks, o.env.Table[i].VoltageV)
+	}
+}
+
+// addBreaks appends the voltages of a bus at which what hangs on it, or behind a
+// resistance, has a break.
+func (s *Solver) addBreaks(b int) {
+	x := &s.buses[b]
+	for l := x.first; l >= 0; l = s.leaves[l].next {
+		f := &s.leaves[l]
+		n := &s.Nodes[max(f.node, 0)]
+		switch f.kind {
+		case loadLeaf:
+			for i := range n.Load {
+				s.breaks = append(s.breaks, n.Load[i].VoltageV)
+			}
+		case auxLeaf:
+			s.breaks = append(s.breaks, max(n.StartV, auxKneeV))
+			if n.StartV > 0 {
+				s.breaks = append(s.breaks, math.Nextafter(n.StartV, unlimited))
+			}
+		case driverLeaf:
+			s.driverBreaks(f.node)
+		case stripLeaf:
+			s.breaks = append(s.breaks, n.Strip.KneeV)
+		}
+	}
+	for c := b + 1; c < x.end; c = s.buses[c].end {
+		mark := len(s.breaks)
+		s.addBreaks(c)
+		y := &s.buses[c]
+		for i := mark; i < len(s.breaks); i++ {
+			w := s.breaks[i]
+			s.breaks[i] = w + y.v0 + y.ohm*s.drawAt(c, w)
+			y.warm = false
+		}
+	}
+}
+
+// driverBreaks appends the input voltages at which a driver changes its way.
+func (s *Solver) driverBreaks(k int) {
+	n := &s.Nodes[k]
+	d := &n.Drv
+	if n.KidHi == n.KidLo || s.Locked[k] || s.Collapsed[k] || d.Off {
+		return
+	}
+	r := s.out[k]
+	in := s.buses[s.buses[r].ownerBus].top
+	at := func(env driver.Envelope) (v, a float64) {
+		s.held[k].valid = false
+		o := offer{env: env}
+		s.feed(r, &o)
+		return s.buses[r].u, s.buses[r].drawA
+	}
+	switch {
+	case d.Family == driver.Voltage:
+		s.breaks = append(s.breaks, d.SetV+d.HeadroomV, d.SetV)
+		if v, _ := at(d.Envelope(in)); v < d.SetV {
+			s.breaks = append(s.breaks, v, v+d.HeadroomV)
+		}
+	case d.NeedsHeadroom():
+		// The input at which its headroom ends, if any source lifts it there.
+		if v, a := at(d.Envelope(in + d.HeadroomV)); a >= d.LimitA() {
+			s.breaks = append(s.breaks, v+d.HeadroomV)
+		}
+	case d.Regulates():
+		// Where its input passes its output, and where it begins to conduct.
+		v, a := at(d.Envelope(in))
+		s.breaks = append(s.breaks, v)
+		if d.Family == driver.Boost {
+			from, to := d.Conducts(v, a)
+			s.breaks = append(s.breaks, from, to)
+		}
+	default: // a resistance that is switched by duty
+		mark := len(s.breaks)
+		s.addBreaks(r)
+		for i := mark; i < len(s.breaks); i++ {
+			w := s.breaks[i]
+			s.breaks[i] = w + d.DropV + d.ResistanceOhm*s.drawAt(r, w)
+		}
+	}
+}
+
+// highest looks for a point where a concave f is not negative, by golden section; it
+// stops as soon as it has one.
+func highest(f func(float64) float64, a, fa, b, fb float64) (x, fx float64) {
+	const g = 0.3819660112501051
+	x1, x2 := a+g*(b-a), b-g*(b-a)
+	f1, f2 := f(x1), f(x2)
+	best, fbest := a, fa
+	if fb > fbest {
+		best, fbest = b, fb
+	}
+	for range 40 {
+		if f1 > fbest {
+			best, fbest = x1, f1
+		}
+		if f2 > fbest {
+			best, fbest = x2, f2
+		}
+		if fbest >= 0 {
+			return best, fbest
+		}
+		// A concave f cannot rise above zero if its tangent bound does not: once
+		// the bracket is small against how far below zero f lies, give up.
+		if b-a < 1e-9*(math.Abs(b)+1) || max(f1, f2)+math.Abs(f1-f2)/(x2-x1)*(b-a) < 0 {
+			return best, fbest
+		}
+		if f1 > f2 {
+			b, x2, f2 = x2, x1, f1
+			x1 = a + g*(b-a)
+			f1 = f(x1)
+		} else {
+			a, x1, f1 = x1, x2, f2
+			x2 = b - g*(b-a)
+			f2 = f(x2)
+		}
+	}
+	return best, fbest
+}

@@ -1,0 +1,47 @@
+package heat
+
+// A Link is a way for heat between two places: what flows, W, and how that changes with
+// both temperatures, W/K. driveV is the voltage that what moves the air gets, V: only a
+// forced way asks for it.
+type Link interface {
+	Flow(fromC, toC, driveV float64) (w, perFromK, perToK float64)
+}
+
+// KPerW is a plain resistance, K/W.
+type KPerW float64
+
+// PerfectKPerW stands for a joint taken as perfect.
+const PerfectKPerW = 1e-4
+
+// Flow through a resistance is in proportion.
+func (r KPerW) Flow(fromC, toC, _ float64) (w, perFromK, perToK float64) {
+	g := 1 / max(float64(r), PerfectKPerW)
+	return (fromC - toC) * g, g, -g
+}
+
+// Layers are resistances one behind the other, K/W; each interface has a temperature of
+// its own.
+type Layers []float64
+
+// Flow goes through all layers.
+func (l Layers) Flow(fromC, toC, driveV float64) (w, perFromK, perToK float64) {
+	return KPerW(l.sum()).Flow(fromC, toC, driveV)
+}
+
+func (l Layers) sum() float64 {
+	r := 0.0
+	for _, x := range l {
+		r += x
+	}
+	return r
+}
+
+// FacesC writes the temperature of the warm face of each layer to dst, °C: the first is
+// that of the place the heat comes from.
+func (l Layers) FacesC(fromC, toC float64, dst []float64) {
+	w, _, _ := l.Flow(fromC, toC, 0)
+	for i, r := range l {
+		dst[i] = fromC
+		fromC -= w * r
+	}
+}

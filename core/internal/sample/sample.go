@@ -1,0 +1,87 @@
+// Package sample makes lights for tests: of one kind, and at random.
+package sample
+
+import (
+	"fmt"
+	"math"
+	"math/rand/v2"
+
+	"photherm/core/design"
+)
+
+// The same LED on both sides of a comparison: IS, N and RS of a diode at 25 °C.
+const (
+	LEDIS = 1e-24
+	LEDN  = 2.1
+	LEDRS = 0.12
+	VT25  = 8.617333262e-5 * 298.15 // k/q·T, V (CODATA 2018)
+)
+
+// LEDLaw is its voltage at a current, V.
+func LEDLaw(i float64) float64 { return LEDN*VT25*math.Log(1+i/LEDIS) + i*LEDRS }
+
+// LEDPart is that LED as a part.
+func LEDPart() design.Part {
+	e := &design.Emitter{VfRefTempC: 25, VfVPerK: new(0.0), RatedCurrentA: new(1.0)}
+	for _, i := range []float64{0.01, 0.05, 0.2, 0.7, 1.5} {
+		e.Forward = append(e.Forward, design.ForwardPoint{CurrentA: i, VoltageV: LEDLaw(i)})
+	}
+	return design.Part{ID: "led", Name: "Test emitter", Emitter: e}
+}
+
+// Light makes lights that need not be wise.
+func Light(random *rand.Rand, depth int) *design.Light {
+	between := func(a, b float64) float64 { return a + (b-a)*random.Float64() }
+	parts := []design.Part{LEDPart(), {ID: "cell", Name: "c", Cell: &design.Cell{Chemistry: "li-ion-4.2", CapacityAh: between(0.5, 5), ResistanceOhm: between(0.01, 0.2)}},
+		{ID: "lin", Name: "l", Driver: &design.Driver{Family: "linear", HeadroomV: new(between(0, 1)), QuiescentA: new(between(0, 0.01))}},
+		{ID: "buck", Name: "b", Driver: &design.Driver{Family: "buck", HeadroomV: new(between(0.2, 2)), Efficiency: new(between(0.7, 0.97)), EfficiencyInV: new(12.0), EfficiencyOut: new(6.0)}},
+		{ID: "res", Name: "r", Driver: &design.Driver{Family: "resistor", ResistanceOhm: new(between(0.5, 30))}},
+		{ID: "none", Name: "n", Driver: &design.Driver{Family: "none"}},
+		{ID: "boost", Name: "u", Driver: &design.Driver{Family: "boost", Efficiency: new(between(0.7, 0.97)), EfficiencyInV: new(6.0), EfficiencyOut: new(9.0), EfficiencyAtA: new(0.5)}},
+		{ID: "both", Name: "ud", Driver: &design.Driver{Family: "buck-boost", MaxVoltageV: new(between(4, 30)), Efficiency: new(between(0.7, 0.95)), EfficiencyInV: new(6.0), EfficiencyOut: new(6.0), EfficiencyAtA: new(0.5)}},
+		{ID: "module", Name: "m", Driver: &design.Driver{Family: "voltage", Topology: []string{"step-down", "step-up", "either"}[random.IntN(3)], SetVoltageV: new(between(3, 12)), Efficiency: new(between(0.7, 0.97)), EfficiencyAtA: new(1.0)}},
+		{ID: "drop", Name: "z", Driver: &design.Driver{Family: "dropper", DropV: new(between(0.5, 5))}},
+		{ID: "strip", Name: "s", Strip: &design.Strip{VoltageV: between(4, 14), PerMetreA: new(between(0.1, 1.5)), CutM: 0.1, LoopOhm: new(between(0, 0.3)), FluxLmPer: new(500.0)}}}
+	e := parts[0].Emitter
+	e.VfVPerK = new(-between(0.001, 0.004))
+	e.FluxLm, e.FluxCurrentA, e.EfficacyLmPerW, e.RthKPerW = new(between(20, 200)), new(0.5), new(300.0), new(between(1, 15))
+	id := 0
+	name := func() string { id++; return fmt.Sprintf("n%d", id) }
+	var nodes func(depth int) []design.Node
+	nodes = func(depth int) []design.Node {
+		var out []design.Node
+		for range 1 + random.IntN(2) {
+			n := design.Node{ID: name(), BodyID: "b"}
+			if random.IntN(14) == 0 {
+				n.Fault = &design.Fault{SeriesOhm: between(0, 2)}
+			}
+			switch kind := random.IntN(8); {
+			case kind < 2 && depth > 0:
+				n.Switch = &design.Switch{ContactOhm: between(0, 0.2)}
+				n.Loads = nodes(depth - 1)
+			case kind < 5 && depth > 0:
+				n.Driver = &design.DriverUse{PartID: []string{"lin", "buck", "res", "none", "boost", "both", "module", "drop"}[random.IntN(8)], SetCurrentA: new(between(0.05, 2))}
+				if random.IntN(5) == 0 {
+					n.Driver.Dimming = &design.Level{Current: new(between(0.1, 1)), Duty: new(between(0.1, 1))}
+				}
+				n.Loads = nodes(depth - 1)
+			case kind == 5:
+				n.Load = &design.MeasuredLoad{Points: []design.LoadPoint{{VoltageV: 3, CurrentA: between(0.01, 0.3)}, {VoltageV: 6, CurrentA: between(0.01, 0.6)}}, ConstantPower: random.IntN(2) == 0}
+			case kind == 6:
+				n.Strip = &design.StripUse{PartID: "strip", PiecesM: []float64{between(0.1, 3)}, BothEnds: random.IntN(2) == 0}
+			default:
+				n.Array = &design.Array{PartID: "led", Series: 1 + random.IntN(3), Parallel: 1 + random.IntN(3), Joint: &design.Joint{KPerW: new(between(0, 2))}}
+				if random.IntN(4) == 0 {
+					n.Array.BallastOhm = new(between(0, 1))
+					n.Array.Unequal = []design.Strings{{Strings: 1, OffsetV: between(-0.1, 0.1), HotterK: between(0, 20)}}
+				}
+			}
+			out = append(out, n)
+		}
+		return out
+	}
+	return &design.Light{Name: "random", Conditions: design.Conditions{AmbientC: between(-10, 40)}, Parts: parts, Variants: []design.Variant{{ID: "v", Name: "v",
+		Bodies: []design.Body{{ID: "b", Name: "b", KPerW: new(between(0.5, 10)), HeatJPerK: new(between(10, 500))}},
+		Feeds: []design.Feed{{ID: "f", Sources: []design.Source{{ID: "s", Pack: &design.Pack{PartID: "cell", Series: 1 + random.IntN(4), Parallel: 1 + random.IntN(2), ContactOhm: between(0, 0.1), BodyID: "b"}}},
+			Loads: nodes(depth)}}}}}
+}

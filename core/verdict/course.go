@@ -1,0 +1,145 @@
+package verdict
+
+import (
+	"fmt"
+
+	"photherm/core/chain"
+	"photherm/core/design"
+	"photherm/core/source"
+	"photherm/core/units"
+)
+
+func amps(x float64) string    { return units.Format(x, "current", 3) }
+func volts(x float64) string   { return units.Format(x, "voltage", 3) }
+func kelvin(x float64) string  { return units.Format(x, "temperature", 2) }
+func seconds(x float64) string { return units.Format(x, "duration", 2) }
+
+// course tells of a course that ends, or goes on, in another way than one would
+// expect: nothing that stops a light is passed over.
+func (j *judge) course() {
+	overheats := j.run.End.Kind == "overheat"
+	for _, e := range j.run.Events {
+		switch e.Kind {
+		case "cut-off", "empty":
+			if e.T <= 0 {
+				j.startsCutOff(e)
+			}
+		case "lock-out":
+			j.locksOut(e)
+		case "cycling":
+			j.cycles(e)
+		case "overheat":
+			j.add(Finding{Code: "overheats", Severity: Stop, Stage: j.stage(e.Node), Node: e.Node, Title: "It overheats",
+				Why: fmt.Sprintf("After %s %s is hotter than anything in a light bears, and it does not settle below: carry the heat away better, or drive it less.", seconds(e.T), j.nameOf(e.Node))})
+		}
+	}
+	if !overheats && !j.steady.Converged && j.steady.Reason != "" && !j.has("cycling") {
+		j.add(Finding{Code: "no-steady-state", Severity: Stop, Stage: "heat", Title: "It does not settle", Why: sentence(j.steady.Reason)})
+	}
+}
+
+func (j *judge) has(code string) bool {
+	for i := range j.findings {
+		if j.findings[i].Code == code {
+			return true
+		}
+	}
+	return false
+}
+
+// startsCutOff tells of a pack that is cut off as soon as it is switched on.
+func (j *judge) startsCutOff(e chain.Event) {
+	f := Finding{Code: "starts-cut-off", Severity: Stop, Stage: "source", Node: e.Node, Title: "Cut off at switch-on",
+		Why: "The pack stands below its cut-off as soon as it is switched on, so protection keeps it off: charge it, or set another cut-off."}
+	if s, cell := j.packIn(e.Node); s != nil {
+		limit, _ := source.Range(cell)
+		if s.Pack.CutoffCellV != nil {
+			limit = *s.Pack.CutoffCellV
+		}
+		if c, ok := j.column[[2]string{e.Node, "cellV"}]; ok {
+			v := j.run.Records[0][c]
+			f.Value, f.Limit, f.Unit = &v, &limit, "V"
+			f.Why = fmt.Sprintf("A resting cell has %s; under its load it falls below the cut-off of %s as soon as it is switched on, and protection keeps it off: charge it, or set another cut-off.", volts(v), volts(limit))
+		}
+		f.Pointer = j.pointerTo(s.ID) + "/pack/cutoffCellV"
+	}
+	j.add(f)
+}
+
+// packIn is the pack a feed runs from, with its cell; nil if it has none.
+func (j *judge) packIn(feed string) (*design.Source, *design.Cell) {
+	v := j.model.Variant()
+	for i := range v.Feeds {
+		if f := &v.Feeds[i]; f.ID == feed && len(f.Sources) > 0 && f.Sources[0].Pack != nil {
+			if cell := j.data(f.Sources[0].Pack.PartID).Cell; cell != nil {
+				return &f.Sources[0], cell
+			}
+		}
+	}
+	return nil, nil
+}
+
+// locksOut tells of a driver that does not start, or that stops before its pack ends.
+func (j *judge) locksOut(e chain.Event) {
+	p, ok := j.nodes[e.Node]
+	if !ok || p.node.Driver == nil {
+		return
+	}
+	d := j.data(p.node.Driver.PartID).Driver
+	if d == nil {
+		return
+	}
+	starts := d.InputMinV
+	if d.RestartV != nil {
+		starts = d.RestartV
+	}
+	if e.T <= 0 {
+		f := Finding{Code: "does-not-start", Severity: Stop, Stage: "driver", Node: e.Node, Pointer: j.voltagePointer(p.feed, 0), Title: "The driver does not start",
+			Why: fmt.Sprintf("The source breaks down under %s as soon as it starts.", name(p.node))}
+		if v, ok := j.highest(e.Node, "inV"); ok && starts != nil && v < *starts {
+			f.Value, f.Limit, f.Unit = &v, starts, "V"
+			f.Why = fmt.Sprintf("%s gets %s and starts at %s.", name(p.node), volts(v), volts(*starts))
+		}
+		j.add(f)
+		return
+	}
+	left, end := 0.0, j.run.T[len(j.run.T)-1]
+	if c, ok := j.column[[2]string{p.feed.ID, "charge"}]; ok {
+		left = j.run.At(e.T)[c]
+	}
+	if left < 0.05 && e.T > 0.9*end {
+		return // as good as empty
+	}
+	t := e.T
+	j.add(Finding{Code: "locks-out", Severity: Caution, Stage: "driver", Node: e.Node, Pointer: j.voltagePointer(p.feed, 0), Title: "The driver stops before the pack does",
+		Why: fmt.Sprintf("After %s the source is too low for %s, and it stops with %s of the charge left.", seconds(t), name(p.node), percent(left)), Value: &t, Unit: "s"})
+}
+
+// cycles tells of what goes on and off over and over.
+func (j *judge) cycles(e chain.Event) {
+	f := Finding{Code: "cycling", Severity: Stop, Stage: j.stage(e.Node), Node: e.Node, Title: "It goes on and off, over and over",
+		Why: fmt.Sprintf("From %s on %s goes off, its source recovers without the load, and it comes back. What is told from there on is the average.", seconds(e.T), j.nameOf(e.Node))}
+	if e.T <= 0 {
+		f.Why = fmt.Sprintf("From switch-on on %s goes off under its own load, its source recovers, and it comes back: the source is too weak for it.", j.nameOf(e.Node))
+	}
+	j.add(f)
+}
+
+// nameOf is what a node, feed or body is called.
+func (j *judge) nameOf(id string) string {
+	if p, ok := j.nodes[id]; ok {
+		return name(p.node)
+	}
+	v := j.model.Variant()
+	for i := range v.Bodies {
+		if v.Bodies[i].ID == id {
+			return v.Bodies[i].Name
+		}
+	}
+	for i := range v.Feeds {
+		if f := &v.Feeds[i]; f.ID == id && f.Name != "" {
+			return f.Name
+		}
+	}
+	return id
+}
