@@ -29,6 +29,7 @@ type bus struct {
 	upV0      float64
 	upLimit   float64 // of the current into it
 	u         float64
+	from      float64 // where it stood before its last step down
 	residual  float64 // what is offered to it less what is drawn, A
 	slope     float64 // of what is drawn, A/V
 	link      float64 // of the current into it with the voltage above, A/V
@@ -64,8 +65,11 @@ type leaf struct {
 	amp    float64 // constantLeaf
 	next   int     // of the same bus; −1: the last
 	a, g   float64 // draw and slope when last looked at
+	i      float64 // an array's: current of a string the slope was taken at; 0: a is no tangent
 	brk    float64
+	nested bool // its driver's output follows its input, and is solved for it each time
 	joined bool // its driver is out of control: the bus below belongs to this region
+	before bool // it was so in the last solution, and the buses below still stand so
 }
 
 // A kind is alike strings of an array on a bus of nothing but arrays.

@@ -11,6 +11,9 @@ import (
 const (
 	mostRounds = 200
 	nearV      = 1e-11
+	tangentV   = 2e-7 // within this the error of a forward curve's tangent is below nearV
+	mostRises  = 40
+	tangents   = 12   // rounds in which an array's curve is taken by its tangent
 	risesV     = 1e-9 // by how much a voltage may rise on the way down and still be rounding
 )
 
@@ -98,14 +101,15 @@ func (s *Solver) parallel(r int, o *offer) bool {
 		if v > 2*corner && corner > 0 && round > 8 || math.IsNaN(v) {
 			return false
 		}
-		if off <= nearV*math.Abs(v) {
+		// What a tangent misses goes with the square of how far it reaches.
+		if off <= tangentV*math.Abs(v) {
 			break
 		}
 	}
 	if v > corner {
 		return false
 	}
-	x.u, x.drawA, x.drawG, x.warm = v, limit, g, false
+	x.u, x.drawA, x.drawG, x.warm, x.brk = v, limit, g, false, 0
 	i := 0
 	for l := x.first; l >= 0; l = s.leaves[l].next {
 		f := &s.leaves[l]
@@ -141,7 +145,12 @@ func (s *Solver) region(r int, o *offer) bool {
 		b := &s.buses[s.order[i]]
 		b.warm = ok && alone
 		for l := b.first; l >= 0; l = s.leaves[l].next {
-			s.leaves[l].joined = false
+			f := &s.leaves[l]
+			if f.joined {
+				// With its limit in force it is back in control.
+				f.before = b.warm && s.buses[s.out[f.node]].link > 0
+			}
+			f.joined = false
 		}
 	}
 	s.order = s.order[:base]
@@ -155,7 +164,7 @@ func (s *Solver) enter(b, up int, ohm, v0, limit float64) {
 	for c := b; c < end; c++ {
 		x := &s.buses[c]
 		x.up, x.upOhm, x.upV0, x.upLimit = x.parent, x.ohm, x.v0, unlimited
-		x.pin, x.jump, x.held = -1, -1, false
+		x.pin, x.jump, x.held, x.from = -1, -1, false, 0
 		if c == b {
 			x.up, x.upOhm, x.upV0, x.upLimit = up, ohm, v0, limit
 		}
@@ -228,9 +237,11 @@ func (s *Solver) descend(r, base int, o *offer, alone bool) bool {
 	s.enter(r, -1, 0, 0, unlimited)
 	s.begin(r, open, ohm, limit, alone && B[r].warm)
 	scale := max(open, 1e-3)
-	for range mostRounds {
+	rises := 0
+	for round := range mostRounds {
+		s.apart = 0
 		for i := base; i < len(s.order); i++ {
-			s.look(s.order[i], alone)
+			s.look(s.order[i], alone, alone && round < tangents)
 			if s.restart {
 				return false
 			}
@@ -257,11 +268,18 @@ func (s *Solver) descend(r, base int, o *offer, alone bool) bool {
 		for i := base; i < len(s.order); i++ {
 			b := &B[s.order[i]]
 			if !alone && !b.held && b.step > risesV*scale {
-				if b.jump < 0 || b.pin >= 0 {
+				switch {
+				case b.jump >= 0 && b.pin < 0:
+					b.pin = b.jump // between drawing and not drawing
+					pinned = true
+				case rises == mostRises || b.u >= b.from:
 					return false
+				default:
+					// What it feeds through a driver is not quite convex, and the last
+					// step went too far: back, but not past where it came from.
+					b.step = min(b.step, b.from-b.u)
+					rises++
 				}
-				b.pin = b.jump // between drawing and not drawing
-				pinned = true
 			}
 			far = max(far, math.Abs(b.step))
 		}
@@ -275,7 +293,7 @@ func (s *Solver) descend(r, base int, o *offer, alone bool) bool {
 		for i := base; i < len(s.order); i++ {
 			s.move(&B[s.order[i]])
 		}
-		if far <= nearV*scale && !clipped {
+		if max(far, s.apart) <= nearV*scale && !clipped {
 			return s.arrive(r, base, o)
 		}
 		s.unhold(base)
@@ -291,40 +309,77 @@ func (s *Solver) unhold(base int) {
 
 // move takes a step; what its leaves draw follows their slopes.
 func (s *Solver) move(b *bus) {
+	if b.step < 0 {
+		b.from = b.u
+	}
 	b.u += b.step
 	for l := b.first; l >= 0; l = s.leaves[l].next {
 		f := &s.leaves[l]
-		if f.kind == arrayLeaf && b.step != 0 && math.Abs(f.g*b.step) > 0.3*f.a {
+		switch {
+		case f.kind == arrayLeaf && f.i > 0:
+			n := float64(s.Nodes[f.node].Arr.Groups[0].Strings)
+			by := (f.a+f.g*b.step)/n - f.i
+			if math.Abs(by) > 0.3*f.i {
+				f.i *= math.Exp(max(-2, min(2, by/f.i)))
+			} else {
+				f.i += by
+			}
+			f.a = n * f.i
+		case f.kind == arrayLeaf && math.Abs(f.g*b.step) > 0.3*f.a:
 			f.a = 0 // too far for a slope; a new look begins anew
-			continue
+		default:
+			f.a += f.g * b.step
 		}
-		f.a += f.g * b.step
 	}
 }
 
-// arrive sums up a solution.
+// arrive sums up a solution. What is drawn at the root is what all leaves draw: to the
+// last digit, where a little voltage over a small resistance tells less.
 func (s *Solver) arrive(r, base int, o *offer) bool {
+	total := 0.0
 	for i := base; i < len(s.order); i++ {
 		b := &s.buses[s.order[i]]
-		if b.pin < 0 {
-			continue
+		if b.pin >= 0 {
+			// What holds it draws the rest.
+			f := &s.leaves[b.pin]
+			if f.a = b.slack; f.a < 0 {
+				return false
+			}
 		}
-		// What holds it draws the rest.
-		f := &s.leaves[b.pin]
-		f.a = b.slack
-		if f.a < 0 {
-			return false
+		for l := b.first; l >= 0; l = s.leaves[l].next {
+			total += s.leaves[l].a
 		}
 	}
 	x := &s.buses[r]
-	a, slope := o.at(x.u)
-	x.drawA, x.drawG = a, x.diag+slope
+	_, slope := o.at(x.u)
+	x.drawA, x.drawG = total, x.diag+slope
 	return true
 }
 
-// look works out draws and slopes of the leaves of a bus at its voltage. A driver that
-// has lost control hands its bus to the region.
-func (s *Solver) look(b int, alone bool) {
+// tangent takes an array by the tangent of its curve at the current it has: one look at
+// the curve, where to find its current for a voltage takes several. It is for regions
+// with one crossing only. It is not ok for arrays of unlike strings.
+func (s *Solver) tangent(b int, f *leaf, u float64) bool {
+	law := &s.Nodes[f.node].Arr
+	group := &law.Groups[0]
+	if !law.Uniform() || group.Open || group.Strings <= 0 || u <= 0 || f.a <= 0 {
+		return false
+	}
+	s.spend(b)
+	n := float64(group.Strings)
+	f.i = f.a / n
+	v, ohm := law.StringOhm(0, f.i, s.JunctionC[f.node])
+	by := u - (v + f.v0 + f.a*f.ohm)
+	f.g = n / (ohm + n*f.ohm)
+	f.a += f.g * by
+	s.apart = max(s.apart, math.Abs(by))
+	return true
+}
+
+// look works out draws and slopes of the leaves of a bus at its voltage, of arrays by
+// their tangents if that will do. A driver that has lost control hands its bus to the
+// region.
+func (s *Solver) look(b int, sure, tangents bool) {
 	x := &s.buses[b]
 	x.residual, x.slope, x.brk, x.jump = 0, 0, 0, -1
 	for l := x.first; l >= 0; l = s.leaves[l].next {
@@ -335,7 +390,7 @@ func (s *Solver) look(b int, alone bool) {
 			continue
 		}
 		if f.kind == driverLeaf {
-			if s.joins(f, x.u) {
+			if s.joins(f, x.u, sure) {
 				f.joined, f.amp = true, s.Nodes[f.node].Drv.QuiescentA
 				f.a, f.g = f.amp, 0
 				s.join(b, f)
@@ -343,7 +398,9 @@ func (s *Solver) look(b int, alone bool) {
 				continue
 			}
 		}
-		s.leaf(b, f, x.u)
+		if f.kind != arrayLeaf || !tangents || !s.tangent(b, f, x.u) {
+			s.leaf(b, f, x.u)
+		}
 		x.residual -= f.a
 		x.slope += f.g
 		x.brk = max(x.brk, f.brk)
@@ -355,12 +412,18 @@ func (s *Solver) look(b int, alone bool) {
 
 // joins tells whether a driver at an input voltage is but a resistance to what it
 // feeds: a linear one that has run out of headroom.
-func (s *Solver) joins(f *leaf, u float64) bool {
+//
+// Where there is one crossing only, one that was so before is taken so again: as a
+// resistance with a limit it is right in control too.
+func (s *Solver) joins(f *leaf, u float64, sure bool) bool {
 	k := f.node
 	n := &s.Nodes[k]
 	d := &n.Drv
 	if d.Family != driver.Linear || s.Locked[k] || s.Collapsed[k] || u <= 0 || !n.kidsMonotone || d.LimitA() <= 0 {
 		return false
+	}
+	if f.before && sure {
+		return true
 	}
 	v, _ := s.hold(k)
 	return u <= v+d.HeadroomV
@@ -371,10 +434,11 @@ func (s *Solver) joins(f *leaf, u float64) bool {
 func (s *Solver) join(b int, f *leaf) {
 	c := s.out[f.node]
 	limit := s.Nodes[f.node].Drv.LimitA()
-	if h := &s.held[f.node]; !h.valid {
+	if h := &s.held[f.node]; !h.valid && !f.before {
 		h.stamp = 0
 		s.hold(f.node)
 	}
+	f.before = false
 	s.held[f.node].valid = false
 	s.enter(c, b, max(s.Nodes[f.node].Drv.HeadroomV/limit, driver.WireOhm), 0, limit)
 	for e := c; e < s.buses[c].end; e++ {
@@ -422,6 +486,7 @@ func (s *Solver) leaf(b int, f *leaf, v float64) {
 	}
 	switch f.kind {
 	case arrayLeaf:
+		f.i = 0
 		f.a, f.g = s.Nodes[f.node].Arr.Draw(v-f.v0, f.ohm, s.JunctionC[f.node], f.a)
 	case stripLeaf:
 		f.a, f.g = s.Nodes[f.node].Strip.Draw(v)
@@ -506,6 +571,7 @@ func (s *Solver) driverAt(f *leaf, u float64) {
 		f.a, f.g = t.InA, t.PerInV
 		return
 	}
+	f.nested = false
 	if v, a, brk, ok := s.controls(k, u); ok {
 		t := d.Take(u, v, a)
 		f.a, f.g, f.brk = t.InA, t.PerInV, brk
@@ -564,6 +630,7 @@ func (s *Solver) nested(f *leaf, u float64) {
 	d := &s.Nodes[k].Drv
 	r := s.out[k]
 	x := &s.buses[r]
+	f.nested = true
 	s.held[k].valid = false
 	o := offer{env: d.Envelope(u)}
 	s.feed(r, &o)
@@ -586,11 +653,27 @@ func (s *Solver) nested(f *leaf, u float64) {
 			f.brk = to
 		}
 	}
-	if d.NeedsHeadroom() {
-		if brk := x.u + d.HeadroomV; !follows && brk < u {
-			f.brk = brk
+	if !follows && !d.StepsUp && d.Family != driver.BuckBoost && d.Family != driver.Window {
+		if brk := x.u + d.HeadroomV; brk < u {
+			f.brk = max(f.brk, brk)
 		}
 	}
+	if along > 0 {
+		if gap := s.nextBreak(r); gap < x.u {
+			f.brk = max(f.brk, u-gap/along)
+		}
+	}
+}
+
+// nextBreak is how far the buses of a region may fall until a law in it breaks.
+func (s *Solver) nextBreak(r int) float64 {
+	gap := math.Inf(1)
+	for b := r; b < s.buses[r].end; b++ {
+		if x := &s.buses[b]; x.brk > 0 && x.brk < x.u {
+			gap = min(gap, (x.u-x.brk)*(1+1e-6)+1e-9)
+		}
+	}
+	return gap
 }
 
 // flows adds the currents along the region and what is offered to its root.
@@ -687,52 +770,67 @@ func (s *Solver) clip(base int, alone bool) bool {
 // fall takes a bus that has no crossing down to its next break there, or takes out the
 // drivers that break down. It tells whether it could do either.
 func (s *Solver) fall(bad, base int) bool {
-	// The falling draw may lie further out.
 	for at := bad; ; {
-		b := &s.buses[at]
-		falling := false
-		for l := b.first; l >= 0; l = s.leaves[l].next {
-			falling = falling || s.leaves[l].g < 0
+		own := 0.0
+		for l := s.buses[at].first; l >= 0; l = s.leaves[l].next {
+			own = min(own, own+s.leaves[l].g)
 		}
-		if falling || b.slope < 0 {
-			return s.drop(at)
-		}
-		next, worst := -1, 0.0
+		// What pulls hardest may lie further out.
+		next, worst := -1, own
 		for i := base; i < len(s.order); i++ {
 			c := &s.buses[s.order[i]]
-			if c.up != at || !(c.diag > 0) {
+			if c.up != at || c.held || !(c.diag > 0) {
 				continue
 			}
 			if pull := c.link * (c.diag - c.link) / c.diag; pull < worst {
 				next, worst = s.order[i], pull
 			}
 		}
-		if next < 0 {
+		switch {
+		case next >= 0:
+			at = next
+		case own < 0:
+			return s.drop(at)
+		default:
 			return false
 		}
-		at = next
 	}
 }
 
+// drop takes a bus down to its next break, or takes out what pulls it down.
 func (s *Solver) drop(at int) bool {
 	b := &s.buses[at]
 	if b.brk > 0 {
-		b.u = b.brk
+		b.from, b.u = b.u, b.brk
 		return true
 	}
 	return s.breakDown(at)
 }
 
-// breakDown takes out the drivers on a bus whose draw rises as their input falls.
+// breakDown takes out the drivers on a bus whose draw rises as their input falls; where
+// that is for what a driver feeds, the ones down there.
 func (s *Solver) breakDown(at int) bool {
 	any := false
 	for l := s.buses[at].first; l >= 0; l = s.leaves[l].next {
 		f := &s.leaves[l]
-		if f.kind == driverLeaf && !f.joined && f.g < 0 && !s.Locked[f.node] && !s.Collapsed[f.node] && s.Nodes[f.node].Drv.Switches() {
+		switch {
+		case f.kind != driverLeaf || f.joined || f.g >= 0 || s.Locked[f.node] || s.Collapsed[f.node] || !s.Nodes[f.node].Drv.Switches():
+		case f.nested && s.breakDownFrom(s.out[f.node]):
+			any = true
+		default:
 			s.Collapsed[f.node] = true
 			any = true
 		}
 	}
 	s.restart = s.restart || any
+	return any
+}
+
+// breakDownFrom does the same for all buses of a region.
+func (s *Solver) breakDownFrom(r int) bool {
+	any := false
+	for b := r; b < s.buses[r].end; b++ {
+		any = s.breakDown(b) || any
+	}
 	return any
 }

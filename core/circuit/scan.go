@@ -68,7 +68,7 @@ func (s *Solver) scan(r int, o *offer) {
 		return
 	}
 	x.drawA = s.drawAt(r, v)
-	x.u, x.warm = v, false
+	x.u, x.warm, x.brk = v, false, 0
 	x.drawG = x.slope
 }
 

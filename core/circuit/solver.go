@@ -47,13 +47,13 @@ type Solver struct {
 	feedBus              []int
 	offers               []live
 	breaks               []float64
-	kinks                []float64
 	duties               []float64 // where a period is parted, rising, 0 and 1 not among them
 	sum, allOn           []NodePoint
 	sumFeed, allOnFed    []FeedPoint
 	sumFeeder, allOnFrom []FeederPoint
 	collapsedEver        []bool
 	restart              bool
+	apart                float64 // the farthest an array's curve is from the voltage at its tangent, V
 }
 
 // held is what a driver's output stands at, whatever its input.
@@ -178,7 +178,7 @@ func (s *Solver) Forget() {
 		s.buses[i].warm = false
 	}
 	for i := range s.leaves {
-		s.leaves[i].a = 0
+		s.leaves[i].a, s.leaves[i].before = 0, false
 	}
 	for i := range s.kinds {
 		s.kinds[i].a = 0

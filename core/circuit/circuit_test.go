@@ -1,0 +1,353 @@
+package circuit
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"math"
+	"math/rand/v2"
+	"os"
+	"path/filepath"
+	"testing"
+	"time"
+
+	"photherm/core/design"
+	"photherm/core/driver"
+	"photherm/core/internal/sample"
+	"photherm/core/source"
+)
+
+func network(t testing.TB, light *design.Light) *Network {
+	t.Helper()
+	if err := design.Check(light); err != nil {
+		t.Fatal(err)
+	}
+	n, err := Compile(light, 0, nil, NewLaws(), nil)
+	if err != nil {
+		t.Fatal(err)
+	}
+	return n
+}
+
+// anyhow puts a solver at random charges and temperatures, all unlike.
+func anyhow(s *Solver, random *rand.Rand) {
+	s.At(0.2+0.8*random.Float64(), 25)
+	for k := range s.JunctionC {
+		s.JunctionC[k] = 10 + 100*random.Float64()
+	}
+	for i := range s.CellC {
+		s.CellC[i] = 50 * random.Float64()
+	}
+}
+
+// solve solves, and takes drivers that break down as locked out from then on, as a
+// light would.
+func solve(t testing.TB, s *Solver) (err error) {
+	defer Caught(&err)
+	for {
+		s.Solve()
+		again := false
+		for k, c := range s.Collapsed {
+			if c && !s.Locked[k] {
+				s.Locked[k], again = true, true
+			}
+		}
+		if !again {
+			return nil
+		}
+	}
+}
+
+// Against brute force, on random trees with joints everywhere, at every bus: what was
+// taken is a crossing, and on a grid of voltages above it no other lies.
+func TestHighestCrossing(t *testing.T) {
+	random := rand.New(rand.NewPCG(1, 2))
+	const grid = 400
+	for tree := range 150 {
+		o := sample.Options{Depth: 1 + tree%4, Joints: []float64{0, 0.5, 1}[tree%3], Odd: tree%2 == 1}
+		light := sample.Tree(random, o)
+		n := network(t, light)
+		s, other := n.Solver(), n.Solver()
+		if s.Switched() {
+			continue // an average is no crossing; its instants are such trees
+		}
+		anyhow(s, random)
+		if err := solve(t, s); err != nil {
+			t.Fatal(err)
+		}
+		copy(other.Y, s.Y)
+		copy(other.JunctionC, s.JunctionC)
+		copy(other.CellC, s.CellC)
+		copy(other.Locked, s.Locked)
+		other.Solve()
+		check := func(what string, root int, o *offer, v float64) {
+			open := o.openV()
+			given, _ := o.at(v)
+			drawn := other.drawAt(root, v)
+			if v > 1e-6 && v < open-1e-6 && math.Abs(given-drawn) > 1e-6*(1+math.Abs(given)) && !atJump(other, root, v) {
+				t.Errorf("tree %d, %s: at %.9g V %.9g A are offered and %.9g A drawn", tree, what, v, given, drawn)
+			}
+			for k := 1; k < grid; k++ {
+				above := v + (open-v)*float64(k)/grid
+				if above < v+1e-6 {
+					continue
+				}
+				if offered, _ := o.at(above); offered-other.drawAt(root, above) > 1e-6 && !other.restart {
+					t.Fatalf("tree %d, %s: a crossing above %g V was missed: at %g V more is offered than drawn", tree, what, v, above)
+				}
+				other.restart = false
+			}
+		}
+		feed := offer{feeders: s.offers}
+		check("the feed", s.feedBus[0], &feed, s.FeedAt[0].BusV)
+		for b := s.feedBus[0] + 1; b < s.buses[s.feedBus[0]].end; b++ {
+			x := &s.buses[b]
+			above := s.buses[x.parent].u
+			check(s.partName(b), b, &offer{env: driver.Envelope{LimitA: math.Inf(1), OpenV: above - x.v0, SeriesOhm: x.ohm}}, x.u)
+		}
+	}
+}
+
+// atJump tells of a bus that is held where a load begins to draw.
+func atJump(s *Solver, b int, v float64) bool {
+	found := false
+	for c := b; c < s.buses[b].end; c++ {
+		for l := s.buses[c].first; l >= 0; l = s.leaves[l].next {
+			f := &s.leaves[l]
+			found = found || f.kind == auxLeaf && s.Nodes[f.node].StartV > 0
+		}
+	}
+	return found
+}
+
+// A warm start gives what a cold one gives, after random earlier states.
+func TestWarmIsCold(t *testing.T) {
+	random := rand.New(rand.NewPCG(5, 6))
+	for tree := range 120 {
+		n := network(t, sample.Tree(random, sample.Options{Depth: 1 + tree%4, Joints: 0.4, Odd: tree%3 == 0}))
+		warm, cold := n.Solver(), n.Solver()
+		for range 4 {
+			anyhow(warm, random)
+			warm.Solve()
+		}
+		copy(cold.Y, warm.Y)
+		copy(cold.JunctionC, warm.JunctionC)
+		copy(cold.CellC, warm.CellC)
+		cold.Solve()
+		for k := range n.Nodes {
+			a, b := &warm.Point[k], &cold.Point[k]
+			if math.Abs(a.InV-b.InV) > 1e-9*(1+b.InV) || math.Abs(a.InA-b.InA) > 1e-8*(1+b.InA) || a.Mode != b.Mode {
+				t.Fatalf("tree %d, %s: warm %.12g V %.12g A %v, cold %.12g V %.12g A %v", tree, n.Nodes[k].ID, a.InV, a.InA, a.Mode, b.InV, b.InA, b.Mode)
+			}
+		}
+	}
+}
+
+// A constant power behind a resistance breaks down past V²/4R, and is taken out; at
+// half of that it stands at the upper of two crossings.
+func TestBreaksDown(t *testing.T) {
+	boost := &design.Driver{Family: "boost", Efficiency: new(1.0)}
+	parts := []design.Part{sample.LEDPart(), {ID: "up", Name: "up", Driver: boost}}
+	for amp, holds := range map[float64]bool{0.8: true, 1.4: false} {
+		light := sample.OnSupply(4, 0.3, parts, design.Node{ID: "sw", Switch: &design.Switch{ContactOhm: 0.1}, Loads: []design.Node{
+			{ID: "g", Aux: &design.Auxiliary{CurrentA: 0.01}},
+			{ID: "d", Driver: &design.DriverUse{PartID: "up", SetCurrentA: &amp}, Loads: []design.Node{{ID: "a", Array: &design.Array{PartID: "led", Series: 3, Parallel: 1}}}}}})
+		s := network(t, light).Solver()
+		s.At(1, 25)
+		s.Solve()
+		k := s.Net.Find("d", Driver)
+		if s.Collapsed[k] == holds {
+			t.Errorf("%g A: breaks down %v", amp, s.Collapsed[k])
+		}
+		if v := 4 - 0.4*0.01; !holds && math.Abs(s.Point[k].InV-v) > 1e-6 {
+			t.Errorf("taken out, its bus stands at %g V, want %g V", s.Point[k].InV, v)
+		}
+		if p := amp * s.Point[k].OutV; holds {
+			open := 4 - 0.4*0.01
+			if want := (open + math.Sqrt(open*open-4*0.4*p)) / 2; math.Abs(s.Point[k].InV-want) > 1e-6 {
+				t.Errorf("upper crossing %g V, want %g V", s.Point[k].InV, want)
+			}
+		}
+	}
+}
+
+// Two sources on one bus with a resistive load, against the closed form of two voltages
+// behind resistances; the lower one is charged if it can be, and gives nothing if not.
+func TestTwoFeeders(t *testing.T) {
+	load := design.Node{ID: "l", Load: &design.MeasuredLoad{Points: []design.LoadPoint{{VoltageV: 100, CurrentA: 100.0 / 8}}}}
+	n := network(t, sample.OnSupply(12, 0.5, nil, load))
+	for _, c := range []struct {
+		v2     float64
+		charge bool
+	}{{11.8, true}, {11.8, false}, {9, true}, {9, false}} {
+		two := *n
+		two.Feeders = append(two.Feeders, Feeder{Feed: 0, Law: &battery{Supply: source.Supply{VoltageV: c.v2, SeriesOhm: 0.25, LimitA: math.Inf(1)}, twoWay: c.charge}})
+		two.Feeds = []Feed{n.Feeds[0]}
+		two.Feeds[0].FeederHi = 2
+		s := two.Solver()
+		s.Solve()
+		want := (12/0.5 + c.v2/0.25) / (1/0.5 + 1/0.25 + 1.0/8)
+		if want > c.v2 && !c.charge {
+			want = 12 / 0.5 / (1/0.5 + 1.0/8)
+		}
+		if got := s.FeedAt[0].BusV; math.Abs(got-want) > 1e-9 {
+			t.Errorf("%g V, charged %v: bus at %.10g V, want %.10g V", c.v2, c.charge, got, want)
+		}
+		second := (c.v2 - want) / 0.25
+		if !c.charge {
+			second = max(second, 0)
+		}
+		if got := s.FeederAt[1].CurrentA; math.Abs(got-second) > 1e-6 {
+			t.Errorf("%g V, charged %v: the second gives %g A, want %g A", c.v2, c.charge, got, second)
+		}
+		if sum := s.FeederAt[0].CurrentA + s.FeederAt[1].CurrentA; math.Abs(sum-s.FeedAt[0].BusA) > 1e-6 {
+			t.Errorf("the sources give %g A, %g A are drawn", sum, s.FeedAt[0].BusA)
+		}
+	}
+}
+
+// battery is a law of the test's own: a supply that can be charged.
+type battery struct {
+	source.Supply
+	twoWay bool
+}
+
+func (b *battery) Terminal(y []float64, c float64) source.Terminal {
+	t := b.Supply.Terminal(y, c)
+	t.TwoWay = b.twoWay
+	return t
+}
+
+// A load that begins to draw at a voltage holds a weak bus just there: between off and
+// on it draws what is left over.
+func TestHeldAtItsStart(t *testing.T) {
+	fan := design.Node{ID: "fan", Aux: &design.Auxiliary{CurrentA: 0.5, StartV: new(8.0)}}
+	steady := design.Node{ID: "l", Load: &design.MeasuredLoad{Points: []design.LoadPoint{{VoltageV: 100, CurrentA: 10}}}}
+	for volts, want := range map[float64][2]float64{8.3: {8.3 / 1.1, 0}, 9: {8, 9 - 8 - 0.8}, 12: {(12 - 0.5) / 1.1, 0.5}} {
+		s := network(t, sample.OnSupply(volts, 1, nil, design.Node{ID: "sw", Switch: &design.Switch{}, Loads: []design.Node{fan, steady}})).Solver()
+		s.Solve()
+		k := s.Net.Find("fan", Aux)
+		if p := &s.Point[k]; math.Abs(p.InV-want[0]) > 1e-6 || math.Abs(p.InA-want[1]) > 1e-6 {
+			t.Errorf("from %g V: %g V and %g A, want %v", volts, p.InV, p.InA, want)
+		}
+	}
+}
+
+// Work is bounded: over its budget, or once its context is done, a solve stops, and
+// says why; the solver can go on after.
+func TestBudgetAndContext(t *testing.T) {
+	light, err := sample.Case("rack-45x10")
+	if err != nil {
+		t.Fatal(err)
+	}
+	s := network(t, light).Solver()
+	s.At(1, 25)
+	once := func() (err error) {
+		defer Caught(&err)
+		s.Forget()
+		s.Solve()
+		return nil
+	}
+	s.Budget = 500
+	var many *TooMuchError
+	if err := once(); !errors.As(err, &many) || many.Part == "" {
+		t.Errorf("a budget of %d: %v", s.Budget, err)
+	}
+	s.Budget = 0
+	ctx, cancel := context.WithCancel(context.Background())
+	cancel()
+	s.Within(ctx)
+	start := time.Now()
+	for {
+		if err := once(); err != nil {
+			if !errors.Is(err, context.Canceled) {
+				t.Error(err)
+			}
+			break
+		}
+		if time.Since(start) > 10*time.Second {
+			t.Fatal("a withdrawn solve goes on")
+		}
+	}
+	s.Within(context.Background())
+	if err := once(); err != nil || s.FeedAt[0].BusV <= 0 {
+		t.Errorf("afterwards: %v, %g V", err, s.FeedAt[0].BusV)
+	}
+}
+
+// Random trees of every kind: no panic, no voltage above what can be, no lost current.
+func FuzzTree(f *testing.F) {
+	f.Add(uint64(1), uint64(2), uint8(3))
+	f.Fuzz(func(t *testing.T, a, b uint64, depth uint8) {
+		random := rand.New(rand.NewPCG(a, b))
+		n := network(t, sample.Tree(random, sample.Options{Depth: int(depth % 5), Joints: float64(depth%3) / 2, Odd: depth%2 == 0, Feeds: 1 + int(depth%2)}))
+		s := n.Solver()
+		anyhow(s, random)
+		if err := solve(t, s); err != nil {
+			t.Fatal(err)
+		}
+		for i := range s.Feeds {
+			v, open := s.FeedAt[i].BusV, s.OnFeeder[s.Feeds[i].FeederLo].OpenV
+			if math.IsNaN(v) || v < 0 || v > open*(1+1e-9) {
+				t.Fatalf("the bus stands at %g V of %g V", v, open)
+			}
+		}
+		for k := range s.Point {
+			p := &s.Point[k]
+			if sum := p.OutW + p.LossW + p.RadiantW + p.OpticW - p.InW; s.Nodes[k].Kind == Switch && math.Abs(sum) > 1e-6*(1+p.InW) {
+				t.Fatalf("%s takes %g W and gives %g W", s.Nodes[k].ID, p.InW, p.OutW+p.LossW)
+			}
+		}
+	})
+}
+
+// hot are unlike temperatures, so that equal branches do not flatter.
+func hot(s *Solver, step int) {
+	for k := range s.JunctionC {
+		s.JunctionC[k] = 40 + 0.37*float64(k%97) + 0.01*float64(step%7)
+	}
+}
+
+// The cost of a tree, as ratios to the handlamp's: from no load, and from a
+// neighbouring solution.
+func BenchmarkTree(b *testing.B) {
+	lights := map[string]*design.Light{}
+	order := []string{"handlamp", "nested-10", "slow-switches", "rack-8x5", "rack-45x10"}
+	for _, name := range order[1:] {
+		light, err := sample.Case(name)
+		if err != nil {
+			b.Fatal(err)
+		}
+		lights[name] = light
+	}
+	lights["handlamp"] = example(b, "shore-search-handlamp.json")
+	for _, name := range order {
+		s := network(b, lights[name]).Solver()
+		for _, start := range []string{"cold", "warm"} {
+			b.Run(fmt.Sprintf("%s/%s", name, start), func(b *testing.B) {
+				s.At(0.7, 60)
+				b.ReportAllocs()
+				for step := 0; b.Loop(); step++ {
+					hot(s, step)
+					if start == "cold" {
+						s.Forget()
+					}
+					s.Solve()
+				}
+			})
+		}
+	}
+}
+
+func example(t testing.TB, name string) *design.Light {
+	t.Helper()
+	data, err := os.ReadFile(filepath.Join("..", "..", "examples", name))
+	if err != nil {
+		t.Fatal(err)
+	}
+	light, err := design.Decode(data)
+	if err != nil {
+		t.Fatal(err)
+	}
+	return light
+}
