@@ -423,3 +423,45 @@ func BenchmarkRun(b *testing.B) {
 		}
 	}
 }
+
+// The cost of a run of each light of the demo.
+func BenchmarkDemo(b *testing.B) {
+	for _, name := range []string{"shore-search-handlamp", "pier-lantern", "slipway-lantern", "germination-rack", "chart-table-strip"} {
+		s := compile(b, load(b, name+".json")).Solver()
+		b.Run(name, func(b *testing.B) {
+			b.ReportAllocs()
+			for b.Loop() {
+				if _, err := s.Run(context.Background()); err != nil {
+					b.Fatal(err)
+				}
+			}
+		})
+	}
+}
+
+// The cost of racks at rest and over a run, beside the handlamp's.
+func BenchmarkRack(b *testing.B) {
+	for _, name := range []string{"rack-8x5", "rack-45x10"} {
+		light, err := sample.Case(name)
+		if err != nil {
+			b.Fatal(err)
+		}
+		s := compile(b, light).Solver()
+		b.Run(name+"/steady", func(b *testing.B) {
+			b.ReportAllocs()
+			for b.Loop() {
+				if _, err := s.Steady(context.Background()); err != nil {
+					b.Fatal(err)
+				}
+			}
+		})
+		b.Run(name+"/run", func(b *testing.B) {
+			b.ReportAllocs()
+			for b.Loop() {
+				if _, err := s.Run(context.Background()); err != nil {
+					b.Fatal(err)
+				}
+			}
+		})
+	}
+}

@@ -86,8 +86,8 @@ func bears(limit *float64) float64 {
 	return bearsC
 }
 
-func (c *compiler) lump(owner string, jPerK, bearsC float64) int {
-	c.lumps = append(c.lumps, lump{owner, max(jPerK, leastJPerK), bearsC})
+func (c *compiler) lump(owner, name string, jPerK, bearsC float64) int {
+	c.lumps = append(c.lumps, lump{owner, name, max(jPerK, leastJPerK), bearsC})
 	return len(c.lumps) - 1
 }
 
@@ -121,7 +121,7 @@ func (c *compiler) bodiesOf(v *design.Variant) {
 		if !ok {
 			c.lacksLater(b.ID, here+"/massKg", "how slowly %s warms is not known: give its mass or heat capacity", b.Name)
 		}
-		t := c.lump(b.ID, capacity, bears(b.MaxC))
+		t := c.lump(b.ID, b.Name, capacity, bears(b.MaxC))
 		c.bodies = append(c.bodies, t)
 		if b.KPerW != nil {
 			c.connect(t, air, heat.KPerW(*b.KPerW))
@@ -209,11 +209,12 @@ func (c *compiler) array(k int, n *circuit.Node, a *design.Array) {
 		board = *a.BoardJPerK * boards
 	}
 	bear := bears(e.MaxJunctionC)
-	c.junction[k], c.board[k] = c.lump(n.ID, die, bear), c.lump(n.ID, board, bear)
+	c.junction[k], c.board[k] = c.lump(n.ID, "the junction of "+n.DisplayName(), die, bear), c.lump(n.ID, "the board of "+n.DisplayName(), board, bear)
 	c.connect(c.junction[k], c.board[k], heat.KPerW(n.Arr.Emitter.RthKPerW/emitters))
 	joint, ok := heat.JointKPerW(a.Joint)
 	if !ok {
 		c.lacks(n.ID, n.Pointer+"/array/joint", "the joint under the emitters has no K/W: taken as perfect")
 	}
 	c.connect(c.board[k], base, heat.Layers{n.OwnKPerW / emitters, joint / boards})
+	c.ways = append(c.ways, way{k, c.junction[k], c.board[k], base, len(c.links) - 2, len(c.links) - 1})
 }

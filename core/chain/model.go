@@ -20,6 +20,7 @@ const air = -1
 // A lump is one temperature of the heat path.
 type lump struct {
 	owner  string
+	name   string // of what it is, in a sentence
 	jPerK  float64
 	bearsC float64 // above this no state is a state; what has a limit of its own is judged by it
 }
@@ -29,6 +30,12 @@ type link struct {
 	from, to int
 	law      heat.Link
 	blower   int // node whose voltage drives it; −1: none
+}
+
+// A way is that of the heat from an array's junctions through its board to a body.
+type way struct {
+	node, junction, board, body int // lumps
+	up, down                    int // links: junction to board, board to body
 }
 
 // A Model is a compiled variant. It is not changed by solving and may be shared.
@@ -43,6 +50,7 @@ type Model struct {
 	links    []link
 	junction []int // lump of each node's junctions; −1: not known
 	board    []int
+	ways     []way
 	bodyOf   []int // lump of the body each node sits on; −1: the surroundings
 	cellBody []int // of each feeder
 	ambientC float64

@@ -39,6 +39,7 @@ const (
 func (s *Solver) newStepper() *ode.Stepper {
 	if s.stepper == nil {
 		s.stepper = ode.New(len(s.y), s.derivative)
+		s.stepper.Linear = s.tangents()
 	}
 	st := s.stepper
 	st.Stage = nil

@@ -27,6 +27,7 @@ type Solver struct {
 	rates       []float64 // of the sources' states
 	holdSources bool      // while a steady state is looked for their charge stands
 	stepper     *ode.Stepper
+	linear      *linear
 	scratch     []float64
 	residual    []float64
 }

@@ -5,10 +5,6 @@ import (
 	"fmt"
 	"math"
 
-	"gonum.org/v1/gonum/blas"
-	"gonum.org/v1/gonum/blas/blas64"
-	"gonum.org/v1/gonum/lapack/lapack64"
-
 	"photherm/core/circuit"
 )
 
@@ -76,7 +72,7 @@ func (s *Solver) settle(ctx context.Context, y []float64) (reason string, err er
 
 func (s *Solver) overheats(hot int) string {
 	l := &s.m.lumps[hot]
-	return fmt.Sprintf("there is no steady state that it bears: %s passes %.0f °C, and it overheats", l.owner, l.bearsC)
+	return fmt.Sprintf("there is no steady state that it bears: %s passes %.0f °C, and it overheats", l.name, l.bearsC)
 }
 
 // possible tells whether a state may be one: what makes heat is not colder than the air.
@@ -110,61 +106,32 @@ func cycleWords(n *circuit.Node) string {
 	return fmt.Sprintf("it cycles: %s locks out below %.3g V, the source recovers to %.3g V and more without its load, and it starts again", n.DisplayName(), max(n.Drv.LockV, collapsedV), n.Drv.RestartV)
 }
 
-// balance writes how far y is from rest: watts for lumps, rates for the sources' states.
-func (s *Solver) balance(y, r []float64) {
-	s.electrical(y)
-	s.change(y, r)
-	for i := range s.jPerK {
-		r[s.m.states+i] *= s.jPerK[i]
-	}
-}
-
-// newton finds the state at rest from y, with a difference Jacobian and a bound
-// on how far a temperature moves at once. It tells whether it got there.
+// newton finds the state at rest from y, with a bound on how far a temperature moves at
+// once. It tells whether it got there.
 func (s *Solver) newton(y []float64) bool {
-	n := len(y)
 	s.holdSources = true
 	defer func() { s.holdSources = false }()
-	if n == 0 {
+	if len(y) == 0 {
 		s.electrical(y)
 		return true
 	}
-	r, d := s.residual, s.scratch
-	jac := blas64.General{Rows: n, Cols: n, Stride: n, Data: make([]float64, n*n)}
-	pivot := make([]int, n)
+	r, lin := s.residual, s.tangents()
 	for range 40 {
-		s.balance(y, r)
-		for j := range n {
-			h := 1e-5 * max(1, math.Abs(y[j]))
-			old := y[j]
-			y[j] += h
-			s.balance(y, d)
-			y[j] = old
-			for i := range n {
-				jac.Data[i*n+j] = (d[i] - r[i]) / h
-			}
-		}
-		for i := range s.Feeders {
-			if k := s.Feeders[i].At; s.Feeders[i].Law.States() > 0 {
-				for j := range n {
-					jac.Data[k*n+j] = 0
-				}
-				jac.Data[k*n+k] = 1
-			}
-		}
-		if !lapack64.Getrf(jac, pivot) {
+		s.derivative(0, y, r)
+		lin.At(0, y, r)
+		if !lin.mix(0, -1) {
 			return false
 		}
-		lapack64.Getrs(blas.NoTrans, jac, blas64.General{Rows: n, Cols: 1, Stride: 1, Data: r}, pivot)
+		lin.Solve(r)
 		size := 0.0
-		for i := range n {
-			if math.IsNaN(r[i]) || math.IsInf(r[i], 0) {
+		for _, x := range r {
+			if math.IsNaN(x) || math.IsInf(x, 0) {
 				return false
 			}
-			size = max(size, math.Abs(r[i]))
+			size = max(size, math.Abs(x))
 		}
 		damp := min(1, 60/size)
-		for i := range n {
+		for i := range y {
 			y[i] -= damp * r[i]
 			if i >= s.m.states && (y[i] > solidC || y[i] < -273) {
 				return false

@@ -11,10 +11,6 @@ package ode
 import (
 	"errors"
 	"math"
-
-	"gonum.org/v1/gonum/blas"
-	"gonum.org/v1/gonum/blas/blas64"
-	"gonum.org/v1/gonum/lapack/lapack64"
 )
 
 // StageShare is where in a step its first stage lies.
@@ -33,10 +29,18 @@ var ErrStep = errors.New("ode: the step size became too small")
 // A System is the right-hand side: it writes f(t, y) to dydt.
 type System func(t float64, y, dydt []float64)
 
+// A Linear solves with the Jacobian J = ∂f/∂y of a system.
+type Linear interface {
+	At(t float64, y, f []float64) // takes J at y, where the right-hand side is f
+	Factor(c float64)             // prepares 1 − c·J
+	Solve(v []float64)            // solves (1 − c·J)·x = v, in place
+}
+
 // A Stepper advances one solution. Create it with New, then call Start and Step.
 type Stepper struct {
 	f          System
 	n          int
+	Linear     Linear                       // how to solve with the Jacobian; New sets a dense one, by differences
 	Tol        []float64                    // error wanted per step, per component, absolute
 	MaxStep    float64                      // largest step; 0: no bound
 	MinStep    float64                      // a step this small is accepted whatever its error
@@ -51,9 +55,6 @@ type Stepper struct {
 	oldK       []float64
 	y, base    []float64
 	res, err   []float64
-	jac        []float64
-	lu         blas64.General
-	pivot      []int
 	luH        float64 // step the factors were made for; 0: none
 	jacFresh   bool
 	h          float64
@@ -65,9 +66,7 @@ func New(n int, f System) *Stepper {
 	for _, v := range []*[]float64{&s.Tol, &s.Y, &s.oldY, &s.k1, &s.k2, &s.k3, &s.oldK, &s.y, &s.base, &s.res, &s.err} {
 		*v = make([]float64, n)
 	}
-	s.jac = make([]float64, n*n)
-	s.lu = blas64.General{Rows: n, Cols: n, Stride: max(n, 1), Data: make([]float64, n*n)}
-	s.pivot = make([]int, n)
+	s.Linear = NewDense(n, func(t float64, y, dydt []float64) { s.eval(t, y, dydt) })
 	return s
 }
 
@@ -208,36 +207,16 @@ func (s *Stepper) eval(t float64, y, dydt []float64) {
 }
 
 func (s *Stepper) jacobian() {
-	copy(s.y, s.Y)
-	for j := range s.n {
-		d := 1e-6 * max(1, math.Abs(s.Y[j]))
-		s.y[j] += d
-		s.eval(s.T, s.y, s.res)
-		s.y[j] = s.Y[j]
-		for i := range s.n {
-			s.jac[i*s.n+j] = (s.res[i] - s.k1[i]) / d
-		}
-	}
+	s.Linear.At(s.T, s.Y, s.k1)
 	s.luH, s.jacFresh = 0, true
 }
 
 func (s *Stepper) factor(h float64) {
-	for i := range s.n {
-		for j := range s.n {
-			v := -h * diag * s.jac[i*s.n+j]
-			if i == j {
-				v++
-			}
-			s.lu.Data[i*s.n+j] = v
-		}
-	}
-	lapack64.Getrf(s.lu, s.pivot)
+	s.Linear.Factor(h * diag)
 	s.luH = h
 }
 
-func (s *Stepper) solve(v []float64) {
-	lapack64.Getrs(blas.NoTrans, s.lu, blas64.General{Rows: s.n, Cols: 1, Stride: 1, Data: v}, s.pivot)
-}
+func (s *Stepper) solve(v []float64) { s.Linear.Solve(v) }
 
 // stage solves k = f(t, base + h·diag·k) by simplified Newton. With b nil it is
 // the trapezoidal stage, else the second.

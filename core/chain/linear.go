@@ -1,0 +1,411 @@
+package chain
+
+import (
+	"gonum.org/v1/gonum/blas"
+	"gonum.org/v1/gonum/blas/blas64"
+	"gonum.org/v1/gonum/lapack/lapack64"
+
+	"photherm/core/circuit"
+	"photherm/core/ode"
+)
+
+// linear solves with the Jacobian of the coupled light. Junctions and boards have one
+// way out each and are eliminated first, each into its array's slope; the power tree is
+// eliminated from its leaves; what is left dense is the states of the sources and the
+// bodies. So a solve costs what the light has nodes, not their cube.
+//
+// Where something is switched by duty several instants share one temperature, and the
+// Jacobian is taken by differences.
+type linear struct {
+	s      *Solver
+	dense  *ode.Dense
+	direct bool // dense is in use
+	t      *circuit.Tangent
+	column []int // of each state: its column; 0: it is eliminated
+	state  []int // of each column from 1 on
+	arrays []branch
+	feeds  []feederSlopes
+	one, c float64
+	lu     blas64.General
+	pivot  []int
+	z      []float64
+	heats  []float64 // of each column, into each global lump
+}
+
+// branch is an array with its way to its body, linear.
+type branch struct {
+	way
+	column         int     // of its body
+	i, iPerC       float64 // its current with the voltage of its bus and its junctions' temperature
+	p, pPerC       float64 // heat in its junctions
+	q, qPerC       float64 // heat in its body
+	upA, upB       float64 // slopes of the link from junction to board
+	downA, downB   float64
+	pivotB, pivotJ float64 // of both lumps
+	perV, perBody  float64 // of the junctions' temperature
+	rest, restOf   float64 // of junctions and board for the right-hand side
+	boardPerJ, bpB float64 // of the board's temperature with junction and body
+}
+
+// feederSlopes are those of a source: each of its states, and its temperature.
+type feederSlopes struct {
+	give     []float64   // current at an unchanged voltage with each state
+	givePerC float64     // and with its temperature
+	rate     [][]float64 // of each state with each
+	ratePerA []float64
+	heat     []float64 // with each state
+	heatPerA float64
+	heatPerC float64
+	column   int // of its body; 0: none
+}
+
+// tangents is the solver's own linear, made once.
+func (s *Solver) tangents() *linear {
+	if s.linear != nil {
+		return s.linear
+	}
+	n := len(s.y)
+	l := &linear{s: s, column: make([]int, n), state: []int{-1}, feeds: make([]feederSlopes, len(s.Feeders))}
+	owned := make([]bool, len(s.m.lumps))
+	for _, w := range s.m.ways {
+		owned[w.junction], owned[w.board] = true, true
+	}
+	for i := range n {
+		if i < s.m.states || !owned[i-s.m.states] {
+			l.column[i] = len(l.state)
+			l.state = append(l.state, i)
+		}
+	}
+	for _, w := range s.m.ways {
+		l.arrays = append(l.arrays, branch{way: w, column: l.column[s.m.states+w.body]})
+	}
+	for i := range s.Feeders {
+		k := s.Feeders[i].Law.States()
+		f := feederSlopes{give: make([]float64, k), ratePerA: make([]float64, k), heat: make([]float64, k)}
+		for range k {
+			f.rate = append(f.rate, make([]float64, k))
+		}
+		if b := s.m.cellBody[i]; b >= 0 {
+			f.column = l.column[s.m.states+b]
+		}
+		l.feeds[i] = f
+	}
+	m := len(l.state) - 1
+	l.t = s.Tangent(m + 1)
+	l.lu = blas64.General{Rows: m, Cols: m, Stride: max(m, 1), Data: make([]float64, m*m)}
+	l.pivot, l.z, l.heats = make([]int, m), make([]float64, m), make([]float64, n*(m+1))
+	s.linear = l
+	return l
+}
+
+// Steps of the local differences. Laws are asked at both sides, so that what is left
+// goes with the square: a forward curve bends over some 50 mV.
+const (
+	stepV = 2e-4
+	stepC = 1e-2
+)
+
+// At takes the slopes of all laws at the operating point of y.
+func (l *linear) At(t float64, y, f []float64) {
+	s := l.s
+	if l.direct = s.Switched(); l.direct {
+		if l.dense == nil {
+			l.dense = ode.NewDense(len(y), s.derivative)
+		}
+		l.dense.At(t, y, f)
+		return
+	}
+	if !equal(s.y, y) {
+		s.electrical(y)
+	}
+	for i := range l.arrays {
+		b := &l.arrays[i]
+		u, c := s.Point[b.node].InV, s.JunctionC[b.node]
+		i1, p1, q1 := s.ArrayAt(b.node, u+stepV, c)
+		i0, p0, q0 := s.ArrayAt(b.node, u-stepV, c)
+		b.i, b.p, b.q = (i1-i0)/(2*stepV), (p1-p0)/(2*stepV), (q1-q0)/(2*stepV)
+		i1, p1, q1 = s.ArrayAt(b.node, u, c+stepC)
+		i0, p0, q0 = s.ArrayAt(b.node, u, c-stepC)
+		b.iPerC, b.pPerC, b.qPerC = (i1-i0)/(2*stepC), (p1-p0)/(2*stepC), (q1-q0)/(2*stepC)
+		_, b.upA, b.upB = s.flow(&s.links[b.up], y)
+		_, b.downA, b.downB = s.flow(&s.links[b.down], y)
+	}
+	for k := range s.Nodes {
+		if s.Nodes[k].Kind == circuit.Array && s.m.junction[k] < 0 {
+			u := s.Point[k].InV
+			i1, _, _ := s.ArrayAt(k, u+stepV, s.JunctionC[k])
+			i0, _, _ := s.ArrayAt(k, u-stepV, s.JunctionC[k])
+			l.t.Slope[k] = (i1 - i0) / (2 * stepV)
+		}
+	}
+	for i := range s.Feeders {
+		l.source(i, y)
+	}
+}
+
+func equal(a, b []float64) bool {
+	for i := range a {
+		if a[i] != b[i] {
+			return false
+		}
+	}
+	return true
+}
+
+// source takes the slopes of one source.
+func (l *linear) source(i int, y []float64) {
+	s := l.s
+	f, x := &s.Feeders[i], &l.feeds[i]
+	own, a, c := f.States(y), s.FeederAt[i].CurrentA, s.CellC[i]
+	slope := s.Stiffness(i)
+	give := func(at []float64, c float64) float64 {
+		t := f.Law.Terminal(at, c)
+		return -slope * (t.OpenV - a*t.SeriesOhm)
+	}
+	n := len(own)
+	probe, one, two := append([]float64(nil), own...), make([]float64, n), make([]float64, n)
+	for j := range own {
+		h := 1e-6 * max(1, abs(own[j]))
+		probe[j] = own[j] + h
+		x.give[j], x.heat[j] = give(probe, c), f.Law.HeatW(probe, c, a)
+		f.Law.Rates(probe, a, one)
+		probe[j] = own[j] - h
+		x.give[j], x.heat[j] = (x.give[j]-give(probe, c))/(2*h), (x.heat[j]-f.Law.HeatW(probe, c, a))/(2*h)
+		f.Law.Rates(probe, a, two)
+		probe[j] = own[j]
+		for k := range own {
+			x.rate[k][j] = (one[k] - two[k]) / (2 * h)
+		}
+	}
+	h := 1e-5 * max(1, abs(a))
+	f.Law.Rates(own, a+h, one)
+	f.Law.Rates(own, a-h, two)
+	for k := range own {
+		x.ratePerA[k] = (one[k] - two[k]) / (2 * h)
+	}
+	x.heatPerA = (f.Law.HeatW(own, c, a+h) - f.Law.HeatW(own, c, a-h)) / (2 * h)
+	x.heatPerC = (f.Law.HeatW(own, c+stepC, a) - f.Law.HeatW(own, c-stepC, a)) / (2 * stepC)
+	x.givePerC = (give(own, c+stepC) - give(own, c-stepC)) / (2 * stepC)
+}
+
+func abs(x float64) float64 { return max(x, -x) }
+
+// Factor prepares 1 − c·J.
+func (l *linear) Factor(c float64) { l.mix(1, c) }
+
+// mix prepares one·1 − c·J; it is not ok if that is singular.
+func (l *linear) mix(one, c float64) (ok bool) {
+	if l.direct {
+		return l.mixDense(one, c)
+	}
+	s, t := l.s, l.t
+	l.one, l.c = one, c
+	columns := len(l.state)
+	clear(t.Draw)
+	clear(t.Give)
+	for i := range l.arrays {
+		b := &l.arrays[i]
+		cj, cb := s.jPerK[b.junction]*one, s.jPerK[b.board]*one
+		b.pivotB = cb + c*(b.downA-b.upB)
+		b.boardPerJ, b.bpB = c*b.upA/b.pivotB, -c*b.downB/b.pivotB
+		b.pivotJ = cj + c*b.upA + c*b.upB*b.boardPerJ - c*b.pPerC
+		b.perV = c * b.p / b.pivotJ
+		b.perBody = -c * b.upB * b.bpB / b.pivotJ
+		t.Slope[b.node] = b.i + b.iPerC*b.perV
+		t.Draw[b.node*columns+b.column] = b.iPerC * b.perBody
+	}
+	for i := range s.Feeders {
+		x := &l.feeds[i]
+		for j, give := range x.give {
+			t.Give[i*columns+l.column[s.Feeders[i].At+j]] = give
+		}
+		if x.column > 0 {
+			t.Give[i*columns+x.column] += x.givePerC
+		}
+	}
+	t.Fill()
+	t.Solve(1, columns)
+	for col := 1; col < columns; col++ {
+		l.rows(col)
+	}
+	if columns == 1 {
+		return true
+	}
+	return lapack64.Getrf(l.lu, l.pivot)
+}
+
+func (l *linear) mixDense(one, c float64) bool {
+	s := l.s
+	ok := l.dense.Mix(one, c)
+	if ok || one != 0 || !s.holdSources {
+		return ok
+	}
+	// Charges that stand have no slope of their own.
+	return l.dense.MixHeld(one, c, s.heldStates())
+}
+
+// heldStates are the states that stand while a state at rest is looked for.
+func (s *Solver) heldStates() []int {
+	var out []int
+	for i := range s.Feeders {
+		if s.Feeders[i].Law.States() > 0 {
+			out = append(out, s.Feeders[i].At)
+		}
+	}
+	return out
+}
+
+// rows writes a column of the dense system: what a change of one state does to all rows.
+func (l *linear) rows(col int) {
+	s, columns := l.s, len(l.state)
+	at := l.state[col]
+	put := func(row int, x float64) { l.lu.Data[(row-1)*l.lu.Stride+col-1] += x }
+	for row := 1; row < columns; row++ {
+		l.lu.Data[(row-1)*l.lu.Stride+col-1] = 0
+	}
+	if at >= s.m.states {
+		put(col, l.one*s.jPerK[at-s.m.states])
+	} else {
+		put(col, l.one)
+	}
+	for i := range s.Feeders {
+		f, x := &s.Feeders[i], &l.feeds[i]
+		for k := range x.give {
+			row := l.column[f.At+k]
+			if k == 0 && s.holdSources {
+				if col == row && l.one == 0 {
+					put(row, 1)
+				}
+				continue
+			}
+			rate := x.ratePerA[k] * l.t.Feed[i*columns+col]
+			if j := at - f.At; j >= 0 && j < len(x.give) {
+				rate += x.rate[k][j]
+			}
+			put(row, -l.c*rate)
+		}
+	}
+	l.heat(col, func(row int, w float64) { put(row, -l.c*w) })
+}
+
+// heat adds up how a column changes the heat going into each lump that is not
+// eliminated.
+func (l *linear) heat(col int, into func(row int, w float64)) {
+	s, columns := l.s, len(l.state)
+	at := l.state[col]
+	own := func(b *branch) (junction, board float64) {
+		junction = b.perV * l.t.V[b.node*columns+col]
+		switch {
+		case col == 0:
+			junction += b.rest
+			return junction, b.restOf + b.boardPerJ*junction
+		case col == b.column:
+			junction += b.perBody
+			return junction, b.boardPerJ*junction + b.bpB
+		}
+		return junction, b.boardPerJ * junction
+	}
+	for i := range l.arrays {
+		b := &l.arrays[i]
+		j, board := own(b)
+		w := b.q*l.t.V[b.node*columns+col] + b.qPerC*j + b.downA*board
+		if col == b.column {
+			w += b.downB
+		}
+		into(b.column, w)
+	}
+	for k := range s.Nodes {
+		if body := s.m.bodyOf[k]; body >= 0 && s.Nodes[k].Kind != circuit.Array {
+			into(l.column[s.m.states+body], l.t.LossW[k*columns+col])
+		}
+	}
+	for i := range s.Feeders {
+		x := &l.feeds[i]
+		if x.column == 0 {
+			continue
+		}
+		w := x.heatPerA * l.t.Feed[i*columns+col]
+		if j := at - s.Feeders[i].At; at >= 0 && j >= 0 && j < len(x.heat) {
+			w += x.heat[j]
+		}
+		if col == x.column {
+			w += x.heatPerC
+		}
+		into(x.column, w)
+	}
+	if at < s.m.states {
+		return
+	}
+	for i := range s.links {
+		k := &s.links[i]
+		from := l.column[s.m.states+k.from]
+		to := 0
+		if k.to >= 0 {
+			to = l.column[s.m.states+k.to]
+		}
+		if from == 0 || from != col && to != col {
+			continue // part of an array's way, or of other lumps
+		}
+		_, a, b := s.flow(k, s.y)
+		w := 0.0
+		if from == col {
+			w += a
+		}
+		if to == col {
+			w += b
+		}
+		into(from, -w)
+		if to > 0 {
+			into(to, w)
+		}
+	}
+}
+
+// Solve solves with what was prepared.
+func (l *linear) Solve(v []float64) {
+	if l.direct {
+		l.dense.Solve(v)
+		return
+	}
+	s, t, columns := l.s, l.t, len(l.state)
+	for i := range l.arrays {
+		b := &l.arrays[i]
+		rj, rb := s.jPerK[b.junction]*v[s.m.states+b.junction], s.jPerK[b.board]*v[s.m.states+b.board]
+		b.restOf = rb / b.pivotB
+		b.rest = (rj - l.c*b.upB*b.restOf) / b.pivotJ
+		t.Draw[b.node*columns] = b.iPerC * b.rest
+	}
+	t.Solve(0, 1)
+	for col := 1; col < columns; col++ {
+		at := l.state[col]
+		if l.z[col-1] = v[at]; at >= s.m.states {
+			l.z[col-1] *= s.jPerK[at-s.m.states]
+		}
+	}
+	for i := range s.Feeders {
+		f, x := &s.Feeders[i], &l.feeds[i]
+		for k := range x.give {
+			if k > 0 || !s.holdSources {
+				l.z[l.column[f.At+k]-1] += l.c * x.ratePerA[k] * t.Feed[i*columns]
+			}
+		}
+	}
+	l.heat(0, func(row int, w float64) { l.z[row-1] += l.c * w })
+	if columns > 1 {
+		lapack64.Getrs(blas.NoTrans, l.lu, blas64.General{Rows: columns - 1, Cols: 1, Stride: 1, Data: l.z}, l.pivot)
+	}
+	for col := 1; col < columns; col++ {
+		v[l.state[col]] = l.z[col-1]
+	}
+	for i := range l.arrays {
+		b := &l.arrays[i]
+		u := t.V[b.node*columns]
+		for col := 1; col < columns; col++ {
+			u += t.V[b.node*columns+col] * l.z[col-1]
+		}
+		body := l.z[b.column-1]
+		j := b.rest + b.perV*u + b.perBody*body
+		v[s.m.states+b.junction] = j
+		v[s.m.states+b.board] = b.restOf + b.boardPerJ*j + b.bpB*body
+	}
+}

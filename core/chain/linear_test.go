@@ -1,0 +1,108 @@
+package chain
+
+import (
+	"fmt"
+	"math"
+	"math/rand/v2"
+	"testing"
+
+	"photherm/core/design"
+	"photherm/core/internal/sample"
+)
+
+// The Jacobian that is eliminated through tree and heat path against one by differences
+// of the whole right-hand side: x is found again from x − c·J·x.
+func TestJacobianAgainstDifferences(t *testing.T) {
+	random := rand.New(rand.NewPCG(7, 8))
+	lights := map[string]*design.Light{}
+	for _, name := range []string{"shore-search-handlamp", "pier-lantern", "slipway-lantern", "germination-rack", "chart-table-strip"} {
+		lights[name] = load(t, name+".json")
+	}
+	for _, name := range []string{"rack-8x5", "slow-switches", "below-cutoff", "nested-input"} {
+		light, err := sample.Case(name)
+		if err != nil {
+			t.Fatal(err)
+		}
+		lights[name] = light
+	}
+	for k := range 40 {
+		lights[fmt.Sprintf("random %d", k)] = sample.Tree(random, sample.Options{Depth: 1 + k%3, Joints: 0.4})
+	}
+	tried := 0
+	for name, light := range lights {
+		s := compile(t, light).Solver()
+		n := len(s.y)
+		if n == 0 || s.Switched() {
+			continue
+		}
+		y := make([]float64, n)
+		s.start(y)
+		for i := range s.Feeders {
+			if f := &s.Feeders[i]; f.Law.States() > 0 {
+				f.Law.Start(f.States(y), 0.513)
+			}
+		}
+		for i := s.m.states; i < n; i++ {
+			y[i] = 30 + 20*random.Float64()
+		}
+		s.latch(y)
+		if atKink(s) {
+			continue
+		}
+		tried++
+		f := make([]float64, n)
+		s.derivative(0, y, f)
+		x, moved, back := make([]float64, n), make([]float64, n), make([]float64, n)
+		for i := range x {
+			x[i] = random.Float64() - 0.5
+			if i < s.m.states {
+				x[i] *= 1e-3
+			}
+		}
+		probe := func(h float64, out []float64) {
+			at := make([]float64, n)
+			for i := range at {
+				at[i] = y[i] + h*x[i]
+			}
+			s.derivative(0, at, out)
+		}
+		const h = 1e-3
+		probe(h, moved)
+		probe(-h, back)
+		for _, c := range []float64{0.01, 3, 900} {
+			v := make([]float64, n)
+			for i := range v {
+				v[i] = x[i] - c*(moved[i]-back[i])/(2*h)
+			}
+			s.derivative(0, y, f)
+			lin := s.tangents()
+			lin.At(0, y, f)
+			lin.Factor(c)
+			lin.Solve(v)
+			size := 0.0
+			for i := range x {
+				size = max(size, math.Abs(x[i]))
+			}
+			for i := range x {
+				if math.Abs(v[i]-x[i]) > 1e-5*size {
+					t.Errorf("%s, c = %g: component %d of %d is %.9g, want %.9g", name, c, i, n, v[i], x[i])
+					break
+				}
+			}
+		}
+	}
+	if tried < 25 {
+		t.Errorf("only %d lights were tried", tried)
+	}
+}
+
+// atKink tells of a light that stands where a law breaks: there it has no slope.
+func atKink(s *Solver) bool {
+	for k := range s.Nodes {
+		n, p := &s.Nodes[k], &s.Point[k]
+		if n.Drv.NeedsHeadroom() && math.Abs(p.InnerV-n.Drv.HeadroomV-p.OutV) < 1e-3 {
+			return true
+		}
+	}
+	return false
+}
