@@ -12,7 +12,7 @@ import (
 // An Event is something that happens during a run.
 type Event struct {
 	T    float64 `json:"t" doc:"Seconds after switch-on"`
-	Kind string  `json:"kind" enum:"drop-out,regulates,half-light,tenth-light,below-cutoff,cut-off,empty,released,lock-out,restarts,hiccup,cycling,cycling-ends,dark,faded,settled,overheat,time-limit" doc:"What happens"`
+	Kind string  `json:"kind" enum:"drop-out,regulates,half-light,tenth-light,below-cutoff,cut-off,empty,released,hangs,comes-up,lock-out,restarts,hiccup,cycling,cycling-ends,dark,faded,settled,overheat,time-limit" doc:"What happens"`
 	Node string  `json:"node" doc:"Id of the node, feed or body"`
 	Text string  `json:"text" doc:"One sentence"`
 }
@@ -26,6 +26,8 @@ var eventText = map[string]string{
 	"cut-off":      "the cells reach their cut-off voltage",
 	"empty":        "the cells are empty",
 	"released":     "the rested cells are above their release: protection switches on again",
+	"hangs":        "switched on into its load the supply hangs on its folded-back limit",
+	"comes-up":     "the load has let go: the supply comes up to its voltage",
 	"lock-out":     "the driver locks out below its lowest input",
 	"restarts":     "its input is back: the driver starts again",
 	"hiccup":       "the emitters' voltage leaves the driver's window: it stops and tries again, over and over",
@@ -349,7 +351,7 @@ func (r *runner) stillCycling(at float64) bool {
 		copy(r.locked, r.Locked)
 		n.Cycle, r.Locked[k] = 0, true
 		r.Prepare()
-		r.settleJump(at, n.ID)
+		r.settleJump(at, n.ID, "cycling-ends")
 		return true
 	}
 	for i := range r.Feeders {
@@ -364,18 +366,34 @@ func (r *runner) stillCycling(at float64) bool {
 		}
 		f.Cycle, f.Cut = 0, true
 		r.Prepare()
-		r.settleJump(at, r.ownerOf(i))
+		r.settleJump(at, r.ownerOf(i), "cycling-ends")
 		return true
 	}
 	return false
 }
 
-func (r *runner) settleJump(at float64, owner string) {
+// cameUp lets a supply that hung go up once its load lets it.
+func (r *runner) cameUp(at float64) bool {
+	for k := range r.Nodes {
+		if !r.Low[k] {
+			continue
+		}
+		if !r.comeUp(r.y) {
+			return false
+		}
+		copy(r.locked, r.Locked)
+		r.settleJump(at, r.Nodes[k].ID, "comes-up")
+		return true
+	}
+	return false
+}
+
+func (r *runner) settleJump(at float64, owner, kind string) {
 	for i := range r.Feeders {
 		r.cut[i] = r.Feeders[i].Cut
 	}
 	r.latch(r.y)
-	r.note("cycling-ends", owner, at)
+	r.note(kind, owner, at)
 	r.append(at)
 	r.now = r.flowing()
 	r.ends(at)

@@ -67,6 +67,44 @@ func (s *Solver) startLocked() {
 	}
 }
 
+// startLow has supplies that may hang on their way up begin there.
+func (s *Solver) startLow() {
+	for k := range s.Nodes {
+		n := &s.Nodes[k]
+		s.Low[k] = n.Kind == circuit.Driver && n.Drv.StartsLow()
+	}
+}
+
+// comeUp takes those supplies off their lowest crossing that have no other above it. It
+// tells whether there were any, and leaves the operating point as it is then.
+func (s *Solver) comeUp(y []float64) (changed bool) {
+	for k := range s.Nodes {
+		if !s.Low[k] {
+			continue
+		}
+		hangs := s.On[k].OutV
+		s.Low[k] = false
+		s.electrical(y)
+		if s.On[k].OutV > hangs*(1+1e-6)+1e-6 && hangs > 0 {
+			s.Low[k] = true
+			s.electrical(y)
+			continue
+		}
+		changed = true
+	}
+	return changed
+}
+
+// switchedOn looks at everything that depends on where it comes from, at switch-on.
+func (s *Solver) switchedOn(y []float64) {
+	s.startLocked()
+	s.startLow()
+	s.latch(y)
+	if s.comeUp(y) {
+		s.latch(y)
+	}
+}
+
 // latch solves at y and lets latches follow their levels, one after the other, until
 // nothing changes. What goes on and off at one instant is cycling: from there on it is
 // taken at half of each (chosen: nothing tells the times).

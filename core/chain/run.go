@@ -146,7 +146,7 @@ func (r *runner) begin() {
 	for i := range r.Feeders {
 		r.cut[i] = r.Feeders[i].Cut
 	}
-	r.latch(r.y)
+	r.switchedOn(r.y)
 	for k := range r.Nodes {
 		// Coming from below, to start is no event; not to start is.
 		if r.locked[k] = false; r.Locked[k] && r.On[k].InnerV <= 0 && !r.starved(k) && !r.Collapsed[k] && !r.cycles[k].always {
@@ -155,6 +155,11 @@ func (r *runner) begin() {
 	}
 	r.append(0)
 	r.noteLatches(0)
+	for k := range r.Nodes {
+		if r.Low[k] {
+			r.note("hangs", r.Nodes[k].ID, 0)
+		}
+	}
 	r.now = r.flowing()
 	r.wasLit = r.lit()
 }
@@ -207,7 +212,7 @@ func (r *runner) loop() error {
 			continue
 		}
 		r.refine(from, at)
-		if !r.timers(at) && !r.stillCycling(at) {
+		if !r.timers(at) && !r.stillCycling(at) && !r.cameUp(at) {
 			r.ends(at)
 		}
 	}

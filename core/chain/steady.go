@@ -28,8 +28,7 @@ func (s *Solver) Steady(ctx context.Context) (st *SteadyState, err error) {
 	st = &SteadyState{Record: unknown(make([]float64, len(s.m.columns)))}
 	y := make([]float64, len(s.y))
 	s.start(y)
-	s.startLocked()
-	s.latch(y)
+	s.switchedOn(y)
 	if st.Reason, err = s.settle(ctx, y); err != nil || st.Reason != "" {
 		return st, err
 	}
@@ -60,7 +59,7 @@ func (s *Solver) settle(ctx context.Context, y []float64) (reason string, err er
 		if hot := s.melts(y); hot >= 0 {
 			return s.overheats(hot), nil
 		}
-		if !s.latch(y) {
+		if up := s.comeUp(y); !s.latch(y) && !up {
 			if _, why, ok := s.cycling(); ok {
 				return why, nil
 			}
@@ -98,8 +97,7 @@ func (s *Solver) rest(ctx context.Context) error {
 // switchOn writes the state at switch-on and solves it, with what latches then.
 func (s *Solver) switchOn(y []float64) {
 	s.start(y)
-	s.startLocked()
-	s.latch(y)
+	s.switchedOn(y)
 }
 
 func cycleWords(n *circuit.Node) string {

@@ -35,6 +35,10 @@ func (s *Solver) feed(r int, o *offer) {
 		x.u, x.drawA, x.drawG = o.openV(), 0, 0
 		return
 	}
+	if x.owner >= 0 && x.ownerBus >= 0 && s.Low[x.owner] {
+		s.rise(r, o)
+		return
+	}
 	if s.parallel(r, o) {
 		return
 	}

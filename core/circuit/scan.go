@@ -72,6 +72,38 @@ func (s *Solver) scan(r int, o *offer) {
 	x.drawG = x.slope
 }
 
+// rise looks for the lowest stable crossing of a root, from nothing upwards: where a
+// supply comes to that is switched on into its load.
+func (s *Solver) rise(r int, o *offer) {
+	x := &s.buses[r]
+	open := o.openV()
+	excess := func(v float64) float64 {
+		a, _ := o.at(v)
+		return a - s.drawAt(r, v)
+	}
+	mark := len(s.breaks)
+	s.addBreaks(r)
+	s.offerBreaks(o)
+	s.breaks = append(s.breaks, open)
+	slices.Sort(s.breaks[mark:])
+	v, low, fl := open, 0.0, excess(0)
+	for i := mark; i < len(s.breaks); i++ {
+		up := s.breaks[i]
+		if up <= low || up > open {
+			continue
+		}
+		fu := excess(up)
+		if fl > 0 && fu <= 0 {
+			v = root.Bracketed(excess, low, fl, up, fu, nearV*open)
+			break
+		}
+		low, fl = up, fu
+	}
+	s.breaks = s.breaks[:mark]
+	x.drawA = s.drawAt(r, v)
+	x.u, x.warm, x.brk, x.drawG = v, false, 0, x.slope
+}
+
 // breakDownBelow takes out the drivers of a root that stands at nothing.
 func (s *Solver) breakDownBelow(r int) bool {
 	any := false

@@ -22,6 +22,7 @@ type Solver struct {
 	JunctionC []float64 // of each node that is an array
 	CellC     []float64 // of each feeder
 	Locked    []bool    // drivers that are locked out; as they are told
+	Low       []bool    // supplies that hang at their lowest crossing; as they are told
 
 	// Where something is switched on and off by duty, Point, FeedAt and FeederAt are
 	// averages over a period, and those with On hold the instant when all is on.
@@ -81,7 +82,7 @@ func (s *Solver) Reset(n *Network) {
 	if len(s.Point) != nodes || len(s.FeederAt) != len(n.Feeders) || len(s.FeedAt) != len(n.Feeds) {
 		s.Point, s.FeedAt, s.FeederAt = make([]NodePoint, nodes), make([]FeedPoint, len(n.Feeds)), make([]FeederPoint, len(n.Feeders))
 		s.JunctionC, s.CellC = make([]float64, nodes), make([]float64, len(n.Feeders))
-		s.Locked, s.Collapsed, s.collapsedEver = make([]bool, nodes), make([]bool, nodes), make([]bool, nodes)
+		s.Locked, s.Low, s.Collapsed, s.collapsedEver = make([]bool, nodes), make([]bool, nodes), make([]bool, nodes), make([]bool, nodes)
 		s.held, s.out, s.leafOf = make([]held, nodes), make([]int, nodes), make([]int, nodes)
 		s.feedBus, s.offers = make([]int, len(n.Feeds)), make([]live, len(n.Feeders))
 		s.Y = make([]float64, n.States)
@@ -193,6 +194,7 @@ func (s *Solver) Start(y []float64) {
 		f.Law.Start(f.States(y), s.Net.Charge)
 	}
 	clear(s.Locked)
+	clear(s.Low)
 }
 
 // Prepare works out what follows from the figures after they changed.

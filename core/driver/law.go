@@ -64,6 +64,12 @@ func (d *Driver) NeedsHeadroom() bool { return d.Family == Linear || d.Family ==
 // Latches tells whether it can lock out: it holds a current or a voltage.
 func (d *Driver) Latches() bool { return d.Regulates() || d.Family == Voltage }
 
+// StartsLow tells of a supply whose limit is lower at low voltages: switched on into a
+// load it rises from nothing, and may hang on the way.
+func (d *Driver) StartsLow() bool {
+	return d.Family == Voltage && !(Envelope{Folds: d.Folds, Table: d.Limits}).Falling()
+}
+
 // Switches tells whether its draw may rise as its input falls.
 func (d *Driver) Switches() bool {
 	switch d.Family {

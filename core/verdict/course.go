@@ -26,6 +26,9 @@ func (j *judge) course() {
 			}
 		case "lock-out":
 			j.locksOut(e)
+		case "hangs":
+			j.add(Finding{Code: "supply-hangs", Severity: Caution, Stage: "driver", Node: e.Node, Title: "The supply may not come up",
+				Why: fmt.Sprintf("Switched on into this load, %s hangs on its folded-back limit: connect the load after the supply is up, or take a supply that does not fold back.", j.nameOf(e.Node))})
 		case "cycling":
 			j.cycles(e)
 		case "overheat":
