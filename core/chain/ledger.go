@@ -43,11 +43,11 @@ func (s *Solver) powerLedger(rec []float64) Ledger {
 	in := 0.0
 	for i := range s.Feeders {
 		f := &s.Feeders[i]
-		v := s.FeedAt[f.Feed].BusV
 		if f.Law.States() > 0 {
-			v = f.Law.RestV(f.States(s.y))
+			in += f.Law.RestV(f.States(s.y)) * s.FeederAt[i].CurrentA
+		} else {
+			in += s.FeederAt[i].BusW
 		}
-		in += v * s.FeederAt[i].CurrentA
 	}
 	return newLedger("W", 1e-9, []Entry{{"sources", in}}, []Entry{
 		{"light", rec[n-totalLightW]},

@@ -252,7 +252,8 @@ func (r *runner) boundStep() {
 }
 
 // atStage takes down what flows at the first stage of a step: it is solved there
-// anyway, and with both ends it makes a quadrature of third order.
+// anyway, and with both ends, weighed as the integrator weighs them, what is added up
+// keeps its balance with the temperatures and charges.
 func (r *runner) atStage(t float64, y []float64) {
 	r.stageT = t
 	copy(r.Solver.y, y)
@@ -264,7 +265,7 @@ func (r *runner) flowing() flows {
 	var f flows
 	for i := range r.Feeders {
 		if r.Feeders[i].Law.States() == 0 {
-			f[0] += r.FeederAt[i].CurrentA * r.FeedAt[r.Feeders[i].Feed].BusV
+			f[0] += r.FeederAt[i].BusW
 		}
 	}
 	f[1] = r.total(func(p *circuit.NodePoint) float64 { return p.RadiantW })
@@ -280,7 +281,11 @@ func (r *runner) row(from, at float64, cutShort bool) {
 	mid := from + x*(at-from)
 	end := r.flowing()
 	row := r.slot(mid)
-	if cutShort || math.IsNaN(r.stageT) || math.Abs(r.stageT-mid) > 1e-9*(1+math.Abs(mid)) || bends(r.now, end) {
+	weights := ode.StageWeights
+	if cutShort || math.IsNaN(r.stageT) || math.Abs(r.stageT-mid) > 1e-9*(1+math.Abs(mid)) {
+		// Through 0, x and 1: exact for parabolas.
+		w := 1 / (6 * x * (1 - x))
+		weights = [3]float64{0.5 - w*(1-x), w, 0.5 - w*x}
 		r.st.Interpolate(mid, r.probe)
 		r.electrical(r.probe)
 		r.stage = r.flowing()
@@ -290,24 +295,10 @@ func (r *runner) row(from, at float64, cutShort bool) {
 		copy(row, r.stageRow)
 	}
 	r.append(at)
-	// Through 0, x and 1: exact for parabolas.
-	w := 1 / (6 * x * (1 - x))
-	last := 0.5 - w*x
 	for i := range r.used {
-		r.used[i] += (at - from) * ((1-w-last)*r.now[i] + w*r.stage[i] + last*end[i])
+		r.used[i] += (at - from) * (weights[0]*r.now[i] + weights[1]*r.stage[i] + weights[2]*end[i])
 	}
 	r.now = end
-}
-
-// bends tells that flows differ too much at the ends of a step for the stage of it to
-// do as its middle: chosen, by a tenth.
-func bends(a, b flows) bool {
-	for i := range a {
-		if math.Abs(a[i]-b[i]) > 0.1*(math.Abs(a[i])+math.Abs(b[i])) {
-			return true
-		}
-	}
-	return false
 }
 
 // widestGap is how far, of the full light, two rows may be apart.
@@ -395,10 +386,11 @@ func (r *runner) dark() bool {
 	return out && !r.relights()
 }
 
+// darkNode is what went out last.
 func (r *runner) darkNode() string {
-	for k := range r.Nodes {
-		if r.Locked[k] {
-			return r.Nodes[k].ID
+	for i := len(r.run.Events) - 1; i >= 0; i-- {
+		if e := &r.run.Events[i]; e.Node != "" {
+			return e.Node
 		}
 	}
 	return ""

@@ -363,7 +363,8 @@ func (o *offer) falling() bool { return o.feeders != nil || o.env.Falling() }
 // concave tells that it bends down only, so that Newton's steps from above stop above.
 func (o *offer) concave() bool {
 	if o.feeders == nil {
-		return o.env.Plain()
+		// A limit that folds back is a straight line, and so the lower of two.
+		return o.env.HoldW == 0 && len(o.env.Table) == 0
 	}
 	// A supply beside a higher source begins to give where it bends the other way.
 	top := o.openV()

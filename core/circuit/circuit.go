@@ -159,6 +159,6 @@ type FeedPoint struct {
 // A FeederPoint is the operating point of a source.
 type FeederPoint struct {
 	OpenV, CurrentA float64
-	OpenW           float64 // OpenV times the current: what it gives before its resistance
+	BusW            float64 // what it gives to the bus
 	LossW           float64 // in its terminal resistance
 }

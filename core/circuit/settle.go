@@ -25,7 +25,7 @@ func (s *Solver) settleFeed(i int) {
 	}
 	for k := f.FeederLo; k < f.FeederHi; k++ {
 		q := &s.FeederAt[k]
-		q.OpenW = q.OpenV * q.CurrentA
+		q.BusW = v * q.CurrentA
 		q.LossW = q.CurrentA * q.CurrentA * s.offers[k].ohm
 	}
 }

@@ -413,7 +413,7 @@ func (p *FeedPoint) add(q *FeedPoint, share float64) {
 func (p *FeederPoint) add(q *FeederPoint, share float64) {
 	p.OpenV += share * q.OpenV
 	p.CurrentA += share * q.CurrentA
-	p.OpenW += share * q.OpenW
+	p.BusW += share * q.BusW
 	p.LossW += share * q.LossW
 }
 

@@ -13,8 +13,13 @@ import (
 	"math"
 )
 
-// StageShare is where in a step its first stage lies.
-var StageShare = gamma
+// StageShare is where in a step its first stage lies, and StageWeights what the slopes
+// at its begin, first stage and end count in it: who adds up something else along a step
+// with them keeps its balance with the solution.
+var (
+	StageShare   = gamma
+	StageWeights = [3]float64{weigh, weigh, diag}
+)
 
 var (
 	gamma = 2 - math.Sqrt2
