@@ -21,6 +21,7 @@ import (
 
 	"photherm/app/solution"
 	"photherm/app/store"
+	"photherm/core/circuit"
 )
 
 const maxBody = 4 << 20
@@ -88,6 +89,7 @@ func build(c Config) (*gin.Engine, huma.API) {
 func (s *server) failure(ctx context.Context, err error) error {
 	var known huma.StatusError
 	var conflict *store.Conflict
+	var tooMuch *circuit.TooMuchError
 	switch {
 	case errors.As(err, &known):
 		return err
@@ -100,6 +102,8 @@ func (s *server) failure(ctx context.Context, err error) error {
 		return huma.Error409Conflict("There is nothing to take back.")
 	case errors.Is(err, store.ErrOtherTab):
 		return huma.Error409Conflict("The last change was made in another tab; undo it there.")
+	case errors.As(err, &tooMuch):
+		return huma.Error422UnprocessableEntity(sentence(tooMuch.Error()))
 	case errors.Is(err, solution.ErrTooLong):
 		return huma.Error422UnprocessableEntity("This light takes too long to calculate. Fewer branches or a plainer tree will do.")
 	case errors.Is(err, context.Canceled):

@@ -12,6 +12,7 @@ import (
 
 	"photherm/core/array"
 	"photherm/core/chain"
+	"photherm/core/circuit"
 	"photherm/core/design"
 	"photherm/core/emitter"
 	"photherm/core/photometry"
@@ -81,9 +82,11 @@ func (s *server) setUp(ctx context.Context, in *setupInput) (*struct{ Body *setu
 	return &struct{ Body *setup.Plan }{plan}, nil
 }
 
-// questioned parts what the question got wrong from a request withdrawn.
+// questioned parts what the question got wrong from a request withdrawn, and from a
+// light that is too much to solve.
 func (s *server) questioned(ctx context.Context, where string, err error) error {
-	if errors.Is(err, context.Canceled) || errors.Is(err, context.DeadlineExceeded) {
+	var tooMuch *circuit.TooMuchError
+	if errors.As(err, &tooMuch) || errors.Is(err, context.Canceled) || errors.Is(err, context.DeadlineExceeded) {
 		return s.failure(ctx, err)
 	}
 	return refused(where, err)

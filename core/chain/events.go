@@ -144,6 +144,8 @@ func (r *runner) firstEvent(from, to float64) (event int, at float64) {
 			}
 		case w.kind == feederLatch && r.waits(w.at):
 			continue
+		case w.kind == fading && event >= 0:
+			continue // what goes out at a jump has not faded
 		case now >= 0 || w.last < 0:
 			continue
 		}
@@ -240,8 +242,15 @@ func (r *runner) jump(which int, at float64) {
 	for i := range r.cycles {
 		r.cycles[i].flips = 0
 	}
+	was := r.isOff(which)
 	r.flip(which)
 	r.follow(r.y)
+	if c := &r.cycles[which]; r.isOff(which) == was && !c.always {
+		// It has let go and is back at the same instant, where it was.
+		c.always = true
+		r.average(which, 0.5)
+		r.follow(r.y)
+	}
 	r.countCycles(at)
 	r.append(at)
 	r.noteLatches(at)
@@ -252,6 +261,14 @@ func (r *runner) jump(which int, at float64) {
 		r.electrical(r.y)
 		r.measure()
 	}
+}
+
+// isOff tells whether a latch is off.
+func (r *runner) isOff(which int) bool {
+	if i := which - len(r.Nodes); i >= 0 {
+		return r.Feeders[i].Cut
+	}
+	return r.Locked[which]
 }
 
 // noteLatches tells what latches did at an instant.

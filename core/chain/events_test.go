@@ -98,6 +98,21 @@ func TestFadingPrimary(t *testing.T) {
 	if !r.Ledger.Closes() {
 		t.Errorf("%+v", r.Ledger)
 	}
+	// What is given out keeps them.
+	trace := r.Trace()
+	for _, s := range trace.Series {
+		if s.Figure != "fluxLm" || s.Owner != "" {
+			continue
+		}
+		for i := 1; i < len(trace.T); i++ {
+			if gap := math.Abs(*s.Values[i] - *s.Values[i-1]); gap > 2*widestGap*full && trace.T[i] != trace.T[i-1] {
+				t.Errorf("in the trace the light falls by %.1f %% from %g to %g s", 100*gap/full, trace.T[i-1], trace.T[i])
+			}
+		}
+	}
+	if len(trace.T) > MaxTracePoints {
+		t.Errorf("a trace of %d points", len(trace.T))
+	}
 }
 
 // Without a state at rest nothing of it is told: no body colder than the air, not even

@@ -151,6 +151,11 @@ func (s *Solver) latchOnce() bool {
 // flip changes a latch. One that has changed back and forth at this instant cycles.
 func (s *Solver) flip(at int) {
 	c := &s.cycles[at]
+	if at < len(s.Nodes) && s.Nodes[at].Cycle > 0 {
+		s.Nodes[at].Cycle, s.Locked[at], c.always = 0, true, true
+		s.Prepare()
+		return
+	}
 	if c.flips++; c.flips > 2 {
 		c.always = true
 		s.average(at, 0.5)
@@ -188,6 +193,9 @@ const collapsedV = 0.3
 func (s *Solver) driverLevel(k int) float64 {
 	n, p := &s.Nodes[k], &s.On[k]
 	d := &n.Drv
+	if n.Cycle > 0 && s.Collapsed[k] {
+		return -1e3 // not even for a moment can it be on any more
+	}
 	if n.Kind != circuit.Driver || n.Fault != circuit.OK || !d.Latches() || n.Cycle > 0 || s.cycles[k].always {
 		return math.Inf(1)
 	}

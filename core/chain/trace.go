@@ -84,41 +84,75 @@ func Warp(t, endS float64) float64 {
 	return 1.0/3 + 2.0/3*(t-OpeningS)/(endS-OpeningS)
 }
 
-// thin picks at most n records: ends, jumps and events always, the others where
-// the clock would otherwise have gaps.
+// thin picks at most n records: ends, jumps and events always, then those between which
+// the light bends, the others where the clock would otherwise have gaps.
 func (r *Run) thin(n int) []int {
 	last := len(r.T) - 1
-	if last+1 <= n {
-		keep := make([]int, last+1)
-		for i := range keep {
-			keep[i] = i
+	must := make([]bool, last+1)
+	count := 0
+	keep := func(i int) {
+		if !must[i] {
+			must[i] = true
+			count++
 		}
-		return keep
 	}
-	must := map[int]bool{0: true, last: true}
-	for i := 1; i <= last && len(must) < n/2; i++ {
+	if last+1 <= n {
+		n = last + 1
+		for i := range must {
+			keep(i)
+		}
+	}
+	keep(0)
+	keep(last)
+	for i := 1; i <= last && count < n/2; i++ {
 		if r.T[i] == r.T[i-1] {
-			must[i-1], must[i] = true, true
+			keep(i - 1)
+			keep(i)
 		}
 	}
 	for _, e := range r.Events {
-		if i, found := slices.BinarySearch(r.T, e.T); found && len(must) < n/2 {
-			must[i] = true
+		if i, found := slices.BinarySearch(r.T, e.T); found && count < n/2 {
+			keep(i)
 		}
 	}
-	slots := float64(n - len(must))
-	keep, slot := []int{}, -1.0
+	r.bends(func(i int) bool {
+		keep(i)
+		return count < n*4/5
+	})
+	slots := float64(n - count)
+	slot := -1.0
 	for i := range r.T {
 		at := math.Floor(Warp(r.T[i], r.T[last]) * slots)
-		if must[i] || (at > slot && len(keep) < n-1) {
-			keep = append(keep, i)
+		if at > slot && !must[i] && count < n {
+			keep(i)
 		}
 		slot = max(slot, at)
 	}
-	if len(keep) > n {
-		keep = append(keep[:n-1], last)
+	out := make([]int, 0, count)
+	for i := range must {
+		if must[i] {
+			out = append(out, i)
+		}
 	}
-	return keep
+	return out
+}
+
+// bends names the records without which two that are left would be further apart than
+// rows of a course may be, of the full light; it stops when told to.
+func (r *Run) bends(need func(i int) bool) {
+	full := 0.0
+	for i := range r.T {
+		full = max(full, r.total(i, totalFluxLm))
+	}
+	from := 0
+	for i := 1; i < len(r.T); i++ {
+		if math.Abs(r.total(i, totalFluxLm)-r.total(from, totalFluxLm)) <= widestGap*full {
+			continue
+		}
+		if from = max(i-1, from); !need(from) {
+			return
+		}
+	}
 }
 
 // At returns the record at time t, between records straight interpolated; after a

@@ -9,7 +9,6 @@ import (
 	"os"
 	"path/filepath"
 	"testing"
-	"time"
 
 	"photherm/core/design"
 	"photherm/core/driver"
@@ -254,25 +253,38 @@ func TestBudgetAndContext(t *testing.T) {
 		t.Errorf("a budget of %d: %v", s.Budget, err)
 	}
 	s.Budget = 0
-	ctx, cancel := context.WithCancel(context.Background())
-	cancel()
-	s.Within(ctx)
-	start := time.Now()
-	for {
-		if err := once(); err != nil {
-			if !errors.Is(err, context.Canceled) {
-				t.Error(err)
-			}
+	left := &leaving{Context: context.Background(), looks: 3}
+	s.Within(left)
+	before := s.Evals
+	for range 100 {
+		if err = once(); err != nil {
 			break
 		}
-		if time.Since(start) > 10*time.Second {
-			t.Fatal("a withdrawn solve goes on")
-		}
+	}
+	if !errors.Is(err, context.Canceled) {
+		t.Errorf("a withdrawn solve ends by %v", err)
+	}
+	if did := s.Evals - before; left.looks != 0 || did > 5*lookEvery {
+		t.Errorf("%d evaluations, though the client left at the fourth look", did)
 	}
 	s.Within(context.Background())
 	if err := once(); err != nil || s.FeedAt[0].BusV <= 0 {
 		t.Errorf("afterwards: %v, %g V", err, s.FeedAt[0].BusV)
 	}
+}
+
+// leaving is a context whose client leaves after a few looks.
+type leaving struct {
+	context.Context
+	looks int
+}
+
+func (l *leaving) Err() error {
+	if l.looks == 0 {
+		return context.Canceled
+	}
+	l.looks--
+	return nil
 }
 
 // Random trees of every kind: no panic, no voltage above what can be, no lost current.

@@ -113,12 +113,14 @@ func (s *Stepper) Step(tEnd float64) error {
 		if ok {
 			rate = s.errorRatio(h)
 		}
+		confirmed := true
 		if ok && (rate <= 1 || smallest) {
-			ok = s.confirm(h)
-			if !ok && fresh && (smallest || h <= s.JumpStep) {
-				s.crawl(h)
-				return nil
-			}
+			confirmed = s.confirm(h)
+			ok = confirmed
+		}
+		// A step this small that fails with a Jacobian of its own: f jumps in it.
+		if !ok && fresh && (h <= s.JumpStep || smallest && !confirmed) {
+			return s.crawl(h)
 		}
 		switch {
 		case ok && (rate <= 1 || smallest):
@@ -166,14 +168,20 @@ const confirmed = 0.05
 
 // crawl takes a small step straight on, with the slope from before: over a jump of
 // f that lies within the step.
-func (s *Stepper) crawl(h float64) {
+func (s *Stepper) crawl(h float64) error {
 	for i := range s.n {
 		s.y[i] = s.Y[i] + h*s.k1[i]
 	}
 	s.eval(s.T+h, s.y, s.k3)
+	for _, x := range s.k3 {
+		if math.IsNaN(x) {
+			return ErrStep
+		}
+	}
 	s.accept(h)
 	s.jacobian()
 	s.h = h
+	return nil
 }
 
 // Interpolate writes the solution at t, between OldT and T, to dst: the cubic

@@ -34,7 +34,7 @@ func (q *Question) Arrays(ctx context.Context, d *design.Driver, use *design.Dri
 	if law.Family == driver.Absent {
 		return nil, fmt.Errorf("matching emitters: %s", missing[0].Why)
 	}
-	node := findNode(q.loads, arrayNode)
+	node := design.FindNode(q.loads, arrayNode)
 	if node == nil || node.Array == nil {
 		return nil, fmt.Errorf("there is no array %q", arrayNode)
 	}

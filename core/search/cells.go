@@ -129,7 +129,7 @@ func AnyCell(light *design.Light, variant int, node string, cells []design.Part)
 	if variant < 0 || variant >= len(light.Variants) {
 		return nil, fmt.Errorf("there is no variant %d", variant)
 	}
-	out, f := withOwnFeed(light, variant, func(f *design.Feed) bool { return findNode(f.Loads, node) != nil })
+	out, f := withOwnFeed(light, variant, func(f *design.Feed) bool { return design.FindNode(f.Loads, node) != nil })
 	if f == nil || len(f.Sources) == 0 || f.Sources[0].Pack == nil {
 		return nil, fmt.Errorf("%q does not hang on a pack", node)
 	}
@@ -145,7 +145,7 @@ func AnyCell(light *design.Light, variant int, node string, cells []design.Part)
 func CellSize(light *design.Light, variant int, node string) string {
 	for i := range light.Variants[variant].Feeds {
 		f := &light.Variants[variant].Feeds[i]
-		if findNode(f.Loads, node) == nil || len(f.Sources) == 0 || f.Sources[0].Pack == nil {
+		if design.FindNode(f.Loads, node) == nil || len(f.Sources) == 0 || f.Sources[0].Pack == nil {
 			continue
 		}
 		for _, p := range light.Parts {

@@ -80,9 +80,9 @@ func (m *Match) reason() string {
 		if x < nothingA {
 			return "next to nothing"
 		}
-		return units.Format(x, "current", 3)
+		return units.Amps(x)
 	}
-	volts := func(x float64) string { return units.Format(x, "voltage", 3) }
+	volts := units.Volts
 	switch m.why {
 	case tooHighInput:
 		return fmt.Sprintf("the source reaches %s, it bears %s", volts(m.value), volts(m.limit))
@@ -99,9 +99,9 @@ func (m *Match) reason() string {
 	case farFromWanted:
 		return fmt.Sprintf("it gives %s, wanted are %s", amps(m.value), amps(m.limit))
 	case overWatts:
-		return fmt.Sprintf("it would give %s and is rated %s", units.Format(m.value, "power", 3), units.Format(m.limit, "power", 3))
+		return fmt.Sprintf("it would give %s and is rated %s", units.Watts(m.value), units.Watts(m.limit))
 	case overHeated:
-		return fmt.Sprintf("it would turn %s into heat and bears %s", units.Format(m.value, "power", 3), units.Format(m.limit, "power", 3))
+		return fmt.Sprintf("it would turn %s into heat and bears %s", units.Watts(m.value), units.Watts(m.limit))
 	case locksOut:
 		return "the source breaks down under it"
 	case incomplete:
@@ -115,7 +115,7 @@ func (m *Match) reason() string {
 	case overRated:
 		return fmt.Sprintf("each emitter gets %s, rated are %s", amps(m.value), amps(m.limit))
 	case littleSpare:
-		return fmt.Sprintf("it gives %s of a rated %s: little to spare", units.Format(m.value, "power", 3), units.Format(m.limit, "power", 3))
+		return fmt.Sprintf("it gives %s of a rated %s: little to spare", units.Watts(m.value), units.Watts(m.limit))
 	case offWanted:
 		return fmt.Sprintf("it gives %s, wanted are %s", amps(m.value), amps(m.limit))
 	}
@@ -171,7 +171,7 @@ func NewQuestion(light *design.Light, variant int, node string) (*Question, erro
 	q := &Question{node: node, maxA: math.Inf(1), ratedA: math.Inf(1), coldC: light.Conditions.AmbientC}
 	for i := range light.Variants[variant].Feeds {
 		f := &light.Variants[variant].Feeds[i]
-		n := findNode(f.Loads, node)
+		n := design.FindNode(f.Loads, node)
 		if n == nil {
 			continue
 		}
@@ -184,21 +184,16 @@ func NewQuestion(light *design.Light, variant int, node string) (*Question, erro
 			if err != nil {
 				return nil, err
 			}
-			s := supplied{name: sourceName(&f.Sources[k]), solver: m.Solver()}
-			switch src := &f.Sources[k]; {
-			case src.Mains != nil:
-				s.low, s.high = src.Mains.VoltageV, src.Mains.VoltageV
-			case src.Supply != nil:
-				s.low, s.high = src.Supply.VoltageV, src.Supply.VoltageV
-			case src.Pack != nil && parts[src.Pack.PartID] != nil:
-				low, high := source.Range(parts[src.Pack.PartID].Cell)
-				if src.Pack.CutoffCellV != nil {
-					low = *src.Pack.CutoffCellV
-				}
-				s.low, s.high, s.pack = float64(src.Pack.Series)*low, float64(src.Pack.Series)*high, true
-			default:
+			s := supplied{name: f.Sources[k].Called(), solver: m.Solver()}
+			var cell *design.Cell
+			if pack := f.Sources[k].Pack; pack != nil && parts[pack.PartID] != nil {
+				cell = parts[pack.PartID].Cell
+			}
+			var chosen bool
+			if s.low, s.high, chosen = source.Voltages(&f.Sources[k], cell); !chosen {
 				continue
 			}
+			s.pack = cell != nil
 			q.sources = append(q.sources, s)
 		}
 		if len(q.sources) == 0 {
@@ -207,25 +202,6 @@ func NewQuestion(light *design.Light, variant int, node string) (*Question, erro
 		return q, nil
 	}
 	return nil, fmt.Errorf("there is no node %q", node)
-}
-
-func sourceName(s *design.Source) string {
-	if s.Name != "" {
-		return s.Name
-	}
-	return s.ID
-}
-
-func findNode(nodes []design.Node, id string) *design.Node {
-	for i := range nodes {
-		if nodes[i].ID == id {
-			return &nodes[i]
-		}
-		if n := findNode(nodes[i].Loads, id); n != nil {
-			return n
-		}
-	}
-	return nil
 }
 
 // wanted finds the current to aim at and what the emitters below bear.
@@ -237,10 +213,7 @@ func (q *Question) wanted(n *design.Node, parts map[string]*design.Part) {
 			a := nodes[i].Array
 			if a != nil && parts[a.PartID] != nil {
 				e := parts[a.PartID].Emitter
-				size := 1.0
-				if a.PackageRows > 0 {
-					size = float64(a.PackageRows) / float64(max(e.Rows, 1))
-				}
+				size := a.RowsMounted(e)
 				if e.MaxCurrentA != nil {
 					q.maxA = min(q.maxA, *e.MaxCurrentA*size)
 				}

@@ -42,10 +42,7 @@ func Ratios(ctx context.Context, light *design.Light, variant int, arrayNode str
 	if now.flux <= 0 {
 		return nil, fmt.Errorf("the light of %s is not known, or it is dark", arrayNode)
 	}
-	size := 1.0
-	if now.array.PackageRows > 0 {
-		size = float64(now.array.PackageRows) / float64(max(e.Rows, 1))
-	}
+	size := now.array.RowsMounted(e)
 	out := make([]Ratio, 0, len(shares))
 	for _, share := range shares {
 		each := share * *e.RatedCurrentA * size
@@ -117,7 +114,7 @@ func arrayAt(ctx context.Context, light *design.Light, variant int, id string) (
 		return p, nil, fmt.Errorf("there is no variant %d", variant)
 	}
 	for i := range light.Variants[variant].Feeds {
-		if n := findNode(light.Variants[variant].Feeds[i].Loads, id); n != nil {
+		if n := design.FindNode(light.Variants[variant].Feeds[i].Loads, id); n != nil {
 			p.array = n.Array
 		}
 	}
@@ -172,7 +169,7 @@ func arrayAt(ctx context.Context, light *design.Light, variant int, id string) (
 func underStepDown(light *design.Light, nodes []design.Node, id string) bool {
 	for i := range nodes {
 		n := &nodes[i]
-		if findNode(n.Loads, id) == nil {
+		if design.FindNode(n.Loads, id) == nil {
 			continue
 		}
 		if n.Driver == nil {
@@ -201,7 +198,7 @@ func rewired(light *design.Light, variant int, id string, series, strings int, s
 		out := append([]design.Node(nil), nodes...)
 		for i := range out {
 			n := &out[i]
-			here := findNode([]design.Node{*n}, id) != nil
+			here := design.FindNode([]design.Node{*n}, id) != nil
 			n.Loads = walk(n.Loads)
 			switch {
 			case n.ID == id && n.Array != nil:

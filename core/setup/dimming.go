@@ -4,6 +4,7 @@ import (
 	"fmt"
 
 	"photherm/core/driver"
+	"photherm/core/units"
 )
 
 // DimmingAdvice is how far and how a driver dims, and how its light flickers.
@@ -38,7 +39,7 @@ func (b *bench) dimming(p *Plan) {
 	if a.OnV != nil && a.FullV != nil {
 		v := *a.OnV + level*(*a.FullV-*a.OnV)
 		a.ControlV = &v
-		say("Its control pin begins at %s and is full on at %s; for %.0f %% set %s.", volts(*a.OnV), volts(*a.FullV), 100*level, volts(v))
+		say("Its control pin begins at %s and is full on at %s; for %.0f %% set %s.", units.Volts(*a.OnV), units.Volts(*a.FullV), 100*level, units.Volts(v))
 	}
 	if b.d.Dimming == "three-in-one" {
 		say("Its two leads take 0 to 10 V, a resistance of 0 to 100 kΩ, or a switched signal; left open it is full on.")

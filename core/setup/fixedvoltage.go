@@ -4,6 +4,7 @@ import (
 	"fmt"
 
 	"photherm/core/design"
+	"photherm/core/units"
 )
 
 // What the setting of a supply and the data of its load leave open, as shares (common
@@ -22,7 +23,7 @@ func (b *bench) fixedVoltage() Procedure {
 	}
 	first := Step{ID: "open-voltage", Do: "Nothing connected to the output. Power on and read it; mark plus and minus.", Caution: b.powerOn(), Reading: reading("output, open", "voltage", open, meterShare+supplyShare)}
 	if b.voltagePot() {
-		first.Do = fmt.Sprintf("Nothing connected to the output. Power on and turn the voltage pot until the meter shows %s; mark plus and minus.", volts(b.setV()))
+		first.Do = fmt.Sprintf("Nothing connected to the output. Power on and turn the voltage pot until the meter shows %s; mark plus and minus.", units.Volts(b.setV()))
 		first.Reading = reading("output, open", "voltage", b.setV(), meterShare+supplyShare).wanting(b.setV())
 	}
 	at := b.probe()

@@ -4,6 +4,7 @@ import (
 	"fmt"
 
 	"photherm/core/design"
+	"photherm/core/units"
 )
 
 // A Replacement is a figure of the part that a reading stands in for: what was
@@ -33,13 +34,13 @@ func (b *bench) knobFloor() Step {
 		at := b.probe(b.set("setCurrentA", *least))
 		s.Reading = reading("current, pot at its lowest", "current", at.OutA, b.tolerance())
 		if at.OutA < *least-s.Reading.Within {
-			s.Do = fmt.Sprintf("The emitters take only %s at this voltage, less than the %s its pot begins at: raise the voltage or hang more on it first. Then turn the current pot to its lowest, read the current, and turn it back.", amps(at.OutA), amps(*least))
+			s.Do = fmt.Sprintf("The emitters take only %s at this voltage, less than the %s its pot begins at: raise the voltage or hang more on it first. Then turn the current pot to its lowest, read the current, and turn it back.", units.Amps(at.OutA), units.Amps(*least))
 		}
 	} else {
 		s.Reading = &Reading{What: "current, pot at its lowest", Quantity: "current", Open: true}
 	}
 	s.Reading.replaces = func(actual float64) *Replacement {
-		return &Replacement{b.partPointer() + "/driver/minCurrentA", amps(actual) + " as its lowest", actual}
+		return &Replacement{b.partPointer() + "/driver/minCurrentA", units.Amps(actual) + " as its lowest", actual}
 	}
 	return s
 }

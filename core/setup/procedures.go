@@ -6,6 +6,7 @@ import (
 
 	"photherm/core/chain"
 	"photherm/core/driver"
+	"photherm/core/units"
 )
 
 func (b *bench) procedures(p *Plan) {
@@ -54,7 +55,7 @@ func list(values []float64) string {
 		if i > 0 {
 			out += ", "
 		}
-		out += amps(a)
+		out += units.Amps(a)
 	}
 	return out
 }
@@ -84,13 +85,13 @@ func (b *bench) twoPots() Procedure {
 	steps := []Step{
 		{ID: "both-down", Do: "Power off. Turn both pots to their lowest; connect the emitters with a meter for current in one wire and one for voltage across them. Check the polarity twice: marks disagree between parts."},
 		{ID: "on", Do: "Power on.", Caution: b.powerOn(), Reading: reading("voltage at the emitters", "voltage", atLow.OutV, voltageShare)},
-		{ID: "current-up", Do: fmt.Sprintf("Raise the current pot to its highest. Stop if %s already shows: then the supply begins too high for these emitters.", amps(b.wantedA)),
+		{ID: "current-up", Do: fmt.Sprintf("Raise the current pot to its highest. Stop if %s already shows: then the supply begins too high for these emitters.", units.Amps(b.wantedA)),
 			Reading: reading("current", "current", atLow.OutA, 0.3)},
 	}
 	if atLow.OutA >= b.wantedA*0.98 {
-		steps[2].Caution = fmt.Sprintf("By calculation it does: even at its lowest voltage of %s it gives %s. Choose a supply that begins lower, or more emitters in series.", volts(lowV), amps(atLow.OutA))
+		steps[2].Caution = fmt.Sprintf("By calculation it does: even at its lowest voltage of %s it gives %s. Choose a supply that begins lower, or more emitters in series.", units.Volts(lowV), units.Amps(atLow.OutA))
 	}
-	steps = append(steps, Step{ID: "voltage-up", Do: fmt.Sprintf("Raise the voltage slowly until the current shows %s.", amps(b.wantedA)), Reading: reading("voltage at the emitters, cold", "voltage", coldV, voltageShare)})
+	steps = append(steps, Step{ID: "voltage-up", Do: fmt.Sprintf("Raise the voltage slowly until the current shows %s.", units.Amps(b.wantedA)), Reading: reading("voltage at the emitters, cold", "voltage", coldV, voltageShare)})
 	if _, a, ok := b.warm(b.set("setVoltageV", coldV), b.set("setCurrentA", most)); ok {
 		steps = append(steps, Step{ID: "warm", Do: "Let it warm up for twenty minutes and watch: as the forward voltage falls the current climbs.", Caution: "If it climbs without end, power off: nothing but the emitters holds it now.",
 			Reading: reading("current, warm", "current", a, 0.15).wanting(b.wantedA)})
@@ -98,7 +99,7 @@ func (b *bench) twoPots() Procedure {
 		steps = append(steps, Step{ID: "warm", Do: "Do not let it warm up like this: by calculation the current climbs until the emitters overheat. Go on at once.", Caution: "Thermal runaway on a held voltage."})
 	}
 	return Procedure{"Two pots", "A supply with a voltage and a current pot.", append(steps,
-		Step{ID: "cap", Do: fmt.Sprintf("Lower the current pot until the reading just dips, to %s: from here the current is held, whatever the temperature.", amps(b.wantedA)), Reading: reading("current", "current", b.wantedA, b.tolerance()).wanting(b.wantedA)},
+		Step{ID: "cap", Do: fmt.Sprintf("Lower the current pot until the reading just dips, to %s: from here the current is held, whatever the temperature.", units.Amps(b.wantedA)), Reading: reading("current", "current", b.wantedA, b.tolerance()).wanting(b.wantedA)},
 		Step{ID: "check-mode", Do: "Read the voltage: below its setting the supply holds the current, at its setting it holds the voltage.", Reading: reading("voltage at the emitters, warm", "voltage", warmV, voltageShare)},
 		Step{ID: "dim", Do: "Dim with the voltage pot from now on; leave the current pot where it is."},
 	)}
@@ -126,7 +127,7 @@ func burden(with, without LinePoint) string {
 	if without.OutA-with.OutA < meterShare*without.OutA {
 		return ""
 	}
-	return fmt.Sprintf(" The ammeter’s own %s are in this figure; without it %s flow.", ohms(meterOhm), amps(without.OutA))
+	return fmt.Sprintf(" The ammeter’s own %s are in this figure; without it %s flow.", units.Ohms(meterOhm), units.Amps(without.OutA))
 }
 
 // guard is how far above the emitters a voltage limit is set (common practice).
@@ -141,24 +142,24 @@ func (b *bench) module() []Procedure {
 	}
 	if b.node.Driver.SetVoltageV != nil {
 		limitV = *b.node.Driver.SetVoltageV
-		above = fmt.Sprintf("%s above the emitters", volts(limitV-coldV))
+		above = fmt.Sprintf("%s above the emitters", units.Volts(limitV-coldV))
 	}
-	open := Step{ID: "open-voltage", Do: fmt.Sprintf("Output open. Turn the voltage pot until the meter shows %s: %s, so that the current limit rules and a loose wire does not kill them.", volts(limitV), above), Reading: reading("output, open", "voltage", limitV, meterShare+0.01).wanting(limitV)}
+	open := Step{ID: "open-voltage", Do: fmt.Sprintf("Output open. Turn the voltage pot until the meter shows %s: %s, so that the current limit rules and a loose wire does not kill them.", units.Volts(limitV), above), Reading: reading("output, open", "voltage", limitV, meterShare+0.01).wanting(limitV)}
 	finish := []Step{
 		{ID: "connect", Do: "Power off. Connect the emitters, then power on. A charged output discharged into emitters kills them: never connect them live."},
 		{ID: "current", Do: "Read the current.", Reading: reading("current", "current", b.wantedA, b.tolerance()).wanting(b.wantedA)},
 		{ID: "voltage-warm", Do: "After twenty minutes read the voltage at the emitters.", Reading: reading("voltage at the emitters, warm", "voltage", warmV, voltageShare)},
 	}
 	if limitV <= coldV {
-		open.Caution = fmt.Sprintf("That is not above the %s the emitters need at %s: then the voltage rules, not the current. Set it higher.", volts(coldV), amps(b.wantedA))
+		open.Caution = fmt.Sprintf("That is not above the %s the emitters need at %s: then the voltage rules, not the current. Set it higher.", units.Volts(coldV), units.Amps(b.wantedA))
 	}
-	jack := fmt.Sprintf("Use the high-current jack: its fuse must bear %s, so %s or more; it takes about %s of its own.", amps(b.wantedA), amps(nextFuse(b.wantedA)), volts(meterOhm*b.wantedA))
+	jack := fmt.Sprintf("Use the high-current jack: its fuse must bear %s, so %s or more; it takes about %s of its own.", units.Amps(b.wantedA), units.Amps(nextFuse(b.wantedA)), units.Volts(meterOhm*b.wantedA))
 	if b.wantedA > 10 {
 		jack = "More than the 10 A that most meters bear: use a clamp or a shunt."
 	}
 	short := Procedure{"Into the ammeter", "Quickest; the module must bear a short circuit.", append([]Step{open,
 		{ID: "current-down", Do: "Turn the current pot to its lowest."},
-		{ID: "short", Do: fmt.Sprintf("Connect the ammeter alone across the output and raise the current pot to %s.", amps(b.wantedA)), Caution: jack + " Only a module that protects itself against a short bears this.", Reading: reading("short-circuit current", "current", b.wantedA, b.tolerance()).wanting(b.wantedA)},
+		{ID: "short", Do: fmt.Sprintf("Connect the ammeter alone across the output and raise the current pot to %s.", units.Amps(b.wantedA)), Caution: jack + " Only a module that protects itself against a short bears this.", Reading: reading("short-circuit current", "current", b.wantedA, b.tolerance()).wanting(b.wantedA)},
 		{ID: "leads-back", Do: "Put the meter's leads back to volts at once: left on amperes they short whatever is measured next."},
 	}, finish...)}
 	ohm := 0.0
@@ -166,7 +167,7 @@ func (b *bench) module() []Procedure {
 		ohm = coldV / b.wantedA
 	}
 	dummy := Procedure{"Into a dummy load", "Safest for the emitters.", append([]Step{open,
-		{ID: "dummy", Do: fmt.Sprintf("Connect a resistor of about %s that bears %s or more, with the ammeter in series, and raise the current pot to %s.", ohms(ohm), wattsOf(2*coldV*b.wantedA), amps(b.wantedA)), Caution: "The resistor gets very hot.", Reading: reading("current", "current", b.wantedA, b.tolerance()).wanting(b.wantedA)},
+		{ID: "dummy", Do: fmt.Sprintf("Connect a resistor of about %s that bears %s or more, with the ammeter in series, and raise the current pot to %s.", units.Ohms(ohm), wattsOf(2*coldV*b.wantedA), units.Amps(b.wantedA)), Caution: "The resistor gets very hot.", Reading: reading("current", "current", b.wantedA, b.tolerance()).wanting(b.wantedA)},
 		{ID: "dummy-voltage", Do: "Read the voltage across the resistor.", Reading: reading("voltage across the resistor", "voltage", coldV, 0.1)},
 	}, finish...)}
 	low := 0.1 * b.wantedA
@@ -176,12 +177,12 @@ func (b *bench) module() []Procedure {
 	at := b.probe(b.set("setVoltageV", limitV), b.set("setCurrentA", low))
 	itself := Procedure{"Into the emitters", "No other load at hand; begin low.", append([]Step{open,
 		{ID: "current-down", Do: "Power off. Turn the current pot to its lowest; connect the emitters with the ammeter in series."},
-		{ID: "begin", Do: fmt.Sprintf("Power on and raise the current to about %s.", amps(low)), Reading: reading("voltage at the emitters", "voltage", at.OutV, voltageShare)},
-		{ID: "raise", Do: fmt.Sprintf("Raise the current to %s. The ammeter takes a part of the voltage; the current limit does not mind.", amps(b.wantedA)), Caution: jack, Reading: reading("current", "current", b.wantedA, b.tolerance()).wanting(b.wantedA)},
+		{ID: "begin", Do: fmt.Sprintf("Power on and raise the current to about %s.", units.Amps(low)), Reading: reading("voltage at the emitters", "voltage", at.OutV, voltageShare)},
+		{ID: "raise", Do: fmt.Sprintf("Raise the current to %s. The ammeter takes a part of the voltage; the current limit does not mind.", units.Amps(b.wantedA)), Caution: jack, Reading: reading("current", "current", b.wantedA, b.tolerance()).wanting(b.wantedA)},
 	}, finish[2:]...)}
 	line := Procedure{"Input range", "Whether the setting holds from a drained to a full source.", []Step{}}
 	for _, l := range b.line() {
-		line.Steps = append(line.Steps, Step{ID: "line-" + l.Name, Do: fmt.Sprintf("Feed it %s, the %s it will see.", volts(l.InV), l.Name), Reading: reading("output voltage", "voltage", l.OutV, voltageShare)})
+		line.Steps = append(line.Steps, Step{ID: "line-" + l.Name, Do: fmt.Sprintf("Feed it %s, the %s it will see.", units.Volts(l.InV), l.Name), Reading: reading("output voltage", "voltage", l.OutV, voltageShare)})
 	}
 	return []Procedure{short, dummy, itself, line}
 }
@@ -205,21 +206,21 @@ func (b *bench) held(name, when string, before []Step) Procedure {
 		Step{ID: "warm", Do: "Read it again after twenty minutes: it has fallen with the temperature.", Reading: reading("voltage at the emitters, warm", "voltage", warmV, voltageShare)},
 	)
 	if d := b.d; b.currentPot() && len(d.JumperA) == 0 && d.ProgramV == nil {
-		steps[len(before)+1].Do = fmt.Sprintf("Power on and turn the pot until the ammeter shows %s.", amps(b.wantedA))
+		steps[len(before)+1].Do = fmt.Sprintf("Power on and turn the pot until the ammeter shows %s.", units.Amps(b.wantedA))
 	}
 	if d := b.d; d.Family == "window" && d.MinVoltageV != nil && d.MaxVoltageV != nil {
-		steps[len(steps)-2].Do += fmt.Sprintf(" It must stay between %s and %s.", volts(*d.MinVoltageV), volts(*d.MaxVoltageV))
+		steps[len(steps)-2].Do += fmt.Sprintf(" It must stay between %s and %s.", units.Volts(*d.MinVoltageV), units.Volts(*d.MaxVoltageV))
 	}
 	if l := b.line(); len(l) == 3 && !b.mains() && (b.d.Family == "linear" || b.d.Family == "buck") {
-		steps = append(steps, Step{ID: "drained", Do: fmt.Sprintf("From a drained source of about %s read the current again.", volts(l[0].InV)), Reading: reading("current, source drained", "current", l[0].OutA, 0.1).wanting(b.wantedA)})
+		steps = append(steps, Step{ID: "drained", Do: fmt.Sprintf("From a drained source of about %s read the current again.", units.Volts(l[0].InV)), Reading: reading("current, source drained", "current", l[0].OutA, 0.1).wanting(b.wantedA)})
 	}
 	return Procedure{name, when, steps}
 }
 
 func (b *bench) jumpers() Step {
-	s := Step{ID: "jumper", Do: fmt.Sprintf("Power off. Set the jumpers to %s. They offer %s.", amps(b.wantedA), list(b.d.JumperA))}
+	s := Step{ID: "jumper", Do: fmt.Sprintf("Power off. Set the jumpers to %s. They offer %s.", units.Amps(b.wantedA), list(b.d.JumperA))}
 	if near, _ := driver.Nearest(b.d.JumperA, b.wantedA); math.Abs(near-b.wantedA) > 1e-6 {
-		s.Do = fmt.Sprintf("Power off. Set the jumpers to %s, the nearest to %s. They offer %s.", amps(near), amps(b.wantedA), list(b.d.JumperA))
+		s.Do = fmt.Sprintf("Power off. Set the jumpers to %s, the nearest to %s. They offer %s.", units.Amps(near), units.Amps(b.wantedA), list(b.d.JumperA))
 		s.Caution = "No jumper gives the wanted current: the readings below are of that, not of the nearest."
 	}
 	return s
@@ -230,7 +231,7 @@ func (b *bench) fitResistor() []Step {
 		return []Step{{ID: "fit", Do: "Power off. Fit the resistor worked out beside."}}
 	}
 	r := *b.node.Driver.ProgramOhm
-	return []Step{{ID: "fit", Do: fmt.Sprintf("Power off. Measure the resistor before it is fitted: it should be %s.", ohms(r)), Caution: "Below an ohm the leads of the meter count: short them first and subtract.", Reading: reading("setting resistor", "resistance", r, b.programShare()+meterShare)}}
+	return []Step{{ID: "fit", Do: fmt.Sprintf("Power off. Measure the resistor before it is fitted: it should be %s.", units.Ohms(r)), Caution: "Below an ohm the leads of the meter count: short them first and subtract.", Reading: reading("setting resistor", "resistance", r, b.programShare()+meterShare)}}
 }
 
 func (b *bench) programShare() float64 {
@@ -248,7 +249,7 @@ func (b *bench) seriesResistor() Procedure {
 	}
 	l, plain := b.burdened()
 	for i := len(l) - 1; i >= 0; i-- {
-		steps = append(steps, Step{ID: "current-" + l[i].Name, Do: fmt.Sprintf("With the source %s, at %s, read the current.", names[l[i].Name], volts(l[i].InV)) + burden(l[i], plain[i]), Reading: reading("current", "current", l[i].OutA, 0.1)})
+		steps = append(steps, Step{ID: "current-" + l[i].Name, Do: fmt.Sprintf("With the source %s, at %s, read the current.", names[l[i].Name], units.Volts(l[i].InV)) + burden(l[i], plain[i]), Reading: reading("current", "current", l[i].OutA, 0.1)})
 	}
 	return Procedure{"Series resistor", "Nothing regulates: the current follows the source.", steps}
 }
@@ -259,7 +260,7 @@ func (b *bench) direct() Procedure {
 	steps := []Step{}
 	l, plain := b.burdened()
 	for i := len(l) - 1; i >= 0; i-- {
-		steps = append(steps, Step{ID: "current-" + l[i].Name, Do: fmt.Sprintf("With the source at %s read the current.", volts(l[i].InV)) + burden(l[i], plain[i]), Caution: map[bool]string{true: "Nothing limits it but the source itself: begin with a drained source, and watch the temperature.", false: ""}[i == len(l)-1], Reading: reading("current", "current", l[i].OutA, 0.2)})
+		steps = append(steps, Step{ID: "current-" + l[i].Name, Do: fmt.Sprintf("With the source at %s read the current.", units.Volts(l[i].InV)) + burden(l[i], plain[i]), Caution: map[bool]string{true: "Nothing limits it but the source itself: begin with a drained source, and watch the temperature.", false: ""}[i == len(l)-1], Reading: reading("current", "current", l[i].OutA, 0.2)})
 	}
 	return Procedure{"Direct drive", "The source's own resistance is the ballast.", steps}
 }

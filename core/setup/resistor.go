@@ -9,7 +9,6 @@ import (
 	"photherm/core/units"
 )
 
-func ohms(x float64) string    { return units.Format(x, "resistance", 3) }
 func wattsOf(x float64) string { return units.Format(x, "power", 2) }
 
 // ResistorAdvice is the resistor for a wanted current, and what standard values, or

@@ -13,7 +13,6 @@ import (
 	"photherm/core/circuit"
 	"photherm/core/design"
 	"photherm/core/driver"
-	"photherm/core/units"
 )
 
 // A Procedure is one way of setting a driver up.
@@ -354,9 +353,6 @@ func (b *bench) warm(changes ...chain.Variation) (outV, outA float64, ok bool) {
 func (b *bench) set(field string, value float64) chain.Variation {
 	return chain.Variation{Pointer: b.pointer + "/driver/" + field, Op: chain.Set, Value: value}
 }
-
-func amps(x float64) string  { return units.Format(x, "current", 3) }
-func volts(x float64) string { return units.Format(x, "voltage", 3) }
 
 func (b *bench) tolerance() float64 {
 	if b.d.Tolerance != nil {

@@ -53,3 +53,22 @@ func Range(c *design.Cell) (low, high float64) {
 	}
 	return low, high
 }
+
+// Voltages is the range of a source at its terminals without load, V: a pack drained to
+// its cut-off and full, a supply or the mains as they are called. It is not ok for a
+// pack without a cell, or where no source is chosen.
+func Voltages(s *design.Source, cell *design.Cell) (low, high float64, ok bool) {
+	switch {
+	case s.Mains != nil:
+		return s.Mains.VoltageV, s.Mains.VoltageV, true
+	case s.Supply != nil:
+		return s.Supply.VoltageV, s.Supply.VoltageV, true
+	case s.Pack == nil || cell == nil:
+		return 0, 0, false
+	}
+	low, high = Range(cell)
+	if s.Pack.CutoffCellV != nil {
+		low = *s.Pack.CutoffCellV
+	}
+	return float64(s.Pack.Series) * low, float64(s.Pack.Series) * high, true
+}

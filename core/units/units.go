@@ -248,3 +248,23 @@ func duration(s float64) string {
 		return fmt.Sprintf("%.1f d", s/86400)
 	}
 }
+
+// Figures in a sentence, with the digits that are read at a glance.
+
+// Amps writes a current.
+func Amps(x float64) string { return Format(x, "current", 3) }
+
+// Volts writes a voltage.
+func Volts(x float64) string { return Format(x, "voltage", 3) }
+
+// Watts writes a power.
+func Watts(x float64) string { return Format(x, "power", 3) }
+
+// Ohms writes a resistance.
+func Ohms(x float64) string { return Format(x, "resistance", 3) }
+
+// Degrees writes a temperature.
+func Degrees(x float64) string { return Format(x, "temperature", 2) }
+
+// Duration writes a time.
+func Duration(s float64) string { return Format(s, "duration", 2) }

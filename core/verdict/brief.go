@@ -16,7 +16,7 @@ func (j *judge) brief() {
 	if b.RuntimeH != nil && a.HalfS != nil && *a.HalfS < *b.RuntimeH*3600 {
 		limit := *b.RuntimeH * 3600
 		j.add(Finding{Code: "runtime-short", Severity: Note, Stage: "source", Pointer: "/brief/runtimeH", Title: "Shorter than wanted",
-			Why: fmt.Sprintf("%s to half light, wanted %s.", units.Format(*a.HalfS, "duration", 2), units.Format(limit, "duration", 2)), Value: a.HalfS, Limit: &limit, Unit: "s"})
+			Why: fmt.Sprintf("%s to half light, wanted %s.", units.Duration(*a.HalfS), units.Duration(limit)), Value: a.HalfS, Limit: &limit, Unit: "s"})
 	}
 	for i := range j.model.Variant().Feeds {
 		for _, s := range j.model.Variant().Feeds[i].Sources {

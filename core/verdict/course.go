@@ -9,11 +9,6 @@ import (
 	"photherm/core/units"
 )
 
-func amps(x float64) string    { return units.Format(x, "current", 3) }
-func volts(x float64) string   { return units.Format(x, "voltage", 3) }
-func kelvin(x float64) string  { return units.Format(x, "temperature", 2) }
-func seconds(x float64) string { return units.Format(x, "duration", 2) }
-
 // course tells of a course that ends, or goes on, in another way than one would
 // expect: nothing that stops a light is passed over.
 func (j *judge) course() {
@@ -33,7 +28,7 @@ func (j *judge) course() {
 			j.cycles(e)
 		case "overheat":
 			j.add(Finding{Code: "overheats", Severity: Stop, Stage: j.stage(e.Node), Node: e.Node, Title: "It overheats",
-				Why: fmt.Sprintf("After %s %s is hotter than anything in a light bears, and it does not settle below: carry the heat away better, or drive it less.", seconds(e.T), j.nameOf(e.Node))})
+				Why: fmt.Sprintf("After %s %s is hotter than anything in a light bears, and it does not settle below: carry the heat away better, or drive it less.", units.Duration(e.T), j.nameOf(e.Node))})
 		}
 	}
 	if !overheats && !j.steady.Converged && j.steady.Reason != "" && !j.has("cycling") {
@@ -62,7 +57,7 @@ func (j *judge) startsCutOff(e chain.Event) {
 		if c, ok := j.column[[2]string{e.Node, "cellV"}]; ok {
 			v := j.run.Records[0][c]
 			f.Value, f.Limit, f.Unit = &v, &limit, "V"
-			f.Why = fmt.Sprintf("A resting cell has %s; under its load it falls below the cut-off of %s as soon as it is switched on, and protection keeps it off: charge it, or set another cut-off.", volts(v), volts(limit))
+			f.Why = fmt.Sprintf("A resting cell has %s; under its load it falls below the cut-off of %s as soon as it is switched on, and protection keeps it off: charge it, or set another cut-off.", units.Volts(v), units.Volts(limit))
 		}
 		f.Pointer = j.pointerTo(s.ID) + "/pack/cutoffCellV"
 	}
@@ -98,10 +93,10 @@ func (j *judge) locksOut(e chain.Event) {
 	}
 	if e.T <= 0 {
 		f := Finding{Code: "does-not-start", Severity: Stop, Stage: "driver", Node: e.Node, Pointer: j.voltagePointer(p.feed, 0), Title: "The driver does not start",
-			Why: fmt.Sprintf("The source breaks down under %s as soon as it starts.", name(p.node))}
+			Why: fmt.Sprintf("The source breaks down under %s as soon as it starts.", p.node.Called())}
 		if v, ok := j.highest(e.Node, "inV"); ok && starts != nil && v < *starts {
 			f.Value, f.Limit, f.Unit = &v, starts, "V"
-			f.Why = fmt.Sprintf("%s gets %s and starts at %s.", name(p.node), volts(v), volts(*starts))
+			f.Why = fmt.Sprintf("%s gets %s and starts at %s.", p.node.Called(), units.Volts(v), units.Volts(*starts))
 		}
 		j.add(f)
 		return
@@ -115,13 +110,13 @@ func (j *judge) locksOut(e chain.Event) {
 	}
 	t := e.T
 	j.add(Finding{Code: "locks-out", Severity: Caution, Stage: "driver", Node: e.Node, Pointer: j.voltagePointer(p.feed, 0), Title: "The driver stops before the pack does",
-		Why: fmt.Sprintf("After %s the source is too low for %s, and it stops with %s of the charge left.", seconds(t), name(p.node), percent(left)), Value: &t, Unit: "s"})
+		Why: fmt.Sprintf("After %s the source is too low for %s, and it stops with %s of the charge left.", units.Duration(t), p.node.Called(), percent(left)), Value: &t, Unit: "s"})
 }
 
 // cycles tells of what goes on and off over and over.
 func (j *judge) cycles(e chain.Event) {
 	f := Finding{Code: "cycling", Severity: Stop, Stage: j.stage(e.Node), Node: e.Node, Title: "It goes on and off, over and over",
-		Why: fmt.Sprintf("From %s on %s goes off, its source recovers without the load, and it comes back. What is told from there on is the average.", seconds(e.T), j.nameOf(e.Node))}
+		Why: fmt.Sprintf("From %s on %s goes off, its source recovers without the load, and it comes back. What is told from there on is the average.", units.Duration(e.T), j.nameOf(e.Node))}
 	if e.T <= 0 {
 		f.Why = fmt.Sprintf("From switch-on on %s goes off under its own load, its source recovers, and it comes back: the source is too weak for it.", j.nameOf(e.Node))
 	}
@@ -131,7 +126,7 @@ func (j *judge) cycles(e chain.Event) {
 // nameOf is what a node, feed or body is called.
 func (j *judge) nameOf(id string) string {
 	if p, ok := j.nodes[id]; ok {
-		return name(p.node)
+		return p.node.Called()
 	}
 	v := j.model.Variant()
 	for i := range v.Bodies {

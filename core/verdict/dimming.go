@@ -29,7 +29,7 @@ func (j *judge) dimming(id string, p place, d *design.Driver) {
 	l := driver.InUse(p.node.Driver)
 	if l.Current != nil && *l.Current < 1 && d.Dimming == "none" {
 		j.add(Finding{Code: "not-dimmable", Severity: Stop, Stage: "driver", Node: id, Pointer: at + "/current", Title: "It cannot be dimmed",
-			Why: fmt.Sprintf("%s is set to %s of its current, and has no way of being dimmed.", name(p.node), percent(*l.Current)), Fix: &Fix{"Full current", []Patch{{"add", at + "/current", 1}}}})
+			Why: fmt.Sprintf("%s is set to %s of its current, and has no way of being dimmed.", p.node.Called(), percent(*l.Current)), Fix: &Fix{"Full current", []Patch{{"add", at + "/current", 1}}}})
 	} else if l.Current != nil && d.DimFloor != nil && *l.Current > 0 && *l.Current < *d.DimFloor {
 		j.add(Finding{Code: "below-dim-floor", Severity: Caution, Stage: "driver", Node: id, Pointer: at + "/current", Title: "It does not dim so far",
 			Why: fmt.Sprintf("Set to %s it stays at %s, its floor.", percent(*l.Current), percent(*d.DimFloor)), Value: l.Current, Limit: d.DimFloor,
@@ -62,7 +62,7 @@ func (j *judge) switched(id string, p place, d *design.Driver, duty float64, hz 
 	if d.RiseS != nil {
 		if least := driver.LowestDuty(*d.RiseS, *hz); duty < least {
 			j.add(Finding{Code: "duty-too-low", Severity: Caution, Stage: "driver", Node: id, Pointer: at + "/duty", Title: "Pulses too short",
-				Why: fmt.Sprintf("At %s its current needs %s to rise; below a duty of %s the pulse is mostly slope and the light uncertain.", hertz(*hz), units.Format(*d.RiseS, "duration", 2), percent(least)), Value: &duty, Limit: &least})
+				Why: fmt.Sprintf("At %s its current needs %s to rise; below a duty of %s the pulse is mostly slope and the light uncertain.", hertz(*hz), units.Duration(*d.RiseS), percent(least)), Value: &duty, Limit: &least})
 		}
 	}
 	// A strobe is meant to be seen.
@@ -97,11 +97,11 @@ func (j *judge) dimmer(id string, p place) {
 	w, _ := j.highest(id, "outW")
 	if d.MaxLoadW != nil && w > *d.MaxLoadW {
 		j.add(Finding{Code: "dimmer-overloaded", Severity: Stop, Stage: "source", Node: id, Pointer: p.pointer + "/dimmer/maxLoadW", Title: "Dimmer overloaded",
-			Why: fmt.Sprintf("%s carries %s and may carry %s.", name(p.node), watts(w), watts(*d.MaxLoadW)), Value: &w, Limit: d.MaxLoadW, Unit: "W"})
+			Why: fmt.Sprintf("%s carries %s and may carry %s.", p.node.Called(), units.Watts(w), units.Watts(*d.MaxLoadW)), Value: &w, Limit: d.MaxLoadW, Unit: "W"})
 	}
 	if d.MinLoadW != nil && w > 0 && w < *d.MinLoadW {
 		j.add(Finding{Code: "dimmer-underloaded", Severity: Caution, Stage: "source", Node: id, Pointer: p.pointer + "/dimmer/minLoadW", Title: "Load too small for the dimmer",
-			Why: fmt.Sprintf("%s carries %s and needs %s: it may flash, or not turn off.", name(p.node), watts(w), watts(*d.MinLoadW)), Value: &w, Limit: d.MinLoadW, Unit: "W"})
+			Why: fmt.Sprintf("%s carries %s and needs %s: it may flash, or not turn off.", p.node.Called(), units.Watts(w), units.Watts(*d.MinLoadW)), Value: &w, Limit: d.MinLoadW, Unit: "W"})
 	}
 	for k := range p.node.Loads {
 		below := &p.node.Loads[k]
@@ -110,10 +110,10 @@ func (j *judge) dimmer(id string, p place) {
 		}
 		if part := j.data(below.Driver.PartID).Driver; part != nil && part.Dimming != "phase-cut" {
 			j.add(Finding{Code: "not-for-phase-cut", Severity: Stop, Stage: "driver", Node: below.ID, Pointer: fmt.Sprintf("%s/loads/%d/driver/partId", p.pointer, k), Title: "Not made for this dimmer",
-				Why: fmt.Sprintf("%s is not dimmable by a phase-cut dimmer: it flashes, hums or fails. Choose one that is, or dim on its output side.", name(below))})
+				Why: fmt.Sprintf("%s is not dimmable by a phase-cut dimmer: it flashes, hums or fails. Choose one that is, or dim on its output side.", below.Called())})
 		} else if part != nil && part.CutEdge != "" && part.CutEdge != "either" && d.Edge != "" && d.Edge != part.CutEdge {
 			j.add(Finding{Code: "wrong-edge", Severity: Caution, Stage: "driver", Node: below.ID, Pointer: p.pointer + "/dimmer/edge", Title: "The dimmer cuts the other edge",
-				Why: fmt.Sprintf("%s is made for a dimmer that cuts the %s edge; %s cuts the %s one: it may flicker, hum or wear out.", name(below), part.CutEdge, name(p.node), d.Edge)})
+				Why: fmt.Sprintf("%s is made for a dimmer that cuts the %s edge; %s cuts the %s one: it may flicker, hum or wear out.", below.Called(), part.CutEdge, p.node.Called(), d.Edge)})
 		}
 	}
 	if len(p.feed.Sources) > 0 && p.feed.Sources[0].Mains == nil {

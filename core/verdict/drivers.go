@@ -41,7 +41,7 @@ func (j *judge) drivers() {
 		left := j.run.T[len(j.run.T)-1] - e.T
 		t := e.T
 		j.add(Finding{Code: "headroom-ends", Severity: Caution, Stage: "driver", Node: e.Node, Pointer: j.voltagePointer(p.feed, 0), Title: "Headroom ends before the pack does",
-			Why: fmt.Sprintf("From %s on the source is too low for %s and the light follows it down for %s.", units.Format(e.T, "duration", 2), name(p.node), units.Format(left, "duration", 2)), Value: &t, Unit: "s",
+			Why: fmt.Sprintf("From %s on the source is too low for %s and the light follows it down for %s.", units.Duration(e.T), p.node.Called(), units.Duration(left)), Value: &t, Unit: "s",
 			Fix: j.oneMoreCell(p)})
 	}
 }
@@ -61,18 +61,18 @@ func (j *judge) supplyRating(id string, p place, d *design.Driver) {
 	a, _ := j.highest(id, "peakA")
 	if w := v * a; d.MaxOutputW != nil && w > *d.MaxOutputW/leastMargin {
 		f := Finding{Code: "supply-margin", Severity: Caution, Stage: "driver", Node: id, Pointer: at + "/setCurrentA", Title: "Supply has little to spare",
-			Why:   fmt.Sprintf("It gives %s and is rated %s, %.2f times that: 1.1 is the least that is advised and 1.25 the careful choice.", units.Format(w, "power", 3), units.Format(*d.MaxOutputW, "power", 3), *d.MaxOutputW/w),
+			Why:   fmt.Sprintf("It gives %s and is rated %s, %.2f times that: 1.1 is the least that is advised and 1.25 the careful choice.", units.Watts(w), units.Watts(*d.MaxOutputW), *d.MaxOutputW/w),
 			Value: &w, Limit: d.MaxOutputW, Unit: "W"}
 		if w > *d.MaxOutputW*(1+1e-9) {
 			f.Code, f.Severity, f.Title = "supply-watts", Stop, "Supply above its rated watts"
-			f.Why = fmt.Sprintf("Its settings let it give %s; it is rated %s.", units.Format(w, "power", 3), units.Format(*d.MaxOutputW, "power", 3))
+			f.Why = fmt.Sprintf("Its settings let it give %s; it is rated %s.", units.Watts(w), units.Watts(*d.MaxOutputW))
 		}
 		f.Fix = j.setCurrent(&p, "Limit to", math.Floor(*d.MaxOutputW/goodMargin/v*100)/100)
 		j.add(f)
 	}
 	if d.MinVoltageV != nil && a > 0 && v > 0 && v < *d.MinVoltageV*(1-1e-6) && (p.node.Driver.SetVoltageV == nil || *p.node.Driver.SetVoltageV >= *d.MinVoltageV) {
 		j.add(Finding{Code: "supply-below-range", Severity: Caution, Stage: "driver", Node: id, Pointer: at + "/partId", Title: "Emitters below the supply's range",
-			Why:   fmt.Sprintf("They stand at %s; its voltage begins at %s. Holding its current so far below, it may give up and try again, over and over: take more in series, or a supply that begins lower.", volts(v), volts(*d.MinVoltageV)),
+			Why:   fmt.Sprintf("They stand at %s; its voltage begins at %s. Holding its current so far below, it may give up and try again, over and over: take more in series, or a supply that begins lower.", units.Volts(v), units.Volts(*d.MinVoltageV)),
 			Value: &v, Limit: d.MinVoltageV, Unit: "V"})
 	}
 	if set := p.node.Driver.SetVoltageV; set != nil && ((d.MaxVoltageV != nil && *set > *d.MaxVoltageV) || (d.MinVoltageV != nil && *set < *d.MinVoltageV)) {
@@ -81,8 +81,8 @@ func (j *judge) supplyRating(id string, p place, d *design.Driver) {
 			limit = d.MinVoltageV
 		}
 		j.add(Finding{Code: "supply-voltage-range", Severity: Stop, Stage: "driver", Node: id, Pointer: at + "/setVoltageV", Title: "Set beyond what the supply can",
-			Why: fmt.Sprintf("%s is set to %s; its range ends at %s.", name(p.node), volts(*set), volts(*limit)), Value: set, Limit: limit, Unit: "V",
-			Fix: &Fix{"Set " + volts(*limit), []Patch{{"add", at + "/setVoltageV", *limit}}}})
+			Why: fmt.Sprintf("%s is set to %s; its range ends at %s.", p.node.Called(), units.Volts(*set), units.Volts(*limit)), Value: set, Limit: limit, Unit: "V",
+			Fix: &Fix{"Set " + units.Volts(*limit), []Patch{{"add", at + "/setVoltageV", *limit}}}})
 	}
 	onMains := len(p.feed.Sources) > 0 && p.feed.Sources[0].Mains != nil
 	if onMains && d.Isolated != nil && !*d.Isolated && (j.light.Conditions.NearWater || j.touchableMetal()) {
@@ -114,7 +114,7 @@ func (j *judge) driverInput(id string, p place, d *design.Driver) {
 		which := sourceName(s)
 		if d.InputMaxV != nil && high > *d.InputMaxV {
 			f := Finding{Code: "source-above-input", Severity: Stop, Stage: "driver", Node: id, Pointer: j.voltagePointer(p.feed, k), Title: "Source too high for the driver",
-				Why: fmt.Sprintf("Fresh, %s gives %s; %s bears %s.", which, volts(high), name(p.node), volts(*d.InputMaxV)), Value: &high, Limit: d.InputMaxV, Unit: "V"}
+				Why: fmt.Sprintf("Fresh, %s gives %s; %s bears %s.", which, units.Volts(high), p.node.Called(), units.Volts(*d.InputMaxV)), Value: &high, Limit: d.InputMaxV, Unit: "V"}
 			if s.Pack != nil {
 				if n := math.Floor(*d.InputMaxV / (high / float64(s.Pack.Series))); n >= 1 {
 					f.Fix = &Fix{fmt.Sprintf("%.0f cells in series", n), []Patch{{"add", j.packPointer(p.feed, k) + "/series", n}}}
@@ -124,10 +124,10 @@ func (j *judge) driverInput(id string, p place, d *design.Driver) {
 		}
 		if d.InputMinV != nil && high < *d.InputMinV {
 			j.add(Finding{Code: "source-below-input", Severity: Stop, Stage: "driver", Node: id, Pointer: j.voltagePointer(p.feed, k), Title: "Source too low for the driver",
-				Why: fmt.Sprintf("Even fresh, %s gives %s; %s starts at %s.", which, volts(high), name(p.node), volts(*d.InputMinV)), Value: &high, Limit: d.InputMinV, Unit: "V"})
+				Why: fmt.Sprintf("Even fresh, %s gives %s; %s starts at %s.", which, units.Volts(high), p.node.Called(), units.Volts(*d.InputMinV)), Value: &high, Limit: d.InputMinV, Unit: "V"})
 		} else if d.InputMinV != nil && low < *d.InputMinV {
 			j.add(Finding{Code: "source-below-input", Severity: Caution, Stage: "driver", Node: id, Pointer: j.voltagePointer(p.feed, k), Title: "Driver stops before the pack is empty",
-				Why: fmt.Sprintf("Drained, %s gives %s; %s stops at %s and charge is left over.", which, volts(low), name(p.node), volts(*d.InputMinV)), Value: &low, Limit: d.InputMinV, Unit: "V"})
+				Why: fmt.Sprintf("Drained, %s gives %s; %s stops at %s and charge is left over.", which, units.Volts(low), p.node.Called(), units.Volts(*d.InputMinV)), Value: &low, Limit: d.InputMinV, Unit: "V"})
 		}
 	}
 	out, _ := j.highest(id, "peakA")
@@ -137,7 +137,7 @@ func (j *judge) driverInput(id string, p place, d *design.Driver) {
 	}
 	if needs := d.Family == "linear" || d.Family == "buck"; needs && set != nil && *set > 0 && out > 0 && out < *set*(1-1e-6) {
 		j.add(Finding{Code: "no-headroom", Severity: Caution, Stage: "driver", Node: id, Pointer: j.voltagePointer(p.feed, 0), Title: "Not enough headroom",
-			Why: fmt.Sprintf("%s never reaches its %s: the source is too low for the emitters and the driver's drop; the most is %s.", name(p.node), amps(*set), amps(out)), Value: &out, Limit: set, Unit: "A",
+			Why: fmt.Sprintf("%s never reaches its %s: the source is too low for the emitters and the driver's drop; the most is %s.", p.node.Called(), units.Amps(*set), units.Amps(out)), Value: &out, Limit: set, Unit: "A",
 			Fix: j.oneMoreCell(p)})
 	}
 }
@@ -147,13 +147,13 @@ func (j *judge) driverSetting(id string, p place, d *design.Driver) {
 	if set := p.node.Driver.SetCurrentA; set != nil {
 		if d.MaxCurrentA != nil && *set > *d.MaxCurrentA {
 			j.add(Finding{Code: "driver-over-current", Severity: Stop, Stage: "driver", Node: id, Pointer: at, Title: "Set above what the driver can",
-				Why: fmt.Sprintf("%s is set to %s and gives %s at most.", name(p.node), amps(*set), amps(*d.MaxCurrentA)), Value: set, Limit: d.MaxCurrentA, Unit: "A",
-				Fix: &Fix{"Set " + amps(*d.MaxCurrentA), []Patch{{"add", at, *d.MaxCurrentA}}}})
+				Why: fmt.Sprintf("%s is set to %s and gives %s at most.", p.node.Called(), units.Amps(*set), units.Amps(*d.MaxCurrentA)), Value: set, Limit: d.MaxCurrentA, Unit: "A",
+				Fix: &Fix{"Set " + units.Amps(*d.MaxCurrentA), []Patch{{"add", at, *d.MaxCurrentA}}}})
 		}
 		if d.MinCurrentA != nil && *set < *d.MinCurrentA {
 			j.add(Finding{Code: "driver-under-current", Severity: Caution, Stage: "driver", Node: id, Pointer: at, Title: "Set below what the driver can",
-				Why: fmt.Sprintf("%s is set to %s and cannot go below %s.", name(p.node), amps(*set), amps(*d.MinCurrentA)), Value: set, Limit: d.MinCurrentA, Unit: "A",
-				Fix: &Fix{"Set " + amps(*d.MinCurrentA), []Patch{{"add", at, *d.MinCurrentA}}}})
+				Why: fmt.Sprintf("%s is set to %s and cannot go below %s.", p.node.Called(), units.Amps(*set), units.Amps(*d.MinCurrentA)), Value: set, Limit: d.MinCurrentA, Unit: "A",
+				Fix: &Fix{"Set " + units.Amps(*d.MinCurrentA), []Patch{{"add", at, *d.MinCurrentA}}}})
 		}
 	}
 	if w, _ := j.highest(id, "lossW"); d.Family == "resistor" && d.RatedW != nil && w > *d.RatedW/2 {
@@ -163,11 +163,11 @@ func (j *judge) driverSetting(id string, p place, d *design.Driver) {
 			severity = Stop
 		}
 		j.add(Finding{Code: "resistor-watts", Severity: severity, Stage: "driver", Node: id, Pointer: p.pointer + "/driver/resistanceOhm", Title: "Resistor runs hot",
-			Why: fmt.Sprintf("It turns %s into heat; a resistor is used up to half its rating of %s (common practice).", units.Format(w, "power", 3), units.Format(*d.RatedW, "power", 2)), Value: &w, Limit: &limit, Unit: "W"})
+			Why: fmt.Sprintf("It turns %s into heat; a resistor is used up to half its rating of %s (common practice).", units.Watts(w), units.Format(*d.RatedW, "power", 2)), Value: &w, Limit: &limit, Unit: "W"})
 	}
 	if t, ok := j.highest(p.node.BodyID, "bodyC"); ok && d.MaxCaseC != nil && t > *d.MaxCaseC {
 		j.add(Finding{Code: "driver-temperature", Severity: Stop, Stage: "driver", Node: id, Pointer: p.pointer + "/bodyId", Title: "Driver too hot",
-			Why: fmt.Sprintf("What it sits on reaches %s; it bears %s.", kelvin(t), kelvin(*d.MaxCaseC)), Value: &t, Limit: d.MaxCaseC, Unit: "°C", Fix: j.lessCurrent(&p, p.node.BodyID, "bodyC", *d.MaxCaseC)})
+			Why: fmt.Sprintf("What it sits on reaches %s; it bears %s.", units.Degrees(t), units.Degrees(*d.MaxCaseC)), Value: &t, Limit: d.MaxCaseC, Unit: "°C", Fix: j.lessCurrent(&p, p.node.BodyID, "bodyC", *d.MaxCaseC)})
 	}
 }
 

@@ -6,6 +6,7 @@ import (
 
 	"photherm/core/design"
 	"photherm/core/driver"
+	"photherm/core/units"
 )
 
 func (j *judge) emitters() {
@@ -26,7 +27,7 @@ func (j *judge) emitters() {
 			continue
 		}
 		i, _ := j.highest(id, "stringA")
-		strings, size := float64(a.Parallel*max(a.Count, 1)), rowsMounted(e, a)
+		strings, size := float64(a.Parallel*max(a.Count, 1)), a.RowsMounted(e)
 		j.colour(id, p, e)
 		j.belowKnee(id, p, e, i)
 		each := "emitter"
@@ -42,7 +43,7 @@ func (j *judge) emitters() {
 		most, rated := times(e.MaxCurrentA), times(e.RatedCurrentA)
 		over := func(code string, severity Severity, limit *float64, title, what string) {
 			f := Finding{Code: code, Severity: severity, Stage: "emitters", Node: id, Pointer: p.pointer + "/array/parallel", Title: title,
-				Why: fmt.Sprintf("Each %s gets %s; %s is %s.", each, amps(i), what, amps(*limit)), Value: &i, Limit: limit, Unit: "A"}
+				Why: fmt.Sprintf("Each %s gets %s; %s is %s.", each, units.Amps(i), what, units.Amps(*limit)), Value: &i, Limit: limit, Unit: "A"}
 			if p.driver != nil {
 				f.Pointer, f.Fix = j.currentPointer(p.driver), j.setCurrent(p.driver, "Set", *limit*strings)
 			}
@@ -58,7 +59,7 @@ func (j *judge) emitters() {
 		}
 		if high := e.Forward[len(e.Forward)-1].CurrentA * size; i > high*(1+1e-9) {
 			j.add(Finding{Code: "beyond-curve", Severity: Note, Stage: "emitters", Node: id, Pointer: j.partPointer(a.PartID) + "/emitter/forward", Title: "Beyond the data",
-				Why: fmt.Sprintf("The emitter's curve ends at %s; %s is beyond it and less sure.", amps(high), amps(i)), Value: &i, Limit: &high, Unit: "A"})
+				Why: fmt.Sprintf("The emitter's curve ends at %s; %s is beyond it and less sure.", units.Amps(high), units.Amps(i)), Value: &i, Limit: &high, Unit: "A"})
 		}
 		if len(e.Forward) < 3 {
 			j.add(Finding{Code: "assumed-curve", Severity: Note, Stage: "emitters", Node: id, Pointer: j.partPointer(a.PartID) + "/emitter/forward", Title: "Forward curve is a guess",
@@ -68,15 +69,15 @@ func (j *judge) emitters() {
 			switch limit := *e.MaxJunctionC; {
 			case t > limit:
 				j.add(Finding{Code: "junction-limit", Severity: Stop, Stage: "heat", Node: id, Pointer: p.pointer + "/array/joint", Title: "Junction too hot",
-					Why: fmt.Sprintf("The junction reaches %s and may reach %s.", kelvin(t), kelvin(limit)), Value: &t, Limit: &limit, Unit: "°C", Fix: j.lessCurrent(p.driver, id, "junctionC", limit-10)})
+					Why: fmt.Sprintf("The junction reaches %s and may reach %s.", units.Degrees(t), units.Degrees(limit)), Value: &t, Limit: &limit, Unit: "°C", Fix: j.lessCurrent(p.driver, id, "junctionC", limit-10)})
 			case t > limit-15:
 				j.add(Finding{Code: "junction-close", Severity: Caution, Stage: "heat", Node: id, Pointer: p.pointer + "/array/joint", Title: "Junction close to its limit",
-					Why: fmt.Sprintf("The junction reaches %s; its limit of %s leaves little for a warm day or a poor joint.", kelvin(t), kelvin(limit)), Value: &t, Limit: &limit, Unit: "°C"})
+					Why: fmt.Sprintf("The junction reaches %s; its limit of %s leaves little for a warm day or a poor joint.", units.Degrees(t), units.Degrees(limit)), Value: &t, Limit: &limit, Unit: "°C"})
 			}
 		}
 		if t, ok := j.highest(id, "caseC"); ok && a.Joint != nil && a.Joint.MaxC != nil && t > *a.Joint.MaxC {
 			j.add(Finding{Code: "joint-limit", Severity: Stop, Stage: "heat", Node: id, Pointer: p.pointer + "/array/joint/maxC", Title: "Joint material too hot",
-				Why: fmt.Sprintf("Under the emitters it is %s; the joint's material bears %s and lets go.", kelvin(t), kelvin(*a.Joint.MaxC)), Value: &t, Limit: a.Joint.MaxC, Unit: "°C", Fix: j.lessCurrent(p.driver, id, "caseC", *a.Joint.MaxC)})
+				Why: fmt.Sprintf("Under the emitters it is %s; the joint's material bears %s and lets go.", units.Degrees(t), units.Degrees(*a.Joint.MaxC)), Value: &t, Limit: a.Joint.MaxC, Unit: "°C", Fix: j.lessCurrent(p.driver, id, "caseC", *a.Joint.MaxC)})
 		}
 		if flux, _ := j.highest(id, "fluxLm"); flux > 300 && a.BeamDeg != nil && *a.BeamDeg < 40 {
 			j.add(Finding{Code: "eyes", Severity: Note, Stage: "light", Node: id, Pointer: p.pointer + "/array/beamDeg", Title: "Do not look into the beam",
@@ -92,7 +93,7 @@ const darkShare = 0.01
 // belowKnee tells of emitters that are fed and yet dark: what feeds them never comes
 // up to their voltage.
 func (j *judge) belowKnee(id string, p place, e *design.Emitter, stringA float64) {
-	size, usual := rowsMounted(e, p.node.Array), e.Forward[len(e.Forward)-1].CurrentA
+	size, usual := p.node.Array.RowsMounted(e), e.Forward[len(e.Forward)-1].CurrentA
 	if e.RatedCurrentA != nil {
 		usual = *e.RatedCurrentA
 	}
@@ -106,7 +107,7 @@ func (j *judge) belowKnee(id string, p place, e *design.Emitter, stringA float64
 	}
 	series := p.node.Array.Series
 	f := Finding{Code: "below-knee", Severity: Stop, Stage: "emitters", Node: id, Pointer: j.feedingPointer(&p), Title: "Too little voltage to light",
-		Why: fmt.Sprintf("They get %s at most; %d in series need %s at %s. Fewer in series, or more voltage.", volts(v), series, volts(need), amps(usual*size)), Value: &v, Limit: &need, Unit: "V"}
+		Why: fmt.Sprintf("They get %s at most; %d in series need %s at %s. Fewer in series, or more voltage.", units.Volts(v), series, units.Volts(need), units.Amps(usual*size)), Value: &v, Limit: &need, Unit: "V"}
 	if n := math.Floor(v / need * float64(series)); n >= 1 {
 		f.Fix = &Fix{fmt.Sprintf("%.0f in series", n), []Patch{{"add", p.pointer + "/array/series", n}}}
 	}

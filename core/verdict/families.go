@@ -10,7 +10,6 @@ import (
 	"photherm/core/units"
 )
 
-func watts(x float64) string   { return units.Format(x, "power", 3) }
 func percent(x float64) string { return fmt.Sprintf("%.0f %%", 100*x) }
 
 // family judges what belongs to one family of drivers, and what a part says of
@@ -45,17 +44,17 @@ func (j *judge) family(id string, p place, d *design.Driver) {
 		if v, _ := j.highest(id, "outV"); v <= HazardousV {
 			limit := float64(HazardousV)
 			j.add(Finding{Code: "open-output", Severity: Caution, Stage: "driver", Node: id, Pointer: at + "/partId", Title: "Hazardous when its load is off",
-				Why: fmt.Sprintf("With the emitters disconnected its output rises to %s: switch off and wait before touching the wires, and never connect emitters to it live.", volts(*d.OpenOutputV)), Value: d.OpenOutputV, Limit: &limit, Unit: "V"})
+				Why: fmt.Sprintf("With the emitters disconnected its output rises to %s: switch off and wait before touching the wires, and never connect emitters to it live.", units.Volts(*d.OpenOutputV)), Value: d.OpenOutputV, Limit: &limit, Unit: "V"})
 		}
 	}
 	if w, ok := j.highest(id, "outW"); ok && d.MinLoadW != nil && w > 0 && w < *d.MinLoadW {
 		j.add(Finding{Code: "below-least-load", Severity: Caution, Stage: "driver", Node: id, Pointer: at + "/partId", Title: "Load too small for it",
-			Why: fmt.Sprintf("It gives %s and needs a load of %s to work steadily; it may flash or hum.", watts(w), watts(*d.MinLoadW)), Value: &w, Limit: d.MinLoadW, Unit: "W"})
+			Why: fmt.Sprintf("It gives %s and needs a load of %s to work steadily; it may flash or hum.", units.Watts(w), units.Watts(*d.MinLoadW)), Value: &w, Limit: d.MinLoadW, Unit: "W"})
 	}
 	if set := use.SetCurrentA; set != nil && len(d.JumperA) > 0 && !slices.ContainsFunc(d.JumperA, func(a float64) bool { return math.Abs(a-*set) < 1e-6 }) {
 		nearest, _ := driver.Nearest(d.JumperA, *set)
 		j.add(Finding{Code: "not-a-jumper-current", Severity: Caution, Stage: "driver", Node: id, Pointer: at + "/setCurrentA", Title: "No jumper for this current",
-			Why: fmt.Sprintf("Its jumpers do not offer %s; the nearest they do is %s.", amps(*set), amps(nearest)), Value: set, Limit: &nearest, Unit: "A", Fix: &Fix{"Set " + amps(nearest), []Patch{{"add", at + "/setCurrentA", nearest}}}})
+			Why: fmt.Sprintf("Its jumpers do not offer %s; the nearest they do is %s.", units.Amps(*set), units.Amps(nearest)), Value: set, Limit: &nearest, Unit: "A", Fix: &Fix{"Set " + units.Amps(nearest), []Patch{{"add", at + "/setCurrentA", nearest}}}})
 	}
 }
 
@@ -69,7 +68,7 @@ func (j *judge) stepUp(id string, p place) {
 			continue
 		}
 		f := Finding{Code: "step-up-conducts", Severity: Stop, Stage: "driver", Node: id, Pointer: j.voltagePointer(p.feed, k), Title: "Source too high for a step-up",
-			Why: fmt.Sprintf("Fresh, %s gives %s and the emitters stand at %s: a step-up cannot hold that back, it conducts without control.", sourceName(s), volts(high), volts(out)), Value: &high, Limit: &out, Unit: "V"}
+			Why: fmt.Sprintf("Fresh, %s gives %s and the emitters stand at %s: a step-up cannot hold that back, it conducts without control.", sourceName(s), units.Volts(high), units.Volts(out)), Value: &high, Limit: &out, Unit: "V"}
 		if s.Pack != nil {
 			if n := math.Floor(out / (high / float64(s.Pack.Series)) * 0.999); n >= 1 {
 				f.Fix = &Fix{fmt.Sprintf("%.0f cells in series", n), []Patch{{"add", j.packPointer(p.feed, k) + "/series", n}}}
@@ -107,7 +106,7 @@ func (j *judge) window(id string, p place, d *design.Driver) {
 	}
 	add := func(code, title, what string, v float64, limit *float64) {
 		f := Finding{Code: code, Severity: Stop, Stage: "driver", Node: id, Pointer: p.pointer + "/driver/partId", Title: title,
-			Why: fmt.Sprintf("At %s the emitters stand at %s cold and %s warm; %s %s. Outside its window it stops and tries again, over and over.", amps(*set), volts(cold), volts(warm), what, volts(*limit)), Value: &v, Limit: limit, Unit: "V"}
+			Why: fmt.Sprintf("At %s the emitters stand at %s cold and %s warm; %s %s. Outside its window it stops and tries again, over and over.", units.Amps(*set), units.Volts(cold), units.Volts(warm), what, units.Volts(*limit)), Value: &v, Limit: limit, Unit: "V"}
 		if a := p.node.Loads[0].Array; len(p.node.Loads) == 1 && a != nil {
 			f.Pointer = p.pointer + "/loads/0/array/series"
 			each := v / float64(a.Series)
@@ -148,7 +147,7 @@ func (j *judge) dropper(id string, p place) {
 	}
 	share, limit := lost/in, dropperShare
 	j.add(Finding{Code: "dropper-waste", Severity: Caution, Stage: "driver", Node: id, Pointer: p.pointer + "/driver/partId", Title: "Most is dropped, not lit",
-		Why: fmt.Sprintf("%s of the power, %s, is heat in the dropper. A step-down driver, or a source of lower voltage, makes light of it.", percent(share), watts(lost)), Value: &share, Limit: &limit})
+		Why: fmt.Sprintf("%s of the power, %s, is heat in the dropper. A step-down driver, or a source of lower voltage, makes light of it.", percent(share), units.Watts(lost)), Value: &share, Limit: &limit})
 }
 
 // rails judges rails of one supply together.
@@ -176,7 +175,7 @@ func (j *judge) rails() {
 				severity = Stop
 			}
 			j.add(Finding{Code: "rails-watts", Severity: severity, Stage: "source", Node: first[unit].ID, Pointer: j.pointerTo(first[unit].ID) + "/sources/0/supply/unitMaxW", Title: "All rails together",
-				Why: fmt.Sprintf("The rails of %s give %s together; it may give %s in all, whatever each rail bears.", unit, watts(w), watts(*most)), Value: &w, Limit: most, Unit: "W"})
+				Why: fmt.Sprintf("The rails of %s give %s together; it may give %s in all, whatever each rail bears.", unit, units.Watts(w), units.Watts(*most)), Value: &w, Limit: most, Unit: "W"})
 		}
 	}
 }

@@ -8,6 +8,7 @@ import (
 	"photherm/core/chain"
 	"photherm/core/design"
 	"photherm/core/root"
+	"photherm/core/units"
 )
 
 func (j *judge) packPointer(f *design.Feed, source int) string {
@@ -83,7 +84,7 @@ func (j *judge) setCurrent(p *place, label string, a float64) *Fix {
 	if d := j.data(p.node.Driver.PartID).Driver; a <= 0 || (d.MinCurrentA != nil && a < *d.MinCurrentA) {
 		return nil
 	}
-	return &Fix{label + " " + amps(a), []Patch{{"add", p.pointer + "/driver/setCurrentA", a}}}
+	return &Fix{label + " " + units.Amps(a), []Patch{{"add", p.pointer + "/driver/setCurrentA", a}}}
 }
 
 func (j *judge) canSet(p *place) bool {

@@ -4,6 +4,7 @@ import (
 	"fmt"
 
 	"photherm/core/design"
+	"photherm/core/units"
 )
 
 // farBeyond is how far above its highest reading a load may stand before that is more
@@ -29,7 +30,7 @@ func (j *judge) load(id string, p place) {
 		severity = Caution
 	}
 	j.add(Finding{Code: "beyond-readings", Severity: severity, Stage: "emitters", Node: id, Pointer: at, Title: "Beyond what was read",
-		Why: fmt.Sprintf("%s gets %s; its readings end at %s. Beyond them it is taken to hold its last %s, which is a guess, and nobody has seen it bear that.", name(p.node), volts(v), volts(last), beyond(data)), Value: &v, Limit: &last, Unit: "V"})
+		Why: fmt.Sprintf("%s gets %s; its readings end at %s. Beyond them it is taken to hold its last %s, which is a guess, and nobody has seen it bear that.", p.node.Called(), units.Volts(v), units.Volts(last), beyond(data)), Value: &v, Limit: &last, Unit: "V"})
 }
 
 // beyond says what a measured load is taken to hold above its readings.

@@ -6,6 +6,7 @@ import (
 
 	"photherm/core/design"
 	"photherm/core/source"
+	"photherm/core/units"
 )
 
 // HazardousV is where direct voltage becomes dangerous to touch: 60 V, the limit
@@ -24,7 +25,7 @@ func (j *judge) sources() {
 			if s := p.node.Switch; p.feed == f && s != nil && s.RatingA != nil {
 				if a, _ := j.highest(id, "outA"); a > *s.RatingA {
 					j.add(Finding{Code: "switch-rating", Severity: Stop, Stage: "source", Node: id, Pointer: p.pointer + "/switch/ratingA", Title: "Switch overloaded",
-						Why: fmt.Sprintf("%s carries %s and is rated %s.", name(p.node), amps(a), amps(*s.RatingA)), Value: &a, Limit: s.RatingA, Unit: "A"})
+						Why: fmt.Sprintf("%s carries %s and is rated %s.", p.node.Called(), units.Amps(a), units.Amps(*s.RatingA)), Value: &a, Limit: s.RatingA, Unit: "A"})
 				}
 			}
 		}
@@ -39,7 +40,7 @@ func (j *judge) sources() {
 		if p.node.Switch != nil && p.parent != nil && p.parent.Driver != nil {
 			if d := j.data(p.parent.Driver.PartID).Driver; d != nil && holdsCurrent(d.Family) {
 				j.add(Finding{Code: "switch-after-driver", Severity: Caution, Stage: "driver", Node: id, Pointer: p.pointer + "/switch", Title: "Switch after a current driver",
-					Why: fmt.Sprintf("%s opens the current that %s holds: off load its output climbs, and the emitters get the surge when it closes. Put the switch before the driver.", name(p.node), name(p.parent))})
+					Why: fmt.Sprintf("%s opens the current that %s holds: off load its output climbs, and the emitters get the surge when it closes. Put the switch before the driver.", p.node.Called(), p.parent.Called())})
 			}
 		}
 		if v, ok := j.highest(id, "outV"); ok && p.node.Driver != nil && v > HazardousV {
@@ -57,7 +58,7 @@ func (j *judge) mains(f *design.Feed) {
 func (j *judge) hazard(node, stage string, v float64) {
 	limit := float64(HazardousV)
 	j.add(Finding{Code: "hazardous-voltage", Severity: Caution, Stage: stage, Node: node, Title: "Hazardous voltage",
-		Why: fmt.Sprintf("%s here is above 60 V DC, dangerous to touch even without mains: enclose it, discharge it before work, and follow the local code.", volts(v)), Value: &v, Limit: &limit, Unit: "V"})
+		Why: fmt.Sprintf("%s here is above 60 V DC, dangerous to touch even without mains: enclose it, discharge it before work, and follow the local code.", units.Volts(v)), Value: &v, Limit: &limit, Unit: "V"})
 }
 
 // leftOver is the share of a charge that is worth a word when it cannot be used
@@ -83,7 +84,7 @@ func (j *judge) cells(f *design.Feed, s *design.Source, at string, inUse bool) {
 	if s.Supply != nil {
 		if a, _ := j.highest(f.ID, "busA"); inUse && s.Supply.MaxCurrentA != nil && a >= *s.Supply.MaxCurrentA*(1-1e-9) && a > 0 {
 			j.add(Finding{Code: "supply-limit", Severity: Caution, Stage: "source", Node: s.ID, Pointer: at + "/supply/maxCurrentA", Title: "Supply at its limit",
-				Why: fmt.Sprintf("The light takes all of the %s the supply can give; the light is then set by the supply, not by the driver.", amps(a)), Value: &a, Limit: s.Supply.MaxCurrentA, Unit: "A"})
+				Why: fmt.Sprintf("The light takes all of the %s the supply can give; the light is then set by the supply, not by the driver.", units.Amps(a)), Value: &a, Limit: s.Supply.MaxCurrentA, Unit: "A"})
 		}
 		return
 	}
@@ -99,7 +100,7 @@ func (j *judge) cells(f *design.Feed, s *design.Source, at string, inUse bool) {
 		if each := a / float64(s.Pack.Parallel); each > *cell.MaxDischargeA {
 			need := math.Ceil(a / *cell.MaxDischargeA)
 			j.add(Finding{Code: "cell-discharge", Severity: Stop, Stage: "source", Node: s.ID, Pointer: at + "/pack/parallel", Title: "Cells overloaded",
-				Why:   fmt.Sprintf("Each cell gives up to %s and may give %s: it overheats and ages fast.", amps(each), amps(*cell.MaxDischargeA)),
+				Why:   fmt.Sprintf("Each cell gives up to %s and may give %s: it overheats and ages fast.", units.Amps(each), units.Amps(*cell.MaxDischargeA)),
 				Value: &each, Limit: cell.MaxDischargeA, Unit: "A",
 				Fix: &Fix{fmt.Sprintf("%.0f cells in parallel", need), []Patch{{"add", at + "/pack/parallel", need}}}})
 		}
@@ -110,27 +111,14 @@ func (j *judge) cells(f *design.Feed, s *design.Source, at string, inUse bool) {
 	}
 	if t, ok := j.highest(s.Pack.BodyID, "bodyC"); ok && t > limit {
 		j.add(Finding{Code: "cell-temperature", Severity: Stop, Stage: "source", Node: s.ID, Pointer: at + "/pack/bodyId", Title: "Cells too hot",
-			Why: fmt.Sprintf("The cells reach %s with their body; they must stay below %s.", kelvin(t), kelvin(limit)), Value: &t, Limit: &limit, Unit: "°C"})
+			Why: fmt.Sprintf("The cells reach %s with their body; they must stay below %s.", units.Degrees(t), units.Degrees(limit)), Value: &t, Limit: &limit, Unit: "°C"})
 	}
 }
 
 // sourceRange is the highest and lowest voltage of a source: full and at cut-off.
 func (j *judge) sourceRange(s *design.Source) (low, high float64, ok bool) {
-	switch {
-	case s.Mains != nil:
-		return s.Mains.VoltageV, s.Mains.VoltageV, true
-	case s.Supply != nil:
-		return s.Supply.VoltageV, s.Supply.VoltageV, true
-	case s.Pack != nil:
-		cell := j.data(s.Pack.PartID).Cell
-		if cell == nil {
-			return 0, 0, false
-		}
-		empty, full := source.Range(cell)
-		if s.Pack.CutoffCellV != nil {
-			empty = *s.Pack.CutoffCellV
-		}
-		return float64(s.Pack.Series) * empty, float64(s.Pack.Series) * full, true
+	if s.Pack == nil {
+		return source.Voltages(s, nil)
 	}
-	return 0, 0, false
+	return source.Voltages(s, j.data(s.Pack.PartID).Cell)
 }

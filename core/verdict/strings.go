@@ -7,6 +7,7 @@ import (
 	"photherm/core/array"
 	"photherm/core/chain"
 	"photherm/core/design"
+	"photherm/core/units"
 )
 
 // closeGain is the loop gain from which warming multiplies every difference by two.
@@ -43,7 +44,7 @@ func (j *judge) sharing(s *chain.Sharing) {
 	if s.AsItIs != nil {
 		worstA = s.AsItIs.WorstA
 	}
-	size := rowsMounted(e, p.node.Array)
+	size := p.node.Array.RowsMounted(e)
 	switch {
 	case s.AsItIs != nil && worstA == nil:
 		j.add(Finding{Code: "string-hogs", Severity: Stop, Stage: "emitters", Node: s.Node, Pointer: at + "/ballastOhm", Title: "One string can take it all",
@@ -51,11 +52,11 @@ func (j *judge) sharing(s *chain.Sharing) {
 	case worstA != nil && e.MaxCurrentA != nil && *worstA > *e.MaxCurrentA*size:
 		limit := *e.MaxCurrentA * size
 		j.add(Finding{Code: "worst-string-over-max", Severity: Stop, Stage: "emitters", Node: s.Node, Pointer: at + "/ballastOhm", Title: "The worst string exceeds its maximum",
-			Why:   fmt.Sprintf("Even sharing gives %s; within a spread of ±%s one string can take %s, its absolute maximum is %s.", amps(s.EvenA), volts(*s.BinV), amps(*worstA), amps(limit)),
+			Why:   fmt.Sprintf("Even sharing gives %s; within a spread of ±%s one string can take %s, its absolute maximum is %s.", units.Amps(s.EvenA), units.Volts(*s.BinV), units.Amps(*worstA), units.Amps(limit)),
 			Value: worstA, Limit: &limit, Unit: "A", Fix: ballast()})
 	case worstA != nil && s.RatedA != nil && *worstA > *s.RatedA:
 		j.add(Finding{Code: "worst-string", Severity: Caution, Stage: "emitters", Node: s.Node, Pointer: at + "/ballastOhm", Title: "Strings share unevenly",
-			Why:   fmt.Sprintf("Even sharing gives %s; within a spread of ±%s one string can take %s of a rated %s. One school puts ballast in each string, another takes one bin and stays well below the rating.", amps(s.EvenA), volts(*s.BinV), amps(*worstA), amps(*s.RatedA)),
+			Why:   fmt.Sprintf("Even sharing gives %s; within a spread of ±%s one string can take %s of a rated %s. One school puts ballast in each string, another takes one bin and stays well below the rating.", units.Amps(s.EvenA), units.Volts(*s.BinV), units.Amps(*worstA), units.Amps(*s.RatedA)),
 			Value: worstA, Limit: s.RatedA, Unit: "A", Fix: ballast()})
 	}
 	for _, g := range []struct {
@@ -86,14 +87,6 @@ func roundUp(ohm float64) float64 {
 	return math.Round(math.Ceil(ohm/digit*(1-1e-9))*digit*1e6) / 1e6
 }
 
-// rowsMounted is the rows of dies really mounted over those the part's data are for.
-func rowsMounted(e *design.Emitter, a *design.Array) float64 {
-	if a.PackageRows <= 0 {
-		return 1
-	}
-	return float64(a.PackageRows) / float64(max(e.Rows, 1))
-}
-
 // colourV is the forward voltage of one junction that a colour allows at a usual
 // current, V (common practice: gallium nitride for violet to green and all white,
 // the red family of phosphides from amber on).
@@ -119,7 +112,7 @@ func (j *judge) colour(id string, p place, e *design.Emitter) {
 		limit = usual[0]
 	}
 	j.add(Finding{Code: "implausible-colour", Severity: Caution, Stage: "emitters", Node: id, Pointer: j.partPointer(p.node.Array.PartID) + "/emitter/colour", Title: "This voltage does not fit the colour",
-		Why:   fmt.Sprintf("%s a junction at %s is unlike a direct %s emitter, which has %s to %s. A wrong label, another colour, more junctions in series, or a phosphor type?", volts(v), amps(last.CurrentA), e.Colour, volts(usual[0]), volts(usual[1])),
+		Why:   fmt.Sprintf("%s a junction at %s is unlike a direct %s emitter, which has %s to %s. A wrong label, another colour, more junctions in series, or a phosphor type?", units.Volts(v), units.Amps(last.CurrentA), e.Colour, units.Volts(usual[0]), units.Volts(usual[1])),
 		Value: &v, Limit: &limit, Unit: "V"})
 }
 
@@ -149,7 +142,7 @@ func (j *judge) strip(id string, p place) {
 	v, _ := j.highest(id, "inV")
 	if most := s.VoltageV * 1.05; v > most {
 		j.add(Finding{Code: "strip-over-voltage", Severity: Stop, Stage: "emitters", Node: id, Pointer: j.feedingPointer(&p), Title: "Voltage too high for the strip",
-			Why: fmt.Sprintf("It gets %s and is made for %s: its resistors overheat.", volts(v), volts(s.VoltageV)), Value: &v, Limit: &most, Unit: "V"})
+			Why: fmt.Sprintf("It gets %s and is made for %s: its resistors overheat.", units.Volts(v), units.Volts(s.VoltageV)), Value: &v, Limit: &most, Unit: "V"})
 	}
 	if far, ok := j.highest(id, "farLight"); ok && v > 0 && far < array.EvenLight {
 		f := Finding{Code: "far-end-dark", Severity: Caution, Stage: "emitters", Node: id, Pointer: at + "/bothEnds", Title: "The far end is darker",

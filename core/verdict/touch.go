@@ -16,7 +16,7 @@ func (j *judge) heat() {
 		at := fmt.Sprintf("%s/bodies/%d", j.at, i)
 		if b.MaxC != nil && t > *b.MaxC {
 			j.add(Finding{Code: "body-limit", Severity: Stop, Stage: "heat", Node: b.ID, Pointer: at + "/maxC", Title: "Body too hot for its material",
-				Why: fmt.Sprintf("%s reaches %s; its material bears %s.", b.Name, kelvin(t), kelvin(*b.MaxC)), Value: &t, Limit: b.MaxC, Unit: "°C", Fix: j.lessCurrent(j.anyDriver(), b.ID, "bodyC", *b.MaxC)})
+				Why: fmt.Sprintf("%s reaches %s; its material bears %s.", b.Name, units.Degrees(t), units.Degrees(*b.MaxC)), Value: &t, Limit: b.MaxC, Unit: "°C", Fix: j.lessCurrent(j.anyDriver(), b.ID, "bodyC", *b.MaxC)})
 		}
 		limit := j.answers.TouchLimitC
 		if !b.Touchable || t <= limit {
@@ -27,7 +27,7 @@ func (j *judge) heat() {
 			how = "a hand that holds it bears"
 		}
 		f := Finding{Code: "touch", Severity: Caution, Stage: "heat", Node: b.ID, Pointer: at + "/kPerW", Title: "Too hot to touch",
-			Why: fmt.Sprintf("%s reaches %s after %s; %s %s.", b.Name, kelvin(t), units.Format(j.answers.TouchAtS, "duration", 2), how, kelvin(limit)), Value: &t, Limit: &limit, Unit: "°C",
+			Why: fmt.Sprintf("%s reaches %s after %s; %s %s.", b.Name, units.Degrees(t), units.Duration(j.answers.TouchAtS), how, units.Degrees(limit)), Value: &t, Limit: &limit, Unit: "°C",
 			Fix: j.lessCurrent(j.anyDriver(), b.ID, "bodyC", limit)}
 		if j.light.Conditions.Handheld {
 			f.Title = "Too warm to hold on"

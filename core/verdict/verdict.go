@@ -231,13 +231,6 @@ func (j *judge) data(id string) *design.Part {
 	return &design.Part{}
 }
 
-func name(n *design.Node) string {
-	if n.Name != "" {
-		return n.Name
-	}
-	return n.ID
-}
-
 func sentence(s string) string {
 	if s == "" {
 		return s
