@@ -3,6 +3,7 @@ package chain
 import (
 	"context"
 	"fmt"
+	"math"
 	"testing"
 
 	"photherm/core/design"
@@ -68,5 +69,61 @@ func TestSwitchedBranchAgainstNgspice(t *testing.T) {
 		closeTo(t, fmt.Sprintf("duty %g: the steady branch", duty), figure("a2", "inA"), want["steady"], 1e-3)
 		wireW := 9*figure("f", "busA") - figure("f", "sourceW")
 		closeTo(t, fmt.Sprintf("duty %g: loss before the bus", duty), wireW, want["wire"], 2e-3)
+	}
+}
+
+// Three switches in a row with bad joints, a strip behind each of two and a resistor with
+// its string behind the third, against ngspice: every bus of the region.
+func TestNestedSwitchesAgainstNgspice(t *testing.T) {
+	light := caseOf(t, "slow-switches")
+	figure := at(t, light)
+	// A strip of 40 segments of 50 mm: 1.2 A/m at 12 V from a knee of 77 % on, 0.12 Ω/m.
+	const segments, perV, knee, copper = 40, 1.2 * 0.05 / (12 - 0.77*12), 0.77 * 12, 0.12 * 0.05
+	netlist := header + "v1 v 0 12\nr1 v b0 0.05\nr2 b0 b1 0.05\nig b1 0 0.01\nr3 b1 b2 0.05\nr4 b2 b3 0.05\nrr b3 x 4\n" + leds(3, "x", "0")
+	for _, s := range []struct{ name, bus string }{{"p", "b2"}, {"q", "b3"}} {
+		netlist += fmt.Sprintf("rl%[1]s %[2]s %[1]s0 %[3]g\n", s.name, s.bus, copper/2)
+		for k := range segments {
+			netlist += fmt.Sprintf("b%[1]s%[2]d %[1]s%[2]d 0 i=%[3]g*max(0,v(%[1]s%[2]d)-%[4]g)\n", s.name, k, perV, knee)
+			if k > 0 {
+				netlist += fmt.Sprintf("rc%[1]s%[2]d %[1]s%[3]d %[1]s%[2]d %[4]g\n", s.name, k, k-1, copper)
+			}
+		}
+	}
+	want := spice(t, netlist+".nodeset v(b0)=11.8 v(b1)=11.7 v(b2)=11.6 v(b3)=11.5 v(x)=9\n.control\nop\nprint v(b0) v(b1) v(b2) v(b3) v(x)\nprint -i(v1)\n.endc\n.end\n")
+	for _, c := range []struct{ owner, figure, node string }{{"f", "busV", "v(b0)"}, {"s1", "outV", "v(b1)"}, {"s2", "outV", "v(b2)"}, {"s3", "outV", "v(b3)"}, {"a", "inV", "v(x)"}, {"f", "busA", "-i(v1)"}} {
+		closeTo(t, c.owner+"."+c.figure, figure(c.owner, c.figure), want[c.node], 2e-5)
+	}
+}
+
+// A driver that locks out as its pack sinks under the load, waits for it to recover, and
+// starts again: at the instants found its bus stands at the levels in ngspice too.
+func TestLockOutAndRestartAgainstNgspice(t *testing.T) {
+	ocv := []design.OCVPoint{{Charge: 0, VoltageV: 3}, {Charge: 1, VoltageV: 4.2}}
+	parts := []design.Part{ledPart(), {ID: "cell", Name: "c", Cell: &design.Cell{CapacityAh: 1, ResistanceOhm: 0.1, OCV: ocv, PolarOhm: ptr(0.2), PolarS: ptr(80.0)}},
+		{ID: "lin", Name: "l", Driver: &design.Driver{Family: "linear", HeadroomV: ptr(0.2), InputMinV: ptr(6.6), RestartV: ptr(7.1)}}}
+	l := supplyLight(0, 0, parts, driverNodeOf("d", "lin", design.DriverUse{SetCurrentA: ptr(1.5)}, arrayNodeOf("a", 2, 1)))
+	l.Variants[0].Feeds[0].Sources[0] = design.Source{ID: "s", Pack: &design.Pack{PartID: "cell", Series: 2, Parallel: 1, CutoffCellV: ptr(2.0)}}
+	r := run(t, compile(t, l))
+	var times []float64
+	for _, e := range r.Events {
+		if e.Kind == "lock-out" || e.Kind == "restarts" {
+			times = append(times, e.T)
+		}
+	}
+	if len(times) < 3 {
+		t.Fatalf("events %v", r.Events)
+	}
+	// There the load is switched at those instants; the bus must stand at the levels.
+	t1, t2, t3 := times[0], times[1], times[2]
+	want := spice(t, header+"cq q 0 3600 ic=1\nbq q 0 i=i(vs)\nbo o 0 v=2*(3+1.2*v(q)-v(p))\ncp p 0 400 ic=0\nrp p 0 0.2\nbp 0 p i=i(vs)\nvs o w 0\nbr w b i=(v(w)-v(b))/(0.2*(1+pow(max(0,1-v(q)/0.2),2)))\n"+
+		fmt.Sprintf("il b 0 pwl(0 1.5 %g 1.5 %g 0 %g 0 %g 1.5 %g 1.5)\n.ic v(b)=8\n.control\ntran 0.5 %g 0 0.5 uic\n", t1, t1+0.01, t2, t2+0.01, 2*t3, t3+1)+
+		fmt.Sprintf("meas tran v1 find v(b) at=%g\nmeas tran v2 find v(b) at=%g\nmeas tran v3 find v(b) at=%g\n.endc\n.end\n", t1-0.01, t2-0.01, t3-0.01))
+	for i, level := range []float64{6.6, 7.1, 6.6} {
+		if got := want[fmt.Sprintf("v%d", i+1)]; math.Abs(got-level) > 3e-3 {
+			t.Errorf("instant %d, at %.2f s: the bus stands at %.4f V there, the level is %g V", i, times[i], got, level)
+		}
+	}
+	if !r.Ledger.Closes() {
+		t.Errorf("%+v", r.Ledger)
 	}
 }
