@@ -54,7 +54,12 @@ type watch struct {
 	kind watchKind
 	at   int // node or feeder
 	last float64
+	seen int // how often it has been told
 }
+
+// mostTold is how often a driver's headroom is told to come and go in one run (chosen):
+// what flutters more than that tells nothing new.
+const mostTold = 20
 
 type watchKind int
 
@@ -74,18 +79,18 @@ func (r *runner) watchAll() {
 			continue
 		}
 		if n.Drv.Latches() {
-			r.watches = append(r.watches, watch{driverLatch, k, 0})
+			r.watches = append(r.watches, watch{kind: driverLatch, at: k})
 		}
 		if n.Drv.NeedsHeadroom() {
-			r.watches = append(r.watches, watch{headroom, k, 0})
+			r.watches = append(r.watches, watch{kind: headroom, at: k})
 		}
 	}
 	for i := range r.Feeders {
 		if r.Feeders[i].Law.States() > 0 {
-			r.watches = append(r.watches, watch{feederLatch, i, 0})
+			r.watches = append(r.watches, watch{kind: feederLatch, at: i})
 		}
 	}
-	r.watches = append(r.watches, watch{fading, 0, 0})
+	r.watches = append(r.watches, watch{kind: fading})
 	r.measure()
 }
 
@@ -139,7 +144,7 @@ func (r *runner) firstEvent(from, to float64) (event int, at float64) {
 		w, now := &r.watches[i], r.levels[i]
 		switch {
 		case w.kind == headroom:
-			if w.last == 0 || now == 0 || w.last > 0 == (now > 0) {
+			if w.last == 0 || now == 0 || w.last > 0 == (now > 0) || w.seen >= mostTold {
 				continue
 			}
 		case w.kind == feederLatch && r.waits(w.at):
@@ -223,6 +228,7 @@ func (r *runner) happen(event int, at float64) bool {
 		if w.last < 0 {
 			kind = "regulates"
 		}
+		w.seen++
 		r.note(kind, r.Nodes[w.at].ID, at)
 		return false
 	case feederLatch:

@@ -34,6 +34,10 @@ const (
 	longestS    = 400 * 86400
 	suppliedS   = 30 * 86400 // longest on a supply
 	maxRunSteps = 20000
+
+	// runBudget is how many evaluations of single laws one run may take: chosen, some
+	// three seconds of work.
+	runBudget = 30_000_000
 )
 
 func (s *Solver) newStepper() *ode.Stepper {
@@ -59,7 +63,7 @@ func (s *Solver) newStepper() *ode.Stepper {
 func (s *Solver) Run(ctx context.Context) (run *Run, err error) {
 	defer circuit.Caught(&err)
 	s.within(ctx)
-	r := &runner{Solver: s, ctx: ctx, run: &Run{Model: s.m}, tEnd: longestS, stageT: math.NaN()}
+	r := &runner{Solver: s, ctx: ctx, run: &Run{Model: s.m}, tEnd: longestS, stageT: math.NaN(), before: s.Solver.Evals}
 	return r.do()
 }
 
@@ -77,15 +81,18 @@ type runner struct {
 	input30W float64 // what the sources gave at the same time; 0: not there yet
 	full     float64 // the most light so far, or power where none is known
 	wasLit   bool
-	now      flows // at the last row
-	stageT   float64
-	stage    flows
-	stageRow []float64
-	used     [4]float64 // integrals of flows, J
-	chunk    []float64
-	locked   []bool // as they were before a jump
-	cut      []bool
-	levels   []float64
+
+	before     int   // evaluations of the solver when it began
+	soughtRest bool  // it has been asked where the temperatures go once the packs have ended
+	now        flows // at the last row
+	stageT     float64
+	stage      flows
+	stageRow   []float64
+	used       [4]float64 // integrals of flows, J
+	chunk      []float64
+	locked     []bool // as they were before a jump
+	cut        []bool
+	levels     []float64
 }
 
 // flows are what the ledger adds up over time: power from supplies, light, heat to the
@@ -103,7 +110,8 @@ func (r *runner) do() (*Run, error) {
 			return nil, err
 		}
 		r.tEnd = suppliedS
-		if st.Converged {
+		// What goes on and off too fast to follow is at rest on the average.
+		if _, why, cycles := r.cycling(); st.Converged || cycles && why == st.Reason {
 			r.rest = slices.Clone(r.Solver.y)
 		}
 	}
@@ -179,6 +187,9 @@ func (r *runner) loop() error {
 	for r.run.End.Kind == "" {
 		if err := r.ctx.Err(); err != nil {
 			return fmt.Errorf("solving in time: %w", err)
+		}
+		if r.Solver.Evals-r.before > runBudget {
+			return fmt.Errorf("solving in time at %.4g s: %w", r.st.T, r.TooMuch())
 		}
 		r.boundStep()
 		r.stageT = math.NaN()
@@ -369,7 +380,8 @@ func (r *runner) ends(at float64) {
 		r.end("settled", "", at)
 	case packs > 0 && live == 0 && !supplied && !r.relights():
 		r.run.End = r.lastOf("cut-off", "empty", at)
-	case packs > 0 && live == 0 && supplied && r.rest == nil && !r.relights():
+	case packs > 0 && live == 0 && supplied && !r.soughtRest && !r.relights():
+		r.soughtRest = true
 		r.rests()
 	case r.wasLit && !r.lit() && r.dark():
 		r.end("dark", r.darkNode(), at)
@@ -412,7 +424,7 @@ func (r *runner) rests() {
 	y := slices.Clone(r.y)
 	reason, err := r.settle(r.ctx, y)
 	copy(r.Locked, r.locked)
-	if err == nil && reason == "" {
+	if _, why, cycles := r.cycling(); err == nil && (reason == "" || cycles && why == reason) {
 		r.rest = y
 		copy(r.start0, r.y)
 		r.tEnd = min(r.tEnd, r.st.T+suppliedS)

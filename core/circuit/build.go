@@ -30,6 +30,7 @@ type bus struct {
 	upLimit   float64 // of the current into it
 	u         float64
 	from      float64 // where it stood before its last step down
+	low       float64 // where it had to go up again
 	residual  float64 // what is offered to it less what is drawn, A
 	slope     float64 // of what is drawn, A/V
 	link      float64 // of the current into it with the voltage above, A/V

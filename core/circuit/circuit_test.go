@@ -3,7 +3,6 @@ package circuit
 import (
 	"context"
 	"errors"
-	"fmt"
 	"math"
 	"math/rand/v2"
 	"os"
@@ -320,34 +319,37 @@ func hot(s *Solver, step int) {
 	}
 }
 
-// The cost of a tree, as ratios to the handlamp's: from no load, and from a
-// neighbouring solution.
+// The cost of a tree, as ratios to the handlamp's in the same run: from no load, and
+// from a neighbouring solution; and of a solve in drop-out to one in regulation.
 func BenchmarkTree(b *testing.B) {
-	lights := map[string]*design.Light{}
-	order := []string{"handlamp", "nested-10", "slow-switches", "rack-8x5", "rack-45x10"}
-	for _, name := range order[1:] {
+	handlamp := network(b, example(b, "shore-search-handlamp.json")).Solver()
+	measure := func(b *testing.B, s *Solver, charge float64, cold bool, unit *float64) {
+		s.At(charge, 60)
+		b.ReportAllocs()
+		for step := 0; b.Loop(); step++ {
+			hot(s, step)
+			if cold {
+				s.Forget()
+			}
+			s.Solve()
+		}
+		each := float64(b.Elapsed().Nanoseconds()) / float64(b.N)
+		if *unit == 0 {
+			*unit = each
+		}
+		b.ReportMetric(each / *unit, "×handlamp")
+	}
+	unit := 0.0
+	b.Run("handlamp", func(b *testing.B) { unit = 0; measure(b, handlamp, 0.7, false, &unit) })
+	b.Run("handlamp/drop-out", func(b *testing.B) { measure(b, handlamp, 0.02, false, &unit) })
+	for _, name := range []string{"nested-10", "slow-switches", "rack-8x5", "rack-45x10"} {
 		light, err := sample.Case(name)
 		if err != nil {
 			b.Fatal(err)
 		}
-		lights[name] = light
-	}
-	lights["handlamp"] = example(b, "shore-search-handlamp.json")
-	for _, name := range order {
-		s := network(b, lights[name]).Solver()
-		for _, start := range []string{"cold", "warm"} {
-			b.Run(fmt.Sprintf("%s/%s", name, start), func(b *testing.B) {
-				s.At(0.7, 60)
-				b.ReportAllocs()
-				for step := 0; b.Loop(); step++ {
-					hot(s, step)
-					if start == "cold" {
-						s.Forget()
-					}
-					s.Solve()
-				}
-			})
-		}
+		s := network(b, light).Solver()
+		b.Run(name+"/cold", func(b *testing.B) { measure(b, s, 0.7, true, &unit) })
+		b.Run(name+"/warm", func(b *testing.B) { measure(b, s, 0.7, false, &unit) })
 	}
 }
 

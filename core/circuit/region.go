@@ -12,7 +12,7 @@ const (
 	mostRounds = 200
 	nearV      = 1e-11
 	tangentV   = 2e-7 // within this the error of a forward curve's tangent is below nearV
-	mostRises  = 40
+	mostRises  = 120
 	tangents   = 12   // rounds in which an array's curve is taken by its tangent
 	risesV     = 1e-9 // by how much a voltage may rise on the way down and still be rounding
 )
@@ -168,7 +168,7 @@ func (s *Solver) enter(b, up int, ohm, v0, limit float64) {
 	for c := b; c < end; c++ {
 		x := &s.buses[c]
 		x.up, x.upOhm, x.upV0, x.upLimit = x.parent, x.ohm, x.v0, unlimited
-		x.pin, x.jump, x.held, x.from = -1, -1, false, 0
+		x.pin, x.jump, x.held, x.from, x.low = -1, -1, false, 0, 0
 		if c == b {
 			x.up, x.upOhm, x.upV0, x.upLimit = up, ohm, v0, limit
 		}
@@ -279,11 +279,14 @@ func (s *Solver) descend(r, base int, o *offer, alone bool) bool {
 				case rises == mostRises || b.u >= b.from:
 					return false
 				default:
-					// What it feeds through a driver is not quite convex, and the last
-					// step went too far: back, but not past where it came from.
-					b.step = min(b.step, b.from-b.u)
+					// What it feeds through a driver is not quite convex, or jumps, and the
+					// last step went too far: back, but not to where it came from.
+					b.low = b.u
+					b.step = min(b.step, (b.from-b.u)/2)
 					rises++
 				}
+			} else if b.low > 0 && b.u+b.step < b.low {
+				b.step = (b.low - b.u) / 2
 			}
 			far = max(far, math.Abs(b.step))
 		}
@@ -805,7 +808,7 @@ func (s *Solver) fall(bad, base int) bool {
 func (s *Solver) drop(at int) bool {
 	b := &s.buses[at]
 	if b.brk > 0 {
-		b.from, b.u = b.u, b.brk
+		b.from, b.u, b.low = b.u, b.brk, 0
 		return true
 	}
 	return s.breakDown(at)

@@ -54,6 +54,7 @@ type Solver struct {
 	sumFeeder, allOnFrom []FeederPoint
 	collapsedEver        []bool
 	restart              bool
+	busy                 int     // the bus that was worked at when the context was looked at last
 	apart                float64 // the farthest an array's curve is from the voltage at its tangent, V
 }
 
@@ -135,7 +136,11 @@ func (s *Solver) spend(b int) {
 	if s.Evals-s.startedAt > budget {
 		panic(halt{&TooMuchError{Part: s.partName(b)}})
 	}
+	s.busy = b
 }
+
+// TooMuch is the error for a question of many solves that together take too much work.
+func (s *Solver) TooMuch() error { return &TooMuchError{Part: s.partName(s.busy)} }
 
 // Look lets a loop outside that asks many solves stop in time.
 func (s *Solver) Look() {

@@ -63,6 +63,7 @@ type Stepper struct {
 	luH        float64 // step the factors were made for; 0: none
 	jacFresh   bool
 	h          float64
+	over       float64 // JumpStep as it has grown
 }
 
 // New returns a stepper for n equations.
@@ -84,6 +85,7 @@ func (s *Stepper) Start(t float64, y []float64, h float64) {
 	s.eval(t, s.Y, s.k1)
 	copy(s.oldK, s.k1)
 	s.jacobian()
+	s.over = 0
 }
 
 // Step advances by one accurate step, not past tEnd.
@@ -119,12 +121,13 @@ func (s *Stepper) Step(tEnd float64) error {
 			ok = confirmed
 		}
 		// A step this small that fails with a Jacobian of its own: f jumps in it.
-		if !ok && fresh && (h <= s.JumpStep || smallest && !confirmed) {
+		if !ok && fresh && (h <= max(s.JumpStep, s.over) || smallest && !confirmed) {
 			return s.crawl(h)
 		}
 		switch {
 		case ok && (rate <= 1 || smallest):
 			s.accept(h)
+			s.over /= 2
 			grow := 0.9 / math.Cbrt(max(rate, 1e-4))
 			// Small changes of step are not worth a new factorisation.
 			if grow < 1 || grow > 1.4 {
@@ -166,11 +169,19 @@ func (s *Stepper) confirm(h float64) bool {
 // confirmed is how far, in tolerances, a stage may be from the derivative.
 const confirmed = 0.05
 
-// crawl takes a small step straight on, with the slope from before: over a jump of
-// f that lies within the step.
+// crawl takes a small step straight on, with the slope from before: over a jump of f
+// that lies within the step. It is linearly implicit, so that stiff components stay
+// bounded where the steps grow: f that jumps at every step, to and fro, is followed on
+// the average.
 func (s *Stepper) crawl(h float64) error {
 	for i := range s.n {
-		s.y[i] = s.Y[i] + h*s.k1[i]
+		s.res[i] = h * s.k1[i]
+	}
+	s.Linear.Factor(h)
+	s.luH = 0
+	s.Linear.Solve(s.res)
+	for i := range s.n {
+		s.y[i] = s.Y[i] + s.res[i]
 	}
 	s.eval(s.T+h, s.y, s.k3)
 	for _, x := range s.k3 {
@@ -181,8 +192,15 @@ func (s *Stepper) crawl(h float64) error {
 	s.accept(h)
 	s.jacobian()
 	s.h = h
+	if h >= s.JumpStep/4 {
+		s.over = overGrows * max(s.over, h)
+		s.h = s.over
+	}
 	return nil
 }
+
+// overGrows is how much longer each further step over a jump may be (chosen).
+const overGrows = 1.3
 
 // Interpolate writes the solution at t, between OldT and T, to dst: the cubic
 // through both ends of the last step with their slopes.

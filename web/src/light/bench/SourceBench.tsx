@@ -87,6 +87,8 @@ function Pack({ bench, feed, index, here, pack, inUse }: { bench: BenchProps; fe
       {part && <Field bench={bench} label="Resistance of a cell" pointer={`${part.pointer}/cell/resistanceOhm`} quantity="resistance" required />}
       <Field bench={bench} label="Springs, strip, wires" pointer={`${here}/pack/contactOhm`} quantity="resistance" fallback="0 Ω" />
       <Field bench={bench} label="Cut-off, each cell" pointer={`${here}/pack/cutoffCellV`} quantity="voltage" fallback={cell?.minV !== undefined ? `${cell.minV} V` : 'usual for the chemistry'} />
+      <Field bench={bench} label="Back on above, rested" pointer={`${here}/pack/releaseCellV`} quantity="voltage" fallback="stays off" />
+      {(pack.cutoffCellV !== undefined || pack.cutoffDelayS !== undefined) && <Field bench={bench} label="Waits before it cuts" pointer={`${here}/pack/cutoffDelayS`} quantity="duration" fallback="not at all" />}
       {part && <Button sx={{ p: 0, minWidth: 0 }} onClick={() => bench.onFigures(part.pointer)}>All figures…</Button>}
       {inUse && moment && <ReadRow label="At the terminals">{`${x(moment.figure(feed.id, 'busV'), 'V')} · ${x(moment.figure(feed.id, 'busA') ?? 0, 'A')}`}</ReadRow>}
       {inUse && moment && <ReadRow label="Charge left">{`${((moment.figure(feed.id, 'charge') ?? 0) * 100).toFixed(0)} %`}</ReadRow>}
