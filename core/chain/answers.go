@@ -87,6 +87,16 @@ func (r *Run) lastOn() int {
 
 func (r *Run) total(i, column int) float64 { return r.Records[i][len(r.Records[i])-column] }
 
+// nameOf is what a node is called.
+func (m *Model) nameOf(id string) string {
+	for k := range m.net.Nodes {
+		if m.net.Nodes[k].ID == id {
+			return m.net.Nodes[k].DisplayName()
+		}
+	}
+	return id
+}
+
 func (m *Model) touchable(body string) bool {
 	for i := range m.net.Variant.Bodies {
 		if b := &m.net.Variant.Bodies[i]; b.ID == body {
@@ -97,6 +107,17 @@ func (m *Model) touchable(body string) bool {
 }
 
 func (r *Run) darkWhy(inputW float64) string {
+	for _, e := range r.Events {
+		if e.T > 0 {
+			break
+		}
+		switch e.Kind {
+		case "cut-off", "empty":
+			return "the pack is below its cut-off as soon as it is switched on"
+		case "lock-out", "hiccup":
+			return r.Model.nameOf(e.Node) + " does not start"
+		}
+	}
 	for _, m := range r.Model.missing {
 		return m.Why
 	}

@@ -210,8 +210,7 @@ func hogA(l *array.Law, totalA, junctionC, binV, unsharedKPerW float64, allHeat 
 
 // commonGain is the loop gain with all strings warmed alike.
 func (s *Solver) commonGain(k int, y []float64) float64 {
-	lump := s.m.junction[k]
-	return s.riseKPerW(lump) * s.heatSlope(k, y)
+	return s.riseKPerW(k) * s.heatSlope(k, y)
 }
 
 // heatSlope is how much more heat the junctions of array k make for each kelvin
@@ -227,32 +226,50 @@ func (s *Solver) heatSlope(k int, y []float64) float64 {
 	return (heat(y[at]+gainStepK) - heat(y[at]-gainStepK)) / (2 * gainStepK)
 }
 
-// riseKPerW is the steady rise of a lump for a watt in it, through all links to
-// the air.
-func (s *Solver) riseKPerW(lump int) float64 {
-	n := len(s.m.lumps)
-	g, w := mat.NewDense(n, n, nil), mat.NewVecDense(n, nil)
-	for i := range s.links {
-		l := &s.links[i]
-		_, perFrom, perTo := s.flow(l, s.y)
-		g.Set(l.from, l.from, g.At(l.from, l.from)+perFrom)
-		if l.to >= 0 {
-			g.Set(l.to, l.to, g.At(l.to, l.to)-perTo)
-			g.Set(l.from, l.to, g.At(l.from, l.to)+perTo)
-			g.Set(l.to, l.from, g.At(l.to, l.from)-perFrom)
+// riseKPerW is the steady rise of an array's junctions for a watt in them: along their
+// own way to their body, and of the body through all links to the air.
+func (s *Solver) riseKPerW(k int) float64 {
+	column := s.tangents().column
+	n := 0
+	at := func(lump int) int { return column[s.m.states+lump] - 1 - s.m.states }
+	for i := range s.m.lumps {
+		n = max(n, at(i)+1)
+	}
+	for _, w := range s.m.ways {
+		if w.node != k {
+			continue
 		}
-	}
-	for i := range n {
-		if g.At(i, i) == 0 {
-			g.Set(i, i, 1)
+		_, up, _ := s.flow(&s.links[w.up], s.y)
+		_, down, _ := s.flow(&s.links[w.down], s.y)
+		g, one := mat.NewDense(n, n, nil), mat.NewVecDense(n, nil)
+		for i := range s.links {
+			l := &s.links[i]
+			from := at(l.from)
+			if from < 0 {
+				continue // part of an array's way
+			}
+			_, perFrom, perTo := s.flow(l, s.y)
+			g.Set(from, from, g.At(from, from)+perFrom)
+			if l.to >= 0 {
+				to := at(l.to)
+				g.Set(to, to, g.At(to, to)-perTo)
+				g.Set(from, to, g.At(from, to)+perTo)
+				g.Set(to, from, g.At(to, from)-perFrom)
+			}
 		}
+		for i := range n {
+			if g.At(i, i) == 0 {
+				g.Set(i, i, 1)
+			}
+		}
+		one.SetVec(at(w.body), 1)
+		var t mat.VecDense
+		if t.SolveVec(g, one) != nil {
+			return math.Inf(1)
+		}
+		return 1/up + 1/down + t.AtVec(at(w.body))
 	}
-	w.SetVec(lump, 1)
-	var t mat.VecDense
-	if t.SolveVec(g, w) != nil {
-		return math.Inf(1)
-	}
-	return t.AtVec(lump)
+	return math.Inf(1)
 }
 
 // differentialGain is the loop gain of one ordinary string at the bus voltage as it

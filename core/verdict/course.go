@@ -2,6 +2,7 @@ package verdict
 
 import (
 	"fmt"
+	"slices"
 
 	"photherm/core/chain"
 	"photherm/core/design"
@@ -37,12 +38,11 @@ func (j *judge) course() {
 }
 
 func (j *judge) has(code string) bool {
-	for i := range j.findings {
-		if j.findings[i].Code == code {
-			return true
-		}
-	}
-	return false
+	return slices.ContainsFunc(j.findings, func(f Finding) bool { return f.Code == code })
+}
+
+func (j *judge) hasAbout(code, node string) bool {
+	return slices.ContainsFunc(j.findings, func(f Finding) bool { return f.Code == code && f.Node == node })
 }
 
 // startsCutOff tells of a pack that is cut off as soon as it is switched on.
@@ -105,8 +105,8 @@ func (j *judge) locksOut(e chain.Event) {
 	if c, ok := j.column[[2]string{p.feed.ID, "charge"}]; ok {
 		left = j.run.At(e.T)[c]
 	}
-	if left < 0.05 && e.T > 0.9*end {
-		return // as good as empty
+	if left < 0.05 && e.T > 0.9*end || j.hasAbout("source-below-input", e.Node) {
+		return // as good as empty, or said from its data
 	}
 	t := e.T
 	j.add(Finding{Code: "locks-out", Severity: Caution, Stage: "driver", Node: e.Node, Pointer: j.voltagePointer(p.feed, 0), Title: "The driver stops before the pack does",

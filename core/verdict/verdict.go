@@ -102,9 +102,9 @@ func Judge(ctx context.Context, run *chain.Run, variant int) ([]Finding, error) 
 	if j.steady, err = j.model.Solver().Steady(ctx); err != nil {
 		return nil, fmt.Errorf("judging the light: %w", err)
 	}
-	j.course()
 	j.sources()
 	j.drivers()
+	j.course()
 	j.rails()
 	j.emitters()
 	if err := j.strings(); err != nil {

@@ -215,7 +215,9 @@ function Loaded({ id }: { id: string }) {
   }
   const pane = query.get('pane') ?? ''
   const offline = handle.state === 'offline' || (live.error && !problem)
-  const nothing = (solution?.figures.total?.inputW ?? 0) <= 0 && solution ? capital(solution.missing[0]?.why ?? 'Nothing flows: look for an open switch or a source below the emitters’ voltage.') : undefined
+  // What keeps a whole light dark is told before what its data lack.
+  const kept = solution?.findings.find((f) => f.code === 'starts-cut-off' || f.code === 'does-not-start')
+  const nothing = (solution?.figures.total?.inputW ?? 0) <= 0 && solution ? capital(kept?.why ?? solution.missing[0]?.why ?? 'Nothing flows: look for an open switch or a source below the emitters’ voltage.') : undefined
   const idle = variant.feeds.every((f) => (moment?.figure(f.id, 'busA') ?? 0) <= 1e-9)
   const ended = moment && idle && !nothing ? 'Cut off: no power flows.' : nothing
 
@@ -301,7 +303,7 @@ function Loaded({ id }: { id: string }) {
         <Box tabIndex={0} role="region" aria-label="Charts" sx={{ display: 'grid', gap: 2, gridTemplateColumns: { xs: 'minmax(0, 1fr)', lg: stage === 'heat' ? 'minmax(0, 1fr) 250px' : 'minmax(0, 1fr)' }, alignContent: 'start' }}>
           <StagePane stage={stage} light={light} variant={variantIndex} at={at} pane={pane} chosen={chosen} moment={moment} onPane={(v) => keep({ pane: v || undefined })} onGo={goCause} onChoose={setChosen} edit={edit} tryOut={(next, label) => setTrial({ light: next, label })} />
           {paneOpen(stage, pane, variant, chosen) ? null : nothing ? (
-            <Box sx={{ color: 'var(--ink-soft)', maxWidth: 460 }}>Nothing flows yet, so there is nothing to draw. Choose the cells, the driver and the emitters under the stages 1, 2 and 3, and say what carries the heat away under 5; what hangs on what is put together in the <Button sx={{ p: 0, minWidth: 0, verticalAlign: 'baseline' }} onClick={goTree}>power tree</Button>.</Box>
+            <Box sx={{ color: 'var(--ink-soft)', maxWidth: 460 }}>{kept ? 'It does not light, so there is nothing to draw: see the first finding.' : <>Nothing flows yet, so there is nothing to draw. Choose the cells, the driver and the emitters under the stages 1, 2 and 3, and say what carries the heat away under 5; what hangs on what is put together in the <Button sx={{ p: 0, minWidth: 0, verticalAlign: 'baseline' }} onClick={goTree}>power tree</Button>.</>}</Box>
           ) : trace ? <RunChart light={light} variant={variant} at={at} trace={trace} t={slowT} stage={stage} touchLimitC={solution?.answers.touchLimitC} /> : <Box sx={{ color: 'var(--ink-soft)' }}>The course in time follows.</Box>}
           {stage === 'heat' && moment && (
             <Box>

@@ -91,6 +91,7 @@ function Pack({ bench, feed, index, here, pack, inUse }: { bench: BenchProps; fe
       {(pack.cutoffCellV !== undefined || pack.cutoffDelayS !== undefined) && <Field bench={bench} label="Waits before it cuts" pointer={`${here}/pack/cutoffDelayS`} quantity="duration" fallback="not at all" />}
       {part && <Button sx={{ p: 0, minWidth: 0 }} onClick={() => bench.onFigures(part.pointer)}>All figures…</Button>}
       {inUse && moment && <ReadRow label="At the terminals">{`${x(moment.figure(feed.id, 'busV'), 'V')} · ${x(moment.figure(feed.id, 'busA') ?? 0, 'A')}`}</ReadRow>}
+      {inUse && moment && <ReadRow label={(moment.figure(feed.id, 'busA') ?? 0) > 0 ? 'Each cell' : 'Each cell, resting'}>{x(moment.figure(feed.id, 'cellV'), 'V')}</ReadRow>}
       {inUse && moment && <ReadRow label="Charge left">{`${((moment.figure(feed.id, 'charge') ?? 0) * 100).toFixed(0)} %`}</ReadRow>}
       {inUse && a?.endS != null && capacity !== undefined && ledA !== undefined && ledA > 0 && <ReadRow label="Rule of thumb, mAh ÷ LED mA">{clock((capacity / ledA) * 3600)}</ReadRow>}
     </>
