@@ -12,7 +12,7 @@ import (
 // An Event is something that happens during a run.
 type Event struct {
 	T    float64 `json:"t" doc:"Seconds after switch-on"`
-	Kind string  `json:"kind" enum:"drop-out,regulates,half-light,tenth-light,below-cutoff,cut-off,empty,released,hangs,comes-up,lock-out,restarts,hiccup,cycling,cycling-ends,dark,faded,settled,overheat,time-limit" doc:"What happens"`
+	Kind string  `json:"kind" enum:"drop-out,regulates,half-light,tenth-light,below-cutoff,cut-off,empty,released,full,hangs,comes-up,lock-out,restarts,hiccup,cycling,cycling-ends,dark,faded,settled,overheat,time-limit" doc:"What happens"`
 	Node string  `json:"node" doc:"Id of the node, feed or body"`
 	Text string  `json:"text" doc:"One sentence"`
 }
@@ -26,6 +26,7 @@ var eventText = map[string]string{
 	"cut-off":      "the cells reach their cut-off voltage",
 	"empty":        "the cells are empty",
 	"released":     "the rested cells are above their release: protection switches on again",
+	"full":         "the cells are full, and take nothing more",
 	"hangs":        "switched on into its load the supply hangs on its folded-back limit",
 	"comes-up":     "the load has let go: the supply comes up to its voltage",
 	"lock-out":     "the driver locks out below its lowest input",
@@ -68,6 +69,7 @@ const (
 	feederLatch
 	headroom // a sign that changes, either way
 	fading
+	filling
 )
 
 // watchAll lists the levels, with their present values.
@@ -87,7 +89,7 @@ func (r *runner) watchAll() {
 	}
 	for i := range r.Feeders {
 		if r.Feeders[i].Law.States() > 0 {
-			r.watches = append(r.watches, watch{kind: feederLatch, at: i})
+			r.watches = append(r.watches, watch{kind: feederLatch, at: i}, watch{kind: filling, at: i})
 		}
 	}
 	r.watches = append(r.watches, watch{kind: fading})
@@ -117,6 +119,8 @@ func (r *runner) level(w *watch) float64 {
 			return 0
 		}
 		return p.InnerV - r.Nodes[w.at].Drv.HeadroomV - p.OutV
+	case filling:
+		return 1 - r.protection(w.at, r.OnFeeder).Charge
 	}
 	// Without a regulator a source may come to rest where its load goes out.
 	if r.rest != nil || r.input30W == 0 {
@@ -148,6 +152,8 @@ func (r *runner) firstEvent(from, to float64) (event int, at float64) {
 				continue
 			}
 		case w.kind == feederLatch && r.waits(w.at):
+			continue
+		case w.kind == filling && w.last <= 0:
 			continue
 		case w.kind == fading && event >= 0:
 			continue // what goes out at a jump has not faded
@@ -230,6 +236,9 @@ func (r *runner) happen(event int, at float64) bool {
 		}
 		w.seen++
 		r.note(kind, r.Nodes[w.at].ID, at)
+		return false
+	case filling:
+		r.note("full", r.ownerOf(w.at), at)
 		return false
 	case feederLatch:
 		r.jump(len(r.Nodes)+w.at, at)

@@ -152,6 +152,45 @@ func TestTwoCellsInParallelAgainstNgspice(t *testing.T) {
 	closeTo(t, "current of the stronger at first", -(column(t, m, r.At(10), "f", "charge")-column(t, m, r.At(0), "f", "charge"))*3600/10, want["a5"], 5e-3)
 }
 
+// A supply behind a resistance charges a pack beside a load, until the pack is full and
+// takes nothing more: as long as ∫dq/I(q) says, and the ledger keeps its balance.
+func TestChargedUntilFull(t *testing.T) {
+	const volts, ohm, r0, ah, q0 = 4.3, 0.5, 0.1, 0.5, 0.6
+	parts := []design.Part{{ID: "cell", Name: "c", Cell: &design.Cell{CapacityAh: ah, ResistanceOhm: r0, OCV: []design.OCVPoint{{Charge: 0, VoltageV: 3}, {Charge: 1, VoltageV: 4.2}}}}}
+	l := supplyLight(0, 0, parts, design.Node{ID: "l", Load: &design.MeasuredLoad{Points: []design.LoadPoint{{VoltageV: 100, CurrentA: 1}}}})
+	l.Conditions.Charge = ptr(q0)
+	l.Variants[0].Feeds[0].Sources[0] = design.Source{ID: "s", Pack: &design.Pack{PartID: "cell", Series: 1, Parallel: 1, CutoffCellV: ptr(2.5)}}
+	m := compile(t, l)
+	m.net.Feeders = append(m.net.Feeders, circuit.Feeder{SourceID: "t", Feed: 0, Law: &source.Supply{VoltageV: volts, SeriesOhm: ohm, LimitA: math.Inf(1)}, At: m.net.States})
+	m.net.Feeds[0].FeederHi = 2
+	m.cellBody = append(m.cellBody, -1)
+	r := run(t, m)
+	full := -1.0
+	for _, e := range r.Events {
+		if e.Kind == "full" {
+			full = e.T
+		}
+	}
+	// Into the cell: (V/R + U/r)·R∥r∥100 Ω − U over r.
+	want, steps := 0.0, 20000
+	for k := range steps {
+		u := 3 + 1.2*(q0+(1-q0)*(float64(k)+0.5)/float64(steps))
+		bus := (volts/ohm + u/r0) / (1/ohm + 1/r0 + 1.0/100)
+		want += (1 - q0) / float64(steps) * 3600 * ah * r0 / (bus - u)
+	}
+	if math.Abs(full/want-1) > 2e-3 {
+		t.Errorf("full after %g s, want %g s (%v)", full, want, kindsOf(r))
+	}
+	last := r.Records[len(r.Records)-1]
+	if q := column(t, m, last, "f", "charge"); q < 0.999 || q > 1.001 || r.End.Kind != "time-limit" && r.End.Kind != "settled" {
+		t.Errorf("it ends by %+v with a charge of %g", r.End, q)
+	}
+	closeTo(t, "the load on the supply alone", column(t, m, last, "f", "busV"), volts/ohm/(1/ohm+1.0/100), 1e-4)
+	if !r.Ledger.Closes() {
+		t.Errorf("%+v", r.Ledger)
+	}
+}
+
 // A driver that locks out under its load, and starts again when the rested source lets
 // it, over and over: from there on the average is followed. Against a simulation in
 // steps of a tenth of a millisecond.

@@ -75,33 +75,14 @@ func (s *Solver) parallel(r int, o *offer) bool {
 		if round == mostRounds {
 			return false
 		}
-		sum, gv := 0.0, 0.0
-		g = 0
-		for i := range kinds {
-			k := &kinds[i]
-			s.spend(r)
-			volts, ohm := s.Nodes[k.node].Arr.StringOhm(k.group, k.a, s.JunctionC[k.node])
-			k.v, k.slope = volts+k.v0+k.a*k.ohm, k.n/(ohm+k.ohm)
-			sum += k.n * k.a
-			g += k.slope
-			gv += k.slope * k.v
-		}
+		var sum, gv float64
+		sum, g, gv = s.tangentsOf(r, kinds)
 		v = (limit - sum + gv) / g
 		if round == 0 && len(kinds) == 1 {
 			v = kinds[0].v
 			break
 		}
-		off := 0.0
-		for i := range kinds {
-			k := &kinds[i]
-			off = max(off, math.Abs(v-k.v))
-			by := k.slope * (v - k.v) / k.n
-			if math.Abs(by) > 0.3*k.a {
-				k.a *= math.Exp(max(-2, min(2, by/k.a)))
-			} else {
-				k.a += by
-			}
-		}
+		off := stepTo(v, kinds)
 		if v > 2*corner && corner > 0 && round > 8 || math.IsNaN(v) {
 			return false
 		}
@@ -124,6 +105,40 @@ func (s *Solver) parallel(r int, o *offer) bool {
 		}
 	}
 	return true
+}
+
+// tangentsOf takes the curves of kinds of strings by their tangents: their currents,
+// slopes, and slopes times voltages, added up.
+func (s *Solver) tangentsOf(r int, kinds []kind) (sum, g, gv float64) {
+	for i := range kinds {
+		k := &kinds[i]
+		s.spend(r)
+		volts, ohm := s.Nodes[k.node].Arr.StringOhm(k.group, k.a, s.JunctionC[k.node])
+		k.v, k.slope = volts+k.v0+k.a*k.ohm, k.n/(ohm+k.ohm)
+		sum += k.n * k.a
+		g += k.slope
+		gv += k.slope * k.v
+	}
+	return sum, g, gv
+}
+
+// stepTo moves currents along their tangents to a voltage, far ones by a factor. It
+// answers how far the farthest was.
+func stepTo(v float64, kinds []kind) (off float64) {
+	for i := range kinds {
+		k := &kinds[i]
+		off = max(off, math.Abs(v-k.v))
+		k.a = along(k.a, k.slope*(v-k.v)/k.n)
+	}
+	return off
+}
+
+// along is a current moved by a step, or by a factor if that would be far.
+func along(a, by float64) float64 {
+	if math.Abs(by) > 0.3*a {
+		return a * math.Exp(max(-2, min(2, by/a)))
+	}
+	return a + by
 }
 
 // region solves all buses of a region together by Newton's steps, eliminating from the
@@ -325,12 +340,7 @@ func (s *Solver) move(b *bus) {
 		switch {
 		case f.kind == arrayLeaf && f.i > 0:
 			n := float64(s.Nodes[f.node].Arr.Groups[0].Strings)
-			by := (f.a+f.g*b.step)/n - f.i
-			if math.Abs(by) > 0.3*f.i {
-				f.i *= math.Exp(max(-2, min(2, by/f.i)))
-			} else {
-				f.i += by
-			}
+			f.i = along(f.i, (f.a+f.g*b.step)/n-f.i)
 			f.a = n * f.i
 		case f.kind == arrayLeaf && math.Abs(f.g*b.step) > 0.3*f.a:
 			f.a = 0 // too far for a slope; a new look begins anew

@@ -334,35 +334,7 @@ func (q *Question) judge(ctx context.Context, index int, d *design.Driver, law d
 			if !ok {
 				continue
 			}
-			set := law.LimitA()
-			switch {
-			case p.Mode == driver.Uncontrolled:
-				note(stepUpConducts, p.InV, p.OutV)
-			case p.BreaksDown || p.InV <= 0:
-				note(locksOut, 0, 0)
-			case p.Outside:
-				note(outsideWindow, p.OutV, 0)
-			case law.Regulates() && p.OutA < 0.98*set && c.charge == 1:
-				note(noHeadroom, p.OutA, set)
-			case law.Regulates() && p.OutA < 0.9*set:
-				note(headroomEnds, p.OutA, set)
-			}
-			if law.Family == driver.Voltage && d.MinVoltageV != nil && p.OutV < *d.MinVoltageV*(1-1e-6) {
-				note(belowRange, p.OutV, *d.MinVoltageV)
-			}
-			if p.StringA > q.maxA*(1+1e-9) {
-				note(overMaximum, p.StringA, q.maxA)
-			} else if p.StringA > q.ratedA*(1+1e-9) {
-				note(overRated, p.StringA, q.ratedA)
-			}
-			if d.RatedW != nil && p.LossW > *d.RatedW {
-				note(overHeated, p.LossW, *d.RatedW)
-			}
-			if w := p.OutV * p.OutA; d.MaxOutputW != nil && w > *d.MaxOutputW {
-				note(overWatts, w, *d.MaxOutputW)
-			} else if d.MaxOutputW != nil && w*leastMargin > *d.MaxOutputW {
-				note(littleSpare, w, *d.MaxOutputW)
-			}
+			q.crossed(d, &law, &p, c.charge == 1, note)
 			if first {
 				worst.OutA, worst.LossW, worst.FluxLm, worst.OutW, first = p.OutA, p.LossW, p.FluxLm, p.OutV*p.OutA, false
 				if target > 0 {
@@ -388,6 +360,39 @@ func (q *Question) judge(ctx context.Context, index int, d *design.Driver, law d
 		worst.Fit = No
 	}
 	return worst, nil
+}
+
+// crossed notes every limit that a driver crosses at one operating point.
+func (q *Question) crossed(d *design.Driver, law *driver.Driver, p *circuit.Probe, full bool, note func(why reason, value, limit float64)) {
+	set := law.LimitA()
+	switch {
+	case p.Mode == driver.Uncontrolled:
+		note(stepUpConducts, p.InV, p.OutV)
+	case p.BreaksDown || p.InV <= 0:
+		note(locksOut, 0, 0)
+	case p.Outside:
+		note(outsideWindow, p.OutV, 0)
+	case law.Regulates() && p.OutA < 0.98*set && full:
+		note(noHeadroom, p.OutA, set)
+	case law.Regulates() && p.OutA < 0.9*set:
+		note(headroomEnds, p.OutA, set)
+	}
+	if law.Family == driver.Voltage && d.MinVoltageV != nil && p.OutV < *d.MinVoltageV*(1-1e-6) {
+		note(belowRange, p.OutV, *d.MinVoltageV)
+	}
+	if p.StringA > q.maxA*(1+1e-9) {
+		note(overMaximum, p.StringA, q.maxA)
+	} else if p.StringA > q.ratedA*(1+1e-9) {
+		note(overRated, p.StringA, q.ratedA)
+	}
+	if d.RatedW != nil && p.LossW > *d.RatedW {
+		note(overHeated, p.LossW, *d.RatedW)
+	}
+	if w := p.OutV * p.OutA; d.MaxOutputW != nil && w > *d.MaxOutputW {
+		note(overWatts, w, *d.MaxOutputW)
+	} else if d.MaxOutputW != nil && w*leastMargin > *d.MaxOutputW {
+		note(littleSpare, w, *d.MaxOutputW)
+	}
 }
 
 // drainedCharge is the charge taken for a drained pack.

@@ -82,9 +82,10 @@ func slowV(y []float64) float64 {
 	return 0
 }
 
-// Terminal is the open-circuit voltage behind cells and contacts.
+// Terminal is the open-circuit voltage behind cells and contacts. A full pack takes
+// nothing more.
 func (p *Pack) Terminal(y []float64, cellC float64) Terminal {
-	return Terminal{OpenV: p.OpenV(y[0], slowV(y)), SeriesOhm: p.CellsOhm(y[0], cellC) + p.ContactOhm, LimitA: math.Inf(1), TwoWay: true}
+	return Terminal{OpenV: p.OpenV(y[0], slowV(y)), SeriesOhm: p.CellsOhm(y[0], cellC) + p.ContactOhm, LimitA: math.Inf(1), TwoWay: y[0] < 1}
 }
 
 // Rates of charge and slow voltage.

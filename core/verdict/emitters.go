@@ -65,24 +65,29 @@ func (j *judge) emitters() {
 			j.add(Finding{Code: "assumed-curve", Severity: Note, Stage: "emitters", Node: id, Pointer: j.partPointer(a.PartID) + "/emitter/forward", Title: "Forward curve is a guess",
 				Why: "Fewer than three points of forward voltage are known; three readings make a usable curve."})
 		}
-		if t, ok := j.highest(id, "junctionC"); ok && e.MaxJunctionC != nil {
-			switch limit := *e.MaxJunctionC; {
-			case t > limit:
-				j.add(Finding{Code: "junction-limit", Severity: Stop, Stage: "heat", Node: id, Pointer: p.pointer + "/array/joint", Title: "Junction too hot",
-					Why: fmt.Sprintf("The junction reaches %s and may reach %s.", units.Degrees(t), units.Degrees(limit)), Value: &t, Limit: &limit, Unit: "°C", Fix: j.lessCurrent(p.driver, id, "junctionC", limit-10)})
-			case t > limit-15:
-				j.add(Finding{Code: "junction-close", Severity: Caution, Stage: "heat", Node: id, Pointer: p.pointer + "/array/joint", Title: "Junction close to its limit",
-					Why: fmt.Sprintf("The junction reaches %s; its limit of %s leaves little for a warm day or a poor joint.", units.Degrees(t), units.Degrees(limit)), Value: &t, Limit: &limit, Unit: "°C"})
-			}
-		}
-		if t, ok := j.highest(id, "caseC"); ok && a.Joint != nil && a.Joint.MaxC != nil && t > *a.Joint.MaxC {
-			j.add(Finding{Code: "joint-limit", Severity: Stop, Stage: "heat", Node: id, Pointer: p.pointer + "/array/joint/maxC", Title: "Joint material too hot",
-				Why: fmt.Sprintf("Under the emitters it is %s; the joint's material bears %s and lets go.", units.Degrees(t), units.Degrees(*a.Joint.MaxC)), Value: &t, Limit: a.Joint.MaxC, Unit: "°C", Fix: j.lessCurrent(p.driver, id, "caseC", *a.Joint.MaxC)})
-		}
+		j.junction(id, p, e)
 		if flux, _ := j.highest(id, "fluxLm"); flux > 300 && a.BeamDeg != nil && *a.BeamDeg < 40 {
 			j.add(Finding{Code: "eyes", Severity: Note, Stage: "light", Node: id, Pointer: p.pointer + "/array/beamDeg", Title: "Do not look into the beam",
 				Why: "Light this bright in a narrow beam harms eyes at close range; IEC 62471 is the standard to classify it by."})
 		}
+	}
+}
+
+// junction judges how hot the emitters get, and the joint under them.
+func (j *judge) junction(id string, p place, e *design.Emitter) {
+	if t, ok := j.highest(id, "junctionC"); ok && e.MaxJunctionC != nil {
+		switch limit := *e.MaxJunctionC; {
+		case t > limit:
+			j.add(Finding{Code: "junction-limit", Severity: Stop, Stage: "heat", Node: id, Pointer: p.pointer + "/array/joint", Title: "Junction too hot",
+				Why: fmt.Sprintf("The junction reaches %s and may reach %s.", units.Degrees(t), units.Degrees(limit)), Value: &t, Limit: &limit, Unit: "°C", Fix: j.lessCurrent(p.driver, id, "junctionC", limit-10)})
+		case t > limit-15:
+			j.add(Finding{Code: "junction-close", Severity: Caution, Stage: "heat", Node: id, Pointer: p.pointer + "/array/joint", Title: "Junction close to its limit",
+				Why: fmt.Sprintf("The junction reaches %s; its limit of %s leaves little for a warm day or a poor joint.", units.Degrees(t), units.Degrees(limit)), Value: &t, Limit: &limit, Unit: "°C"})
+		}
+	}
+	if t, ok := j.highest(id, "caseC"); ok && p.node.Array.Joint != nil && p.node.Array.Joint.MaxC != nil && t > *p.node.Array.Joint.MaxC {
+		j.add(Finding{Code: "joint-limit", Severity: Stop, Stage: "heat", Node: id, Pointer: p.pointer + "/array/joint/maxC", Title: "Joint material too hot",
+			Why: fmt.Sprintf("Under the emitters it is %s; the joint's material bears %s and lets go.", units.Degrees(t), units.Degrees(*p.node.Array.Joint.MaxC)), Value: &t, Limit: p.node.Array.Joint.MaxC, Unit: "°C", Fix: j.lessCurrent(p.driver, id, "caseC", *p.node.Array.Joint.MaxC)})
 	}
 }
 

@@ -1290,7 +1290,7 @@ export interface components {
              * @description What happens
              * @enum {string}
              */
-            kind: "drop-out" | "regulates" | "half-light" | "tenth-light" | "below-cutoff" | "cut-off" | "empty" | "released" | "lock-out" | "restarts" | "hiccup" | "cycling" | "cycling-ends" | "dark" | "faded" | "settled" | "overheat" | "time-limit";
+            kind: "drop-out" | "regulates" | "half-light" | "tenth-light" | "below-cutoff" | "cut-off" | "empty" | "released" | "full" | "hangs" | "comes-up" | "lock-out" | "restarts" | "hiccup" | "cycling" | "cycling-ends" | "dark" | "faded" | "settled" | "overheat" | "time-limit";
             /** @description Id of the node, feed or body */
             node: string;
             /**
