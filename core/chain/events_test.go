@@ -266,6 +266,19 @@ func TestDirectionDecides(t *testing.T) {
 	}
 }
 
+// What a pack loses is its own, and what it gives is with that.
+func TestLossInThePack(t *testing.T) {
+	parts := []design.Part{{ID: "cell", Name: "c", Cell: &design.Cell{Chemistry: "li-ion-4.2", CapacityAh: 2, ResistanceOhm: 0.06}}}
+	l := supplyLight(0, 0, parts, design.Node{ID: "l", Load: &design.MeasuredLoad{Points: []design.LoadPoint{{VoltageV: 8, CurrentA: 2}}}})
+	l.Variants[0].Feeds[0].Sources[0] = design.Source{ID: "s", Pack: &design.Pack{PartID: "cell", Series: 2, Parallel: 1, ContactOhm: 0.03}}
+	figure := at(t, l)
+	a := figure("f", "busA")
+	closeTo(t, "loss", figure("f", "lossW"), a*a*(2*0.06+0.03), 1e-9)
+	closeTo(t, "given", figure("f", "sourceW"), figure("f", "openV")*a, 1e-9)
+	closeTo(t, "into the light", figure("", "inputW"), figure("f", "sourceW"), 1e-12)
+	closeTo(t, "cell", figure("f", "cellV"), figure("f", "openV")/2-a*0.06, 1e-9)
+}
+
 // A driver that is locked out draws what it needs for itself.
 func TestLockedOutDrawsItsOwn(t *testing.T) {
 	parts := []design.Part{ledPart(), {ID: "lin", Name: "l", Driver: &design.Driver{Family: "linear", InputMinV: ptr(9.0), QuiescentA: ptr(0.003)}}}

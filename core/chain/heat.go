@@ -1,10 +1,6 @@
 package chain
 
-import (
-	"math"
-
-	"photherm/core/circuit"
-)
+import "photherm/core/circuit"
 
 // derivative is the right-hand side of the time solve: it solves the power tree
 // at y and writes dy/dt.
@@ -103,14 +99,6 @@ func (s *Solver) sourcesJ(y []float64) (stored, held float64) {
 		stored, held = stored+a, held+b
 	}
 	return stored, held
-}
-
-func (s *Solver) hottest(y []float64) float64 {
-	hot := math.Inf(-1)
-	for i := s.m.states; i < len(y); i++ {
-		hot = max(hot, y[i])
-	}
-	return hot
 }
 
 // melts is the first lump above what it bears; −1 if there is none.

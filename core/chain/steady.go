@@ -53,7 +53,7 @@ func (s *Solver) settle(ctx context.Context, y []float64) (reason string, err er
 				return s.overheats(hot), nil
 			}
 			if !s.newton(y) || !s.possible(y) {
-				return fmt.Sprintf("no steady state was found: the temperatures still move after a long time, %.0f °C at the hottest", s.hottest(y)), nil
+				return "no steady state was found: the temperatures still move after a long time", nil
 			}
 		}
 		if hot := s.melts(y); hot >= 0 {

@@ -100,6 +100,7 @@ func (s *Solver) build() {
 		f := &s.Feeds[i]
 		s.feedBus[i] = s.root(-1, -1, f.KidLo, f.KidHi)
 	}
+	s.pair()
 }
 
 func (s *Solver) addBus(parent int, ohm, v0 float64, owner int) int {

@@ -216,6 +216,84 @@ func (b *battery) Terminal(y []float64, c float64) source.Terminal {
 	return t
 }
 
+// A dropper's string beside a plain one and a strip, all on a weak supply: each stands on
+// the LED's own law at its current, and the currents add up to what the supply gives.
+func TestStringsOfOneRegion(t *testing.T) {
+	parts := []design.Part{sample.LEDPart(), {ID: "z", Name: "z", Driver: &design.Driver{Family: "dropper", DropV: new(1.1), ResistanceOhm: new(0.2)}},
+		{ID: "s", Name: "s", Strip: &design.Strip{VoltageV: 7, PerMetreA: new(0.5), CutM: 0.1, LoopOhm: new(0.1), KneeV: new(5.0)}}}
+	array := func(id string, parallel int) design.Node {
+		return design.Node{ID: id, Fault: &design.Fault{SeriesOhm: 0.15}, Array: &design.Array{PartID: "led", Series: 2, Parallel: parallel}}
+	}
+	light := sample.OnSupply(9, 1.2, parts, design.Node{ID: "z1", Driver: &design.DriverUse{PartID: "z"}, Loads: []design.Node{array("a", 3)}}, array("b", 1), design.Node{ID: "t", Strip: &design.StripUse{PartID: "s", PiecesM: []float64{0.5}}})
+	s := network(t, light).Solver()
+	s.At(1, 25)
+	for range 2 { // cold, and warm
+		s.Solve()
+		bus, total := s.FeedAt[0].BusV, 0.0
+		for id, c := range map[string]struct{ strings, before, v0 float64 }{"a": {3, 0.2 + 0.15, 1.1}, "b": {1, 0.15, 0}} {
+			p := &s.Point[s.Net.Find(id, Array)]
+			if v := bus - c.v0 - c.before*p.InA; math.Abs(v-2*sample.LEDLaw(p.InA/c.strings)) > 2e-4 || math.Abs(v-p.OutV) > 1e-9 {
+				t.Errorf("%s: %g A leave %g V for a string, the law says %g V", id, p.InA, v, 2*sample.LEDLaw(p.InA/c.strings))
+			}
+			total += p.InA
+		}
+		strip := &s.Point[s.Net.Find("t", Strip)]
+		if total += strip.InA; math.Abs(total-(9-bus)/1.2) > 1e-8 || strip.InA < 0.01 {
+			t.Errorf("%g A are drawn, the supply gives %g A", total, (9-bus)/1.2)
+		}
+		if z := &s.Point[s.Net.Find("z1", Driver)]; math.Abs(z.LossW-z.InA*(1.1+0.2*z.InA)) > 1e-9 {
+			t.Errorf("the dropper loses %g W at %g A", z.LossW, z.InA)
+		}
+	}
+}
+
+// Equal branches are solved once, and are what they would be each for itself; one that
+// is warmer is not taken for equal.
+func TestEqualBranches(t *testing.T) {
+	parts := []design.Part{sample.LEDPart(), {ID: "lin", Name: "l", Driver: &design.Driver{Family: "linear", HeadroomV: new(0.3)}}, {ID: "buck", Name: "b", Driver: &design.Driver{Family: "buck", Efficiency: new(0.9), EfficiencyInV: new(20.0), EfficiencyOut: new(9.0)}}}
+	parts[0].Emitter.VfVPerK = new(-0.002)
+	var branches []design.Node
+	for k := range 12 {
+		id := func(s string) string { return s + string(rune('a'+k)) }
+		branches = append(branches, design.Node{ID: id("d"), Fault: &design.Fault{SeriesOhm: 0.05}, Driver: &design.DriverUse{PartID: "buck", SetCurrentA: new(0.9)}, Loads: []design.Node{
+			{ID: id("s"), Switch: &design.Switch{ContactOhm: 0.02}, Loads: []design.Node{
+				{ID: id("x"), Array: &design.Array{PartID: "led", Series: 3, Parallel: 1}},
+				{ID: id("e"), Driver: &design.DriverUse{PartID: "lin", SetCurrentA: new(0.2)}, Loads: []design.Node{{ID: id("y"), Array: &design.Array{PartID: "led", Series: 2, Parallel: 2}}}}}}}})
+	}
+	n := network(t, sample.OnSupply(20, 0.1, parts, branches...))
+	equal, each := n.Solver(), n.Solver()
+	for k := range each.like {
+		each.like[k] = -1
+	}
+	for _, warm := range []float64{60, 61} {
+		for _, s := range []*Solver{equal, each} {
+			s.At(1, 60)
+			s.JunctionC[n.Find("xf", Array)] = warm
+			s.Forget()
+			s.Solve()
+		}
+		for k := range n.Nodes {
+			if a, b := equal.Point[k], each.Point[k]; math.Abs(a.InV-b.InV) > 1e-9 || math.Abs(a.InA-b.InA) > 1e-9 || a.Mode != b.Mode {
+				t.Errorf("%s at %g °C: %+v, each for itself %+v", n.Nodes[k].ID, warm, a, b)
+			}
+		}
+		a, b := equal.Point[n.Find("xa", Array)].InV, equal.Point[n.Find("xf", Array)].InV
+		if (a == b) != (warm == 60) {
+			t.Errorf("at %g °C: %g and %g V", warm, a, b)
+		}
+	}
+	count := func(s *Solver) int {
+		s.At(1, 60)
+		s.Forget()
+		before := s.Evals
+		s.Solve()
+		return s.Evals - before
+	}
+	if a, b := count(equal), count(each); a > b/2 {
+		t.Errorf("twelve equal branches take %d evaluations, each for itself %d", a, b)
+	}
+}
+
 // A load that begins to draw at a voltage holds a weak bus just there: between off and
 // on it draws what is left over.
 func TestHeldAtItsStart(t *testing.T) {

@@ -472,6 +472,10 @@ func (s *Solver) hold(k int) (v, a float64) {
 	}
 	n := &s.Nodes[k]
 	r := s.out[k]
+	if t := s.like[k]; t >= 0 && s.held[t].stamp == s.stamp && s.held[t].valid && s.buses[s.buses[r].ownerBus].top == s.buses[s.buses[s.out[t]].ownerBus].top && s.asWarm(t, k) {
+		s.takeOver(t, k)
+		return h.v, h.a
+	}
 	o := offer{env: s.control(k)}
 	s.feed(r, &o)
 	h.v, h.a, h.stamp, h.valid = s.buses[r].u, s.buses[r].drawA, s.stamp, true

@@ -45,6 +45,7 @@ type Solver struct {
 	held                 []held
 	out                  []int // bus of what a node feeds; merged or folded
 	leafOf               []int
+	like                 []int // of each driver, one before it beside it that is like it; −1: none
 	feedBus              []int
 	offers               []live
 	breaks               []float64
@@ -84,7 +85,7 @@ func (s *Solver) Reset(n *Network) {
 		s.Point, s.FeedAt, s.FeederAt = make([]NodePoint, nodes), make([]FeedPoint, len(n.Feeds)), make([]FeederPoint, len(n.Feeders))
 		s.JunctionC, s.CellC = make([]float64, nodes), make([]float64, len(n.Feeders))
 		s.Locked, s.Low, s.Collapsed, s.collapsedEver = make([]bool, nodes), make([]bool, nodes), make([]bool, nodes), make([]bool, nodes)
-		s.held, s.out, s.leafOf = make([]held, nodes), make([]int, nodes), make([]int, nodes)
+		s.held, s.out, s.leafOf, s.like = make([]held, nodes), make([]int, nodes), make([]int, nodes), make([]int, nodes)
 		s.feedBus, s.offers = make([]int, len(n.Feeds)), make([]live, len(n.Feeders))
 		s.Y = make([]float64, n.States)
 	}
