@@ -206,6 +206,13 @@ func TestDutyAverages(t *testing.T) {
 	if err != nil || !dimmed.Ledger.Closes() {
 		t.Fatalf("%v, %+v", err, dimmed.Ledger)
 	}
+	// At rest it is where its heat, averaged, leaves it: through the housing alone.
+	rest, err := s.Steady(context.Background())
+	if err != nil || !rest.Converged || !rest.Ledger.Closes() {
+		t.Fatalf("%v, %+v", err, rest)
+	}
+	housing := m.net.Variant.Bodies[0]
+	closeTo(t, "the housing at rest", column(t, m, rest.Record, housing.ID, "bodyC"), 15+*housing.KPerW*column(t, m, rest.Record, "", "airW"), 1e-6)
 	if longer := dimmed.End.T / whole.End.T; longer < 3 || longer > 4 {
 		t.Errorf("at 30 %% duty it lasts %.2f times as long", longer)
 	}

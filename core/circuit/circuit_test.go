@@ -419,7 +419,16 @@ func BenchmarkTree(b *testing.B) {
 	}
 	unit := 0.0
 	b.Run("handlamp", func(b *testing.B) { unit = 0; measure(b, handlamp, 0.7, false, &unit) })
-	b.Run("handlamp/drop-out", func(b *testing.B) { measure(b, handlamp, 0.02, false, &unit) })
+	b.Run("handlamp/drop-out", func(b *testing.B) {
+		starved := network(b, example(b, "shore-search-handlamp.json")).Solver()
+		k := starved.Net.Find("driver", Driver)
+		starved.Nodes[k].Drv.HeadroomV = 8 // more than its pack has above the emitters
+		starved.Prepare()
+		measure(b, starved, 0.7, false, &unit)
+		if starved.Point[k].Mode != driver.DropOut {
+			b.Fatalf("it is in %v", starved.Point[k].Mode)
+		}
+	})
 	for _, name := range []string{"nested-10", "slow-switches", "rack-8x5", "rack-45x10"} {
 		light, err := sample.Case(name)
 		if err != nil {

@@ -39,7 +39,7 @@ func (s *Solver) feed(r int, o *offer) {
 		s.rise(r, o)
 		return
 	}
-	if s.parallel(r, o) {
+	if s.onlyArray(r, o) || s.parallel(r, o) {
 		return
 	}
 	if s.region(r, o) || s.restart {
@@ -47,6 +47,31 @@ func (s *Solver) feed(r int, o *offer) {
 	}
 	s.scan(r, o)
 }
+
+// onlyArray solves a root on which an only array hangs, behind the resistance of a plain
+// offer: a closed form. It gives up where the limit rules.
+func (s *Solver) onlyArray(r int, o *offer) bool {
+	x := &s.buses[r]
+	if x.end != r+1 || x.first < 0 || s.leaves[x.first].next >= 0 || s.leaves[x.first].kind != arrayLeaf || o.feeders != nil || !o.env.Plain() {
+		return false
+	}
+	if o.env.CornerV() > 0 && o.env.SeriesOhm <= regulatedOhm {
+		return false // in control: its limit rules
+	}
+	f := &s.leaves[x.first]
+	s.spend(r)
+	a, g := s.Nodes[f.node].Arr.Draw(o.env.OpenV-f.v0, f.ohm+o.env.SeriesOhm, s.JunctionC[f.node], f.a)
+	if a > o.env.LimitA {
+		return false
+	}
+	f.a, f.i = a, 0
+	f.g = g / (1 - g*o.env.SeriesOhm)
+	x.u, x.drawA, x.drawG, x.brk, x.warm = o.env.OpenV-a*o.env.SeriesOhm, a, f.g, 0, true
+	return true
+}
+
+// regulatedOhm is the output resistance up to which a supply is taken as in control.
+const regulatedOhm = 1e-3
 
 // parallel solves a root on which only arrays hang and whose current limit rules: the
 // unknowns are its voltage and the current of every kind of string, so that each round
