@@ -200,7 +200,8 @@ func (c *compiler) array(k int, n *circuit.Node, a *design.Array) {
 	if e.RthKPerW == nil {
 		c.lacks(n.ID, c.partAt[part.ID]+"/emitter/rThKPerW", "the thermal resistance of %s is not known: its junction is shown as hot as its case", part.Name)
 	}
-	boards, emitters := float64(max(a.Count, 1)), float64(a.Series*a.Parallel*max(a.Count, 1))
+	boards := float64(max(a.Count, 1)) * n.Times
+	emitters := float64(a.Series*a.Parallel) * boards
 	die, board := commonDieJPerK*emitters, commonBoardJPerK*emitters
 	if e.HeatJPerK != nil {
 		die = *e.HeatJPerK * emitters

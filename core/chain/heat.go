@@ -57,13 +57,13 @@ func (s *Solver) heatInto() {
 		add(s.m.cellBody[i], s.sourceHeat[i])
 	}
 	for k := range s.Nodes {
-		p := &s.Point[k]
+		p, times := &s.Point[k], s.Nodes[k].Times
 		if j := s.m.junction[k]; j >= 0 {
-			s.lumpW[j] += p.LossW - p.JointW
-			add(s.m.bodyOf[k], p.OpticW+p.JointW)
+			s.lumpW[j] += times * (p.LossW - p.JointW)
+			add(s.m.bodyOf[k], times*(p.OpticW+p.JointW))
 			continue
 		}
-		add(s.m.bodyOf[k], p.LossW+p.OpticW)
+		add(s.m.bodyOf[k], times*(p.LossW+p.OpticW))
 	}
 }
 

@@ -123,10 +123,11 @@ func (l *linear) At(t float64, y, f []float64) {
 		u, c := s.Point[b.node].InV, s.JunctionC[b.node]
 		i1, p1, q1 := s.ArrayAt(b.node, u+stepV, c)
 		i0, p0, q0 := s.ArrayAt(b.node, u-stepV, c)
-		b.i, b.p, b.q = (i1-i0)/(2*stepV), (p1-p0)/(2*stepV), (q1-q0)/(2*stepV)
+		times := s.Nodes[b.node].Times
+		b.i, b.p, b.q = (i1-i0)/(2*stepV), times*(p1-p0)/(2*stepV), times*(q1-q0)/(2*stepV)
 		i1, p1, q1 = s.ArrayAt(b.node, u, c+stepC)
 		i0, p0, q0 = s.ArrayAt(b.node, u, c-stepC)
-		b.iPerC, b.pPerC, b.qPerC = (i1-i0)/(2*stepC), (p1-p0)/(2*stepC), (q1-q0)/(2*stepC)
+		b.iPerC, b.pPerC, b.qPerC = (i1-i0)/(2*stepC), times*(p1-p0)/(2*stepC), times*(q1-q0)/(2*stepC)
 		_, b.upA, b.upB = s.flow(&s.links[b.up], y)
 		_, b.downA, b.downB = s.flow(&s.links[b.down], y)
 	}
@@ -316,7 +317,7 @@ func (l *linear) heat(col int, into func(row int, w float64)) {
 	}
 	for k := range s.Nodes {
 		if body := s.m.bodyOf[k]; body >= 0 && s.Nodes[k].Kind != circuit.Array {
-			into(l.column[s.m.states+body], l.t.LossW[k*columns+col])
+			into(l.column[s.m.states+body], s.Nodes[k].Times*l.t.LossW[k*columns+col])
 		}
 	}
 	for i := range s.Feeders {

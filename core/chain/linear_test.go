@@ -28,7 +28,11 @@ func TestJacobianAgainstDifferences(t *testing.T) {
 		lights[name] = light
 	}
 	for k := range 40 {
-		lights[fmt.Sprintf("random %d", k)] = sample.Tree(random, sample.Options{Depth: 1 + k%3, Joints: 0.4})
+		light := sample.Tree(random, sample.Options{Depth: 1 + k%3, Joints: 0.4})
+		if k%2 == 1 {
+			sample.Counted(random, light.Variants[0].Feeds[0].Loads, 0.3)
+		}
+		lights[fmt.Sprintf("random %d", k)] = light
 	}
 	tried := 0
 	for _, name := range slices.Sorted(maps.Keys(lights)) {

@@ -216,7 +216,7 @@ func (s *Solver) allToAirW(int) float64 {
 func (s *Solver) total(of func(p *circuit.NodePoint) float64) float64 {
 	sum := 0.0
 	for k := range s.Point {
-		sum += of(&s.Point[k])
+		sum += s.Nodes[k].Times * of(&s.Point[k])
 	}
 	return sum
 }
@@ -235,7 +235,7 @@ func (s *Solver) heatW(looseOnly bool) float64 {
 	}
 	for k := range s.Point {
 		if !looseOnly || s.m.bodyOf[k] < 0 && s.m.junction[k] < 0 {
-			w += s.Point[k].LossW + s.Point[k].OpticW
+			w += s.Nodes[k].Times * (s.Point[k].LossW + s.Point[k].OpticW)
 		}
 	}
 	return w

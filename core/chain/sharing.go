@@ -221,7 +221,7 @@ func (s *Solver) heatSlope(k int, y []float64) float64 {
 	heat := func(t float64) float64 {
 		probe[at] = t
 		s.electrical(probe)
-		return s.Point[k].LossW - s.Point[k].JointW
+		return s.Nodes[k].Times * (s.Point[k].LossW - s.Point[k].JointW)
 	}
 	return (heat(y[at]+gainStepK) - heat(y[at]-gainStepK)) / (2 * gainStepK)
 }

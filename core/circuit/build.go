@@ -11,6 +11,7 @@ import (
 type bus struct {
 	parent   int     // −1: a region's root, fed by a driver or by a feed's sources
 	ohm, v0  float64 // of what joins it to its parent
+	w        float64 // how many of it are taken together: all its currents are of so many
 	end      int
 	first    int // its first leaf; −1: none
 	owner    int // the node it is the output of; −1: a feed's
@@ -61,6 +62,7 @@ const (
 type leaf struct {
 	kind   leafKind
 	node   int     // whose law it is
+	w      float64 // how many of it are taken together in a and g
 	ohm    float64 // before an array
 	v0     float64 // before an array
 	amp    float64 // constantLeaf
@@ -103,17 +105,18 @@ func (s *Solver) build() {
 	s.pair()
 }
 
-func (s *Solver) addBus(parent int, ohm, v0 float64, owner int) int {
-	s.buses = append(s.buses, bus{parent: parent, ohm: ohm, v0: v0, first: -1, owner: owner, ownerBus: -1, monotone: true, pin: -1, jump: -1})
+// addBus adds a bus of which there are w: their resistances lie in parallel.
+func (s *Solver) addBus(parent int, ohm, v0, w float64, owner int) int {
+	s.buses = append(s.buses, bus{parent: parent, ohm: ohm / w, v0: v0, w: w, first: -1, owner: owner, ownerBus: -1, monotone: true, pin: -1, jump: -1})
 	return len(s.buses) - 1
 }
 
 // root lays out a region and, behind it, those of the drivers in it.
 func (s *Solver) root(owner, ownerBus, lo, hi int) int {
-	r := s.addBus(-1, 0, 0, owner)
+	r := s.addBus(-1, 0, 0, 1, owner)
 	s.buses[r].ownerBus = ownerBus
 	mark := len(s.pending)
-	s.hang(r, lo, hi)
+	s.hang(r, lo, hi, 1)
 	s.close(r)
 	s.strings(r)
 	for len(s.pending) > mark {
@@ -157,26 +160,28 @@ func (s *Solver) addLeaf(b int, l leaf) {
 	s.buses[b].arrays = s.buses[b].arrays || l.kind == arrayLeaf
 }
 
-// hang puts nodes on a bus.
-func (s *Solver) hang(b, lo, hi int) {
+// hang puts nodes on a bus, w times.
+func (s *Solver) hang(b, lo, hi int, w float64) {
+	times := w
 	for k := lo; k < hi; k++ {
 		n := &s.Nodes[k]
+		w := n.Count * times
 		switch {
 		case n.Fault == Open:
 			continue
 		case n.Fault == Short:
-			s.addLeaf(b, leaf{kind: ohmLeaf, node: k, ohm: shortOhm + n.SeriesOhm})
+			s.addLeaf(b, leaf{kind: ohmLeaf, node: k, w: w, ohm: shortOhm + n.SeriesOhm})
 			continue
 		}
 		if arr, ohm, v0, ok := s.fold(k); ok {
-			s.addLeaf(b, leaf{kind: arrayLeaf, node: arr, ohm: ohm, v0: v0})
+			s.addLeaf(b, leaf{kind: arrayLeaf, node: arr, w: w, ohm: ohm, v0: v0})
 			for j := k; j != arr; j = s.Nodes[j].KidLo {
 				s.out[j] = folded
 			}
 			continue
 		}
 		if ohm, v0, ok := n.passes(); ok {
-			s.pass(b, k, ohm, v0)
+			s.pass(b, k, ohm, v0, w)
 			continue
 		}
 		kind := arrayLeaf
@@ -200,9 +205,9 @@ func (s *Solver) hang(b, lo, hi int) {
 		}
 		at := b
 		if n.SeriesOhm > 0 {
-			at = s.addBus(b, n.SeriesOhm, 0, k)
+			at = s.addBus(b, n.SeriesOhm, 0, w, k)
 		}
-		s.addLeaf(at, leaf{kind: kind, node: k})
+		s.addLeaf(at, leaf{kind: kind, node: k, w: w})
 		if at != b {
 			s.close(at)
 		}
@@ -212,25 +217,25 @@ func (s *Solver) hang(b, lo, hi int) {
 	}
 }
 
-// pass puts a node on a bus that is a resistance to what hangs below it.
-func (s *Solver) pass(b, k int, ohm, v0 float64) {
+// pass puts w equal nodes on a bus that are resistances to what hangs below them.
+func (s *Solver) pass(b, k int, ohm, v0, w float64) {
 	n := &s.Nodes[k]
 	at := b
 	ohm += n.SeriesOhm
 	if n.Drv.QuiescentA > 0 && n.Kind == Driver {
 		if n.SeriesOhm > 0 {
-			at = s.addBus(b, n.SeriesOhm, 0, k)
+			at = s.addBus(b, n.SeriesOhm, 0, w, k)
 			ohm -= n.SeriesOhm
 		}
-		s.addLeaf(at, leaf{kind: constantLeaf, node: -1, amp: n.Drv.QuiescentA})
+		s.addLeaf(at, leaf{kind: constantLeaf, node: -1, w: w, amp: n.Drv.QuiescentA})
 	}
 	if ohm == 0 && v0 == 0 {
 		s.out[k] = merged
-		s.hang(at, n.KidLo, n.KidHi)
+		s.hang(at, n.KidLo, n.KidHi, w)
 	} else {
-		c := s.addBus(at, ohm, v0, k)
+		c := s.addBus(at, ohm, v0, w, k)
 		s.out[k] = c
-		s.hang(c, n.KidLo, n.KidHi)
+		s.hang(c, n.KidLo, n.KidHi, w)
 		s.close(c)
 	}
 	if at != b {
@@ -259,9 +264,10 @@ func (n *Node) passes() (ohm, v0 float64, ok bool) {
 
 // fold follows a node through resistances to an only array.
 func (s *Solver) fold(k int) (arr int, ohm, v0 float64, ok bool) {
+	top := k
 	for {
 		n := &s.Nodes[k]
-		if n.Fault != OK {
+		if n.Fault != OK || k != top && n.Count != 1 {
 			return 0, 0, 0, false
 		}
 		ohm += n.SeriesOhm
@@ -296,7 +302,7 @@ func (s *Solver) strings(r int) {
 				continue
 			}
 			n := float64(group.Strings)
-			s.kinds = append(s.kinds, kind{node: f.node, group: g, n: n, ohm: n * f.ohm, v0: f.v0})
+			s.kinds = append(s.kinds, kind{node: f.node, group: g, n: n * f.w, ohm: n * f.ohm, v0: f.v0})
 		}
 	}
 	x.kindHi = len(s.kinds)

@@ -44,6 +44,8 @@ type Node struct {
 	Feed, Parent      int // Parent −1: hangs on the feed
 	KidLo, KidHi      int // nodes it feeds are contiguous
 	BodyID            string
+	Count             float64 // equal ones side by side: all figures are those of one
+	Times             float64 // of them in the whole light, those it hangs on counted too
 
 	monotone     bool // draws no less the higher the voltage
 	kidsMonotone bool

@@ -154,7 +154,11 @@ func (c *compiler) children(nodes []design.Node, at string, feed, parent int) (l
 }
 
 func (c *compiler) node(n *design.Node, at string, feed, parent int) error {
-	out := Node{ID: n.ID, Name: n.Name, Pointer: at, Feed: feed, Parent: parent, BodyID: n.BodyID, Scale: 1, Optic: 1}
+	out := Node{ID: n.ID, Name: n.Name, Pointer: at, Feed: feed, Parent: parent, BodyID: n.BodyID, Scale: 1, Optic: 1, Count: float64(max(n.Count, 1))}
+	out.Times = out.Count
+	if parent >= 0 {
+		out.Times *= c.Nodes[parent].Times
+	}
 	if f := n.Fault; f != nil {
 		out.SeriesOhm = f.SeriesOhm
 		out.Fault = map[string]float64{"short": Short, "open": Open}[f.State]

@@ -31,7 +31,7 @@ func (s *Solver) pair() {
 // alike tells whether two nodes are, with all that hangs on them.
 func (s *Solver) alike(i, k int) bool {
 	a, b := &s.Nodes[i], &s.Nodes[k]
-	if a.KidHi-a.KidLo != b.KidHi-b.KidLo || a.Kind != b.Kind || a.Fault != b.Fault || a.SeriesOhm != b.SeriesOhm || a.ContactOhm != b.ContactOhm ||
+	if a.KidHi-a.KidLo != b.KidHi-b.KidLo || a.Kind != b.Kind || a.Count != b.Count || a.Fault != b.Fault || a.SeriesOhm != b.SeriesOhm || a.ContactOhm != b.ContactOhm ||
 		a.Off != b.Off || a.Chosen != b.Chosen || a.Scale != b.Scale || a.CurrentA != b.CurrentA || a.StandbyA != b.StandbyA || a.StartV != b.StartV || a.LoadCP != b.LoadCP || a.Cycle != b.Cycle {
 		return false
 	}

@@ -68,20 +68,20 @@ func (s *Solver) ProbeAt(ctx context.Context, id string, charge, temperatureC fl
 	at := &s.On[k]
 	p = Probe{InV: at.InnerV, OutV: at.OutV, OutA: at.OutA, LossW: at.LossW, Mode: at.Mode, BreaksDown: s.Collapsed[k]}
 	p.Outside = at.InnerV > 0 && !s.Collapsed[k] && !s.Nodes[k].Drv.InsideWindow(at.OutV, at.OutA)
-	s.belowOf(k, &p)
+	s.belowOf(k, 1, &p)
 	return p, true, nil
 }
 
-func (s *Solver) belowOf(k int, p *Probe) {
+func (s *Solver) belowOf(k int, times float64, p *Probe) {
 	for j := s.Nodes[k].KidLo; j < s.Nodes[k].KidHi; j++ {
 		n, at := &s.Nodes[j], &s.On[j]
-		p.FluxLm += at.FluxLm
+		p.FluxLm += times * n.Count * at.FluxLm
 		if n.Kind == Array && n.Chosen && at.InA > 0 {
 			for g := range n.Arr.Groups {
 				p.StringA = max(p.StringA, n.Arr.ShareA(g, at.OutV, at.InA, s.JunctionC[j]))
 			}
 		}
-		s.belowOf(j, p)
+		s.belowOf(j, times*n.Count, p)
 	}
 }
 
@@ -123,10 +123,10 @@ func (s *Solver) VoltageAt(k int, currentA float64) (v float64, ok bool) {
 	}
 	s.stamp++
 	s.tops(r, unboundV)
-	o := offer{env: driver.Envelope{LimitA: currentA, OpenV: unboundV, SeriesOhm: driver.WireOhm}}
+	o := offer{env: driver.Envelope{LimitA: currentA * s.buses[r].w, OpenV: unboundV, SeriesOhm: driver.WireOhm}}
 	s.feed(r, &o)
 	s.restart = false
-	return s.buses[r].u, s.buses[r].drawA > 0.99*currentA
+	return s.buses[r].u, s.buses[r].drawA > 0.99*currentA*s.buses[r].w
 }
 
 // unboundV stands for an output without a highest voltage.
@@ -149,7 +149,7 @@ func (s *Solver) CurveAt(k int, volts []float64, dst []float64) {
 	for i, v := range volts {
 		s.stamp++
 		s.tops(r, v)
-		dst[i] = s.drawAt(r, v)
+		dst[i] = s.drawAt(r, v) / s.buses[r].w
 		s.restart = false
 	}
 }

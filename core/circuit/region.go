@@ -60,12 +60,12 @@ func (s *Solver) onlyArray(r int, o *offer) bool {
 	}
 	f := &s.leaves[x.first]
 	s.spend(r)
-	a, g := s.Nodes[f.node].Arr.Draw(o.env.OpenV-f.v0, f.ohm+o.env.SeriesOhm, s.JunctionC[f.node], f.a)
-	if a > o.env.LimitA {
+	a, g := s.Nodes[f.node].Arr.Draw(o.env.OpenV-f.v0, f.ohm+f.w*o.env.SeriesOhm, s.JunctionC[f.node], f.a/f.w)
+	g = f.w * g / (1 - g*f.w*o.env.SeriesOhm)
+	if a *= f.w; a > o.env.LimitA {
 		return false
 	}
-	f.a, f.i = a, 0
-	f.g = g / (1 - g*o.env.SeriesOhm)
+	f.a, f.g, f.i = a, g, 0
 	x.u, x.drawA, x.drawG, x.brk, x.warm = o.env.OpenV-a*o.env.SeriesOhm, a, f.g, 0, true
 	return true
 }
@@ -256,10 +256,10 @@ func (s *Solver) lower(b, c int, f *leaf, openV, ohm, limit float64) {
 	}
 	s.spend(c)
 	n, t := &s.Nodes[f.node], s.JunctionC[f.node]
-	a, _ := n.Arr.Draw(openV-v0-f.v0, way+f.ohm, t, f.a)
-	if a > limit {
+	a, _ := n.Arr.Draw(openV-v0-f.v0, way*f.w+f.ohm, t, f.a/f.w)
+	if a *= f.w; a > limit {
 		a = limit
-		if v := n.Arr.VoltageV(limit, t) + limit*f.ohm + f.v0 + v0; !math.IsInf(v, 1) {
+		if v := n.Arr.VoltageV(limit/f.w, t) + limit/f.w*f.ohm + f.v0 + v0; !math.IsInf(v, 1) {
 			openV = v + limit*way
 		}
 	}
@@ -364,7 +364,7 @@ func (s *Solver) move(b *bus) {
 		f := &s.leaves[l]
 		switch {
 		case f.kind == arrayLeaf && f.i > 0:
-			n := float64(s.Nodes[f.node].Arr.Groups[0].Strings)
+			n := f.w * float64(s.Nodes[f.node].Arr.Groups[0].Strings)
 			f.i = along(f.i, (f.a+f.g*b.step)/n-f.i)
 			f.a = n * f.i
 		case f.kind == arrayLeaf && math.Abs(f.g*b.step) > 0.3*f.a:
@@ -408,11 +408,12 @@ func (s *Solver) tangent(b int, f *leaf, u float64) bool {
 		return false
 	}
 	s.spend(b)
-	n := float64(group.Strings)
+	strings := float64(group.Strings)
+	n := strings * f.w
 	f.i = f.a / n
 	v, ohm := law.StringOhm(0, f.i, s.JunctionC[f.node])
-	by := u - (v + f.v0 + f.a*f.ohm)
-	f.g = n / (ohm + n*f.ohm)
+	by := u - (v + f.v0 + f.a/f.w*f.ohm)
+	f.g = n / (ohm + strings*f.ohm)
 	f.a += f.g * by
 	s.apart = max(s.apart, math.Abs(by))
 	return true
@@ -461,7 +462,7 @@ func (s *Solver) joins(f *leaf, u float64, sure bool) bool {
 	k := f.node
 	n := &s.Nodes[k]
 	d := &n.Drv
-	if d.Family != driver.Linear || s.Locked[k] || s.Collapsed[k] || u <= 0 || !n.kidsMonotone || d.LimitA() <= 0 {
+	if d.Family != driver.Linear || f.w != 1 || s.Locked[k] || s.Collapsed[k] || u <= 0 || !n.kidsMonotone || d.LimitA() <= 0 {
 		return false
 	}
 	if f.before && sure {
@@ -533,7 +534,7 @@ func (s *Solver) leaf(b int, f *leaf, v float64) {
 	switch f.kind {
 	case arrayLeaf:
 		f.i = 0
-		f.a, f.g = s.Nodes[f.node].Arr.Draw(v-f.v0, f.ohm, s.JunctionC[f.node], f.a)
+		f.a, f.g = s.Nodes[f.node].Arr.Draw(v-f.v0, f.ohm, s.JunctionC[f.node], f.a/f.w)
 	case stripLeaf:
 		f.a, f.g = s.Nodes[f.node].Strip.Draw(v)
 	case loadLeaf:
@@ -547,6 +548,8 @@ func (s *Solver) leaf(b int, f *leaf, v float64) {
 	case constantLeaf:
 		f.a = f.amp
 	}
+	f.a *= f.w
+	f.g *= f.w
 }
 
 // loadAt is the draw of a measured load: straight between its points, ohmic below the

@@ -54,7 +54,9 @@ func (s *Solver) scan(r int, o *offer) {
 			}
 		}
 		if fl >= 0 && lower > 0 || fl > 0 {
-			v, found = root.Bracketed(excess, lower, fl, upper, fu, tol), true
+			v = root.Bracketed(excess, lower, fl, upper, fu, tol)
+			// At nothing the draw of a driver jumps from nothing to without bound: no state.
+			found = v > tol
 			break
 		}
 		upper, fu = lower, fl

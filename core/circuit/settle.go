@@ -8,7 +8,7 @@ func (s *Solver) settleFeed(i int) {
 	v := max(s.buses[s.feedBus[i]].u, 0)
 	*p = FeedPoint{BusV: v}
 	for k := f.KidLo; k < f.KidHi; k++ {
-		p.BusA += s.settle(k, v)
+		p.BusA += s.Nodes[k].Count * s.settle(k, v)
 	}
 	p.BusW = p.BusV * p.BusA
 	total := 0.0
@@ -31,7 +31,7 @@ func (s *Solver) settleFeed(i int) {
 }
 
 // settle fills in the operating point of node k at bus voltage v, and of all below it,
-// and returns what k draws.
+// and returns what one k draws.
 func (s *Solver) settle(k int, v float64) float64 {
 	n, p := &s.Nodes[k], &s.Point[k]
 	*p = NodePoint{InV: v}
@@ -58,7 +58,7 @@ func (s *Solver) settle(k int, v float64) float64 {
 	if n.Kind == Driver {
 		s.settleDriver(k, f, v)
 	} else {
-		p.InA = f.a
+		p.InA = f.a / f.w
 		p.InnerV = v - n.SeriesOhm*p.InA
 		p.LossW = p.InA * p.InnerV
 		switch n.Kind {
@@ -95,7 +95,8 @@ func (s *Solver) settlePass(k int, v float64) {
 	case merged:
 		p.OutV = v
 	case folded:
-		p.OutV = v - (n.SeriesOhm+ohm)*s.leaves[s.leafOf[s.endOf(k)]].a - v0
+		f := &s.leaves[s.leafOf[s.endOf(k)]]
+		p.OutV = v - (n.SeriesOhm+ohm)*f.a/f.w - v0
 	default:
 		p.OutV = s.buses[b].u
 	}
@@ -119,7 +120,7 @@ func (s *Solver) endOf(k int) int {
 
 func (s *Solver) settleDriver(k int, f *leaf, v float64) {
 	n, p := &s.Nodes[k], &s.Point[k]
-	p.InnerV = v - n.SeriesOhm*f.a
+	p.InnerV = v - n.SeriesOhm*f.a/f.w
 	if n.SeriesOhm > 0 {
 		p.InnerV = s.buses[s.buses[s.out[k]].ownerBus].u
 	}
@@ -164,7 +165,7 @@ func (s *Solver) settleDriver(k int, f *leaf, v float64) {
 func (s *Solver) settleAll(lo, hi int, v float64) float64 {
 	total := 0.0
 	for k := lo; k < hi; k++ {
-		total += s.settle(k, v)
+		total += s.Nodes[k].Count * s.settle(k, v)
 	}
 	return total
 }

@@ -85,7 +85,7 @@ func (t *Tangent) Fill() {
 			continue
 		}
 		for j := n.KidLo; j < n.KidHi; j++ {
-			x.sum += t.slopeOf(j)
+			x.sum += s.Nodes[j].Count * t.slopeOf(j)
 		}
 		if ohm, _, passes := n.passes(); passes {
 			ohm += n.SeriesOhm
@@ -172,7 +172,7 @@ func (t *Tangent) Solve(lo, hi int) {
 			for i := lo; i < hi; i++ {
 				sum := 0.0
 				for j := n.KidLo; j < n.KidHi; j++ {
-					sum += t.A[j*c+i]
+					sum += s.Nodes[j].Count * t.A[j*c+i]
 				}
 				t.LossW[k*c+i] = sum // kept for the way back
 				a[i] = share * sum
@@ -197,7 +197,7 @@ func (t *Tangent) feed(i, lo, hi int) {
 		stiff -= slope
 	}
 	for k := f.KidLo; k < f.KidHi; k++ {
-		stiff += t.slopeOf(k)
+		stiff += s.Nodes[k].Count * t.slopeOf(k)
 	}
 	for col := lo; col < hi; col++ {
 		v := 0.0
@@ -205,7 +205,7 @@ func (t *Tangent) feed(i, lo, hi int) {
 			v += t.Give[k*c+col]
 		}
 		for k := f.KidLo; k < f.KidHi; k++ {
-			v -= t.A[k*c+col]
+			v -= s.Nodes[k].Count * t.A[k*c+col]
 		}
 		if stiff != 0 {
 			v /= stiff
@@ -218,7 +218,7 @@ func (t *Tangent) feed(i, lo, hi int) {
 			// What is drawn, rather than little voltage over a small resistance.
 			a := 0.0
 			for k := f.KidLo; k < f.KidHi; k++ {
-				a += t.A[k*c+col] + t.slopeOf(k)*v
+				a += s.Nodes[k].Count * (t.A[k*c+col] + t.slopeOf(k)*v)
 			}
 			t.Feed[f.FeederLo*c+col] = a
 		}

@@ -139,6 +139,7 @@ type Supply struct {
 type Node struct {
 	ID     string        `json:"id" minLength:"1" maxLength:"64" doc:"Local name, unique in the variant"`
 	Name   string        `json:"name,omitempty" maxLength:"120" doc:"Descriptive name"`
+	Count  int           `json:"count,omitempty" minimum:"0" maximum:"1000" doc:"How many equal ones there are side by side, each with all that hangs on it; 0 is taken as 1"`
 	BodyID string        `json:"bodyId,omitempty" maxLength:"64" doc:"The body this node's loss heats; absent: the surroundings"`
 	Fault  *Fault        `json:"fault,omitempty" doc:"A fault put in on purpose"`
 	Switch *Switch       `json:"switch,omitempty"`

@@ -139,3 +139,38 @@ func OnSupply(volts, ohm float64, parts []design.Part, loads ...design.Node) *de
 		}}}},
 	}
 }
+
+// Counted gives some nodes of a random tree a count.
+func Counted(random *rand.Rand, nodes []design.Node, share float64) {
+	for i := range nodes {
+		if random.Float64() < share {
+			nodes[i].Count = 2 + random.IntN(3)
+		}
+		Counted(random, nodes[i].Loads, share)
+	}
+}
+
+// WrittenOut is nodes with every counted one written out as so many. Their ids begin
+// with that of the node and an x.
+func WrittenOut(nodes []design.Node) []design.Node {
+	out := []design.Node{}
+	for _, n := range nodes {
+		for copy := range max(n.Count, 1) {
+			one := n
+			one.Count = 0
+			one.Loads = WrittenOut(n.Loads)
+			if n.Count > 1 {
+				mark(&one, fmt.Sprintf("x%d", copy))
+			}
+			out = append(out, one)
+		}
+	}
+	return out
+}
+
+func mark(n *design.Node, with string) {
+	n.ID += with
+	for i := range n.Loads {
+		mark(&n.Loads[i], with)
+	}
+}
