@@ -232,6 +232,34 @@ func TestPowerTree(t *testing.T) {
 	}
 }
 
+// A branch is counted: what is no number of branches is refused where it was typed and
+// stays there; with a count the whole light grows and each branch's figures are of one.
+func TestCountedBranch(t *testing.T) {
+	id := copyOf(t, "slipway-lantern.json", "Lantern of many sides")
+	p := open(t, "/lights/"+id+"?pane=tree")
+	before := glance(t, id)
+	field := "[aria-label='How many of North switch']"
+	p.write(field, "0")
+	p.sees("a whole number from 1 to 1000")
+	if got := p.value(field); got != "0" || stored(t, id).Variants[0].Feeds[0].Loads[0].Count != 0 {
+		t.Errorf("0 became %q", got)
+	}
+	p.write(field, "3")
+	p.misses("a whole number from 1 to 1000")
+	p.sees("each")
+	p.saved()
+	if n := stored(t, id).Variants[0].Feeds[0].Loads[0].Count; n != 3 {
+		t.Errorf("counted %d", n)
+	}
+	after := glance(t, id)
+	if a, b := before.Answers.InputW, after.Answers.InputW; b < 1.5*a {
+		t.Errorf("%g W with one, %g W with three", a, b)
+	}
+	p.sees("3 × ")
+	p.press("button", "Undo")
+	p.misses("3 × ")
+}
+
 // An emitter's curve pasted from a bench sheet: a line that is no point is named, a
 // curve that falls is refused with the two points, a good one is fitted.
 func TestCurvePasted(t *testing.T) {

@@ -8,9 +8,10 @@ import (
 )
 
 // A Column says what one number of every record is. Owner is the id of a feed,
-// node or body, or empty for the light as a whole.
+// node or body, or empty for the light as a whole. Of a node that is there several
+// times it is the figure of one.
 type Column struct {
-	Owner  string `json:"owner" doc:"Id of the feed, node or body; empty: the whole light"`
+	Owner  string `json:"owner" doc:"Id of the feed, node or body; empty: the whole light. Of a node that is there several times it is the figure of one"`
 	Figure string `json:"figure" doc:"sourceW openV busV busA lossW charge cellV inV inA inW outV outA outW peakV peakA stringA mode fluxLm farV farLight lightW opticW junctionC caseC bodyC heatW airW inputW looseW"`
 	Unit   string `json:"unit" doc:"Unit of the values"`
 }

@@ -207,10 +207,11 @@ func NewQuestion(light *design.Light, variant int, node string) (*Question, erro
 // wanted finds the current to aim at and what the emitters below bear.
 func (q *Question) wanted(n *design.Node, parts map[string]*design.Part) {
 	rated := 0.0
-	var below func(nodes []design.Node)
-	below = func(nodes []design.Node) {
+	var below func(nodes []design.Node, times float64)
+	below = func(nodes []design.Node, times float64) {
 		for i := range nodes {
 			a := nodes[i].Array
+			of := times * float64(max(nodes[i].Count, 1))
 			if a != nil && parts[a.PartID] != nil {
 				e := parts[a.PartID].Emitter
 				size := a.RowsMounted(e)
@@ -219,13 +220,13 @@ func (q *Question) wanted(n *design.Node, parts map[string]*design.Part) {
 				}
 				if e.RatedCurrentA != nil {
 					q.ratedA = min(q.ratedA, *e.RatedCurrentA*size)
-					rated += *e.RatedCurrentA * size * float64(a.Parallel*max(a.Count, 1))
+					rated += *e.RatedCurrentA * size * of * float64(a.Parallel*max(a.Count, 1))
 				}
 			}
-			below(nodes[i].Loads)
+			below(nodes[i].Loads, of)
 		}
 	}
-	below(n.Loads)
+	below(n.Loads, 1)
 	q.wantedA, q.use, q.loads = rated, *n.Driver, n.Loads
 	if p := parts[n.Driver.PartID]; p != nil && p.Driver != nil {
 		q.part = p.Driver

@@ -193,6 +193,7 @@ func rewired(light *design.Light, variant int, id string, series, strings int, s
 	v := &out.Variants[variant]
 	v.Feeds = append([]design.Feed(nil), v.Feeds...)
 	done, was, partID := false, 1, ""
+	times := 1.0 // arrays alike below that driver
 	var walk func(nodes []design.Node) []design.Node
 	walk = func(nodes []design.Node) []design.Node {
 		out := append([]design.Node(nil), nodes...)
@@ -208,8 +209,12 @@ func rewired(light *design.Light, variant int, id string, series, strings int, s
 				n.Array = &a
 			case here && n.Driver != nil && !done:
 				d := *n.Driver
+				setA *= times
 				d.SetCurrentA, d.ProgramOhm, d.TiedChannels = &setA, nil, 0
 				n.Driver, done, partID = &d, true, d.PartID
+			}
+			if here && !done {
+				times *= float64(max(n.Count, 1))
 			}
 		}
 		return out

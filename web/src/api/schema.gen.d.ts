@@ -1660,6 +1660,11 @@ export interface components {
             auxiliary?: components["schemas"]["Auxiliary"];
             /** @description The body this node's loss heats; absent: the surroundings */
             bodyId?: string;
+            /**
+             * Format: int64
+             * @description How many equal ones there are side by side, each with all that hangs on it; 0 is taken as 1
+             */
+            count?: number;
             dimmer?: components["schemas"]["Dimmer"];
             driver?: components["schemas"]["DriverUse"];
             /** @description A fault put in on purpose */
@@ -2074,7 +2079,7 @@ export interface components {
         Series: {
             /** @description sourceW openV busV busA lossW charge cellV inV inA inW outV outA outW peakV peakA stringA mode fluxLm farV farLight lightW opticW junctionC caseC bodyC heatW airW inputW looseW */
             figure: string;
-            /** @description Id of the feed, node or body; empty: the whole light */
+            /** @description Id of the feed, node or body; empty: the whole light. Of a node that is there several times it is the figure of one */
             owner: string;
             /** @description Unit of the values */
             unit: string;

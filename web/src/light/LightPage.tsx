@@ -30,7 +30,7 @@ import { SaveMark } from './SaveMark'
 import { paneOpen, StagePane } from './StagePane'
 import { Scrubber } from './Scrubber'
 import { highest, momentAt, momentOf, series } from './trace'
-import { capital, familyWord, freshId, nameOf, nodeAt, nodesOf, partOf, stages, type Stage } from './tree'
+import { capital, familyWord, freshId, nameOf, nodeAt, nodesOf, partOf, stages, timesOf, type Placed, type Stage } from './tree'
 import { useSolution } from './useSolution'
 
 interface Trial {
@@ -195,6 +195,7 @@ function Loaded({ id }: { id: string }) {
       return v === undefined ? '' : unit === 'A' ? amps(v, n) : `${digits(v, n)} ${unit}`
     }
     const join = (...s: (string | false | undefined)[]) => s.filter(Boolean).join(' · ')
+    const howMany = (list: Placed[]) => list.reduce((n, p) => n + timesOf(p), 0)
     const drivers = nodes.filter((n) => n.node.driver)
     const arrays = nodes.filter((n) => n.node.array)
     const d = drivers[0]?.node
@@ -207,8 +208,8 @@ function Loaded({ id }: { id: string }) {
     const body = variant!.bodies[0]
     return [
       { stage: 'source', key: '1', title: 'Source', line: !feed ? 'none yet' : join(pack && `${pack.series}S${pack.parallel}P${cell ? ` ${digits(cell.capacityAh * (cell.health ?? 1) * pack.parallel, 2)} Ah` : ''}`, f(feed.id, 'busV', 'V'), f(feed.id, 'busA', 'A')) },
-      { stage: 'driver', key: '2', title: 'Driver', line: drivers.length > 1 ? `${drivers.length} drivers` : d ? (driverPart ? join(`${familyWord[driverPart.family]} ${f(d.id, 'outA', 'A')}`, d.driver?.mode ?? moment?.mode(d.id)) : 'not chosen yet') : 'none' },
-      { stage: 'emitters', key: '3', title: 'Emitters', line: arrays.length > 1 ? join(`${arrays.length} arrays`, hot > -Infinity && c(hot)) : a?.array ? join(`${a.array.series} × ${a.array.parallel}${(a.array.count ?? 1) > 1 ? ` × ${a.array.count}` : ''}`, f(a.id, 'inV', 'V'), c(moment?.figure(a.id, 'junctionC'))) : strip?.strip ? join(`${digits(strip.strip.piecesM.reduce((x, m) => x + m, 0), 3)} m of strip`, f(strip.id, 'inV', 'V')) : load ? join('measured load', f(load.id, 'inV', 'V')) : 'none yet' },
+      { stage: 'driver', key: '2', title: 'Driver', line: howMany(drivers) > 1 ? `${howMany(drivers)} drivers` : d ? (driverPart ? join(`${familyWord[driverPart.family]} ${f(d.id, 'outA', 'A')}`, d.driver?.mode ?? moment?.mode(d.id)) : 'not chosen yet') : 'none' },
+      { stage: 'emitters', key: '3', title: 'Emitters', line: howMany(arrays) > 1 ? join(`${howMany(arrays)} arrays`, hot > -Infinity && c(hot)) : a?.array ? join(`${a.array.series} × ${a.array.parallel}${(a.array.count ?? 1) > 1 ? ` × ${a.array.count}` : ''}`, f(a.id, 'inV', 'V'), c(moment?.figure(a.id, 'junctionC'))) : strip?.strip ? join(`${digits(strip.strip.piecesM.reduce((x, m) => x + m, 0), 3)} m of strip`, f(strip.id, 'inV', 'V')) : load ? join('measured load', f(load.id, 'inV', 'V')) : 'none yet' },
       { stage: 'light', key: '4', title: 'Light', line: flux === undefined || flux === 0 ? (solution?.answers.fluxLm == null ? 'not known' : 'dark') : `${digits(flux, 3)} lm out of front` },
       { stage: 'heat', key: '5', title: 'Heat path', line: body ? join(body.name, c(moment?.figure(body.id, 'bodyC'))) : 'mounted on nothing yet' },
     ]

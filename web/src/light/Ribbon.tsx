@@ -3,7 +3,7 @@ import { useLayoutEffect, useMemo, useRef, useState } from 'react'
 import type { Variant } from '../api/client'
 import { flowsOf, labelsOf, type Flows } from './ribbonFlows'
 import type { Moment } from './trace'
-import { chosenOf, nodeName, type Placed, type Stage } from './tree'
+import { chosenOf, nodeName, timesOf, type Placed, type Stage } from './tree'
 
 export interface StageText {
   stage: Stage
@@ -170,9 +170,9 @@ function Drawing({ flows, width, upright, texts, open, moment, fullW, ambient, b
     const eh = px(lane.arrayInW)
     if (lane.arrayInW > 0) put(band(d.b, laneV, e.a, laneV, eh), 'var(--power-flow)', `bus${i}`)
     const branch = lane.driver ?? lane.arrays[0]
-    if (many && !upright && branch) {
+    if ((many || (branch && timesOf(branch) > 1)) && !upright && branch) {
       const room = missing ? 30 : eh
-      if (room > 11) name(d.b + 34, laneV + room / 2 + 4, nodeName(branch.node), missing ? 'var(--ink-soft)' : 'var(--ink)', `name${i}`)
+      if (room > 11) name(d.b + 34, laneV + room / 2 + 4, timesOf(branch) > 1 ? `${timesOf(branch)} × ${nodeName(branch.node)}` : nodeName(branch.node), missing ? 'var(--ink-soft)' : 'var(--ink)', `name${i}`)
     }
     if (lane.arrays.length > 0) {
       block('emitters', 2, laneV, lane.arrayInW > 0 ? eh : 30, 'var(--power-soft)', `emitters${i}`, lane.arrayInW <= 0, lane.arrays)

@@ -1,6 +1,6 @@
 import type { Variant } from '../api/client'
 import type { Moment } from './trace'
-import { litOf, nodesOf, type Placed } from './tree'
+import { litOf, nodesOf, timesOf, type Placed } from './tree'
 
 /** Everything between one driver, or a bus without one, and the light. */
 export interface Lane {
@@ -64,7 +64,8 @@ export function flowsOf(variant: Variant, at: string, m: Moment): Flows {
   const inTrunk = (p: Placed) => !litOf([p]).length && ![...p.above, p].some((a) => a.node.driver && !feedsDrivers.has(a.node.id))
   let wireLossW = 0
   for (const p of nodes) {
-    const loss = w(p.node.id, 'lossW')
+    const times = timesOf(p)
+    const loss = times * w(p.node.id, 'lossW')
     const before = trunk(p)
     if (before && inTrunk(p)) before.lossW += loss
     else if (p.node.driver) lane(p).driverLossW += loss
@@ -72,8 +73,8 @@ export function flowsOf(variant: Variant, at: string, m: Moment): Flows {
       const l = lane(p)
       l.arrays.push(p)
       l.arrayLossW += loss
-      l.opticW += w(p.node.id, 'opticW')
-      l.lightW += w(p.node.id, 'lightW')
+      l.opticW += times * w(p.node.id, 'opticW')
+      l.lightW += times * w(p.node.id, 'lightW')
     } else if (p.above.some((a) => a.node.driver)) lane(p).driverLossW += loss
     else wireLossW += loss
   }

@@ -38,6 +38,9 @@ export const litOf = (nodes: Placed[]) => nodes.filter((p) => p.node.array ?? p.
 /** The node of the tree that a place of the document belongs to. */
 export const nodeAt = (variant: Variant, at: string, pointer: string): Placed | undefined => nodesOf(variant, at).findLast((p) => `${pointer}/`.startsWith(`${p.pointer}/`))
 
+/** How many of a node there are in the whole light: its figures are of one. */
+export const timesOf = (p: Placed) => [...p.above, p].reduce((n, q) => n * Math.max(q.node.count ?? 1, 1), 1)
+
 export const nodeName = (n: LightNode) => n.name ?? n.id
 
 /** What a node, source, feed or body is called. */

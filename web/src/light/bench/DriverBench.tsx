@@ -6,7 +6,7 @@ import { ReadRow } from '../FigureField'
 import { chosenOf, nodeName, nodesOf, partOf, type Placed } from '../tree'
 import { BenchTitle, Choice, Field, Tick, type BenchProps } from './fields'
 import { Modes } from './Modes'
-import { Chooser, PartLine, ToTree, x } from './rows'
+import { AlikeRow, Chooser, PartLine, ToTree, x } from './rows'
 
 type Driver = NonNullable<Part['driver']>
 
@@ -56,6 +56,7 @@ export function DriverBench(bench: BenchProps) {
       {p && (
         <Box key={p.node.id}>
           <PartLine bench={bench} kind="driver" id={p.node.driver!.partId} usedAt={`${p.pointer}/driver/partId`} empty="No driver chosen yet" />
+          <AlikeRow p={p} />
           <Settings bench={bench} p={p} d={partOf(light, p.node.driver!.partId)?.part.driver} from={partOf(light, p.node.driver!.partId)?.pointer} />
           <Readings bench={bench} p={p} d={partOf(light, p.node.driver!.partId)?.part.driver} />
         </Box>
@@ -117,7 +118,7 @@ function Readings({ bench, p, d }: { bench: BenchProps; p: Placed; d?: Driver })
   const inW = figure('inW') ?? 0
   const outW = figure('outW') ?? 0
   const pulsed = (figure('peakA') ?? 0) > (figure('outA') ?? 0) * 1.001
-  const boards = (p.node.loads ?? []).reduce((n, k) => n + (k.array ? (k.array.count ?? 1) : 0), 0)
+  const boards = (p.node.loads ?? []).reduce((n, k) => n + (k.array ? (k.array.count ?? 1) * Math.max(k.count ?? 1, 1) : 0), 0)
   return (
     <>
       <ReadRow label="In">{`${x(figure('inV'), 'V')} · ${x(figure('inA'), 'A')}`}</ReadRow>

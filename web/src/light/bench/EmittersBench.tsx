@@ -9,7 +9,7 @@ import { show, text, UnitError } from '../../units/quantity'
 import { FigureField, ReadRow } from '../FigureField'
 import { chosenOf, freshId, litOf, nodeName, nodesOf, partOf, type Placed } from '../tree'
 import { BenchTitle, Choice, Field, Tick, type BenchProps } from './fields'
-import { Chooser, PartLine, ToTree, x } from './rows'
+import { AlikeRow, Chooser, PartLine, ToTree, x } from './rows'
 
 export function EmittersBench(bench: BenchProps) {
   const { variant, at } = bench
@@ -22,6 +22,7 @@ export function EmittersBench(bench: BenchProps) {
       <Chooser bench={bench} label="Which emitters" list={lit} />
       {p && (
         <Box key={p.node.id}>
+          <AlikeRow p={p} />
           {p.node.array && <ArrayRows bench={bench} p={p} />}
           {p.node.strip && <StripRows bench={bench} p={p} />}
           {p.node.load && <LoadRows bench={bench} p={p} />}

@@ -1,7 +1,7 @@
 import Box from '@mui/material/Box'
 import { clock } from '../../units/quantity'
 import { ReadRow } from '../FigureField'
-import { nodesOf } from '../tree'
+import { nodesOf, timesOf } from '../tree'
 import { BenchTitle, Field, type BenchProps } from './fields'
 import { several, x } from './rows'
 
@@ -19,7 +19,7 @@ export function LightBench(bench: BenchProps) {
           {several(arrays, p.node)}
           <Field bench={bench} label="Optic lets through" pointer={`${p.pointer}/array/opticEfficiency`} quantity="fraction" fallback="all of it" />
           <Field bench={bench} label="Beam, full at half" pointer={`${p.pointer}/array/beamDeg`} quantity="angle" fallback="no optic" />
-          {moment && <ReadRow label="Out of the front">{x(moment.figure(p.node.id, 'fluxLm'), 'lm')}</ReadRow>}
+          {moment && <ReadRow label={timesOf(p) > 1 ? `Out of the front, each of ${timesOf(p)}` : 'Out of the front'}>{x(moment.figure(p.node.id, 'fluxLm'), 'lm')}</ReadRow>}
         </Box>
       ))}
       <ReadRow label="All together">{x(flux, 'lm')}</ReadRow>

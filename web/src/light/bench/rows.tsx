@@ -3,7 +3,8 @@ import Button from '@mui/material/Button'
 import type { LightNode } from '../../api/client'
 import type { PartKind } from '../../parts/figures'
 import { amps, digits } from '../../units/quantity'
-import { chosenOf, nodeName, partOf, type Placed } from '../tree'
+import { ReadRow } from '../FigureField'
+import { chosenOf, nodeName, partOf, timesOf, type Placed } from '../tree'
 import type { BenchProps } from './fields'
 
 /** A computed figure with its unit; a dash where there is none. */
@@ -48,6 +49,12 @@ export function ToTree({ bench, children }: { bench: BenchProps; children: strin
       <Button sx={{ p: 0, minWidth: 0, verticalAlign: 'baseline' }} onClick={bench.onTree}>To the power tree</Button>
     </Box>
   )
+}
+
+/** Says of a node that there are several alike. */
+export function AlikeRow({ p }: { p: Placed }) {
+  const times = timesOf(p)
+  return times > 1 ? <ReadRow label="Alike in this light">{`${times}; figures are of one`}</ReadRow> : null
 }
 
 /** The name of a node, where there are several of its kind. */

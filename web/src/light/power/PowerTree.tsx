@@ -7,7 +7,7 @@ import type { Light, Schemas, Variant } from '../../api/client'
 import { get, set } from '../../document/pointer'
 import { amps, digits } from '../../units/quantity'
 import type { Moment } from '../trace'
-import { freshId, idsOf, nodesOf, partOf, stageOf, type Placed, type Stage } from '../tree'
+import { freshId, idsOf, nodesOf, partOf, stageOf, timesOf, type Placed, type Stage } from '../tree'
 import { copyBranch, freshNode, hangOn, kindOf, moveTo, nodeKinds, placeOf, placesFor, putBefore, shift, sourceKinds, takeOut } from './edits'
 
 type Feed = Schemas['Feed']
@@ -101,8 +101,9 @@ function NodeRow({ light, variant, at, moment, edit, onGo, onChoose, p, onName, 
           {boards > 1 ? ` · ${boards} boards` : ''}
         </Box>
       </Box>
+      <Times key={p.node.count ?? 1} what={what} value={p.node.count ?? 1} onChange={(n) => edit(set(light, `${p.pointer}/count`, n > 1 ? n : undefined), `${n} × ${what}`)} />
       {p.node.switch && <Small label={`${what} is ${open ? 'off' : 'on'}`} onClick={() => edit(set(light, `${p.pointer}/switch/open`, open ? undefined : true), 'Switch')}>{open ? 'off' : 'on'}</Small>}
-      <Flow moment={moment} id={p.node.id} figures={['inV', 'inA', 'inW']} />
+      <Flow moment={moment} id={p.node.id} figures={['inV', 'inA', 'inW']} each={timesOf(p) > 1} />
       <Pick label={`Put something before ${what}`} word="+ before" options={before} onPick={insert} />
       {kind.feeds ? <Pick label={`Hang something below ${what}`} word="+ below" options={below} onPick={onHang} /> : <Box sx={{ width: 51, display: { xs: 'none', sm: 'block' } }} />}
       <Pick label={`Move ${what}`} word="move" options={moves} onPick={move} />
@@ -122,12 +123,12 @@ function Row({ depth, children }: { depth: number; children: React.ReactNode }) 
 }
 
 /** What flows into a node now. */
-function Flow({ moment, id, figures }: { moment: Moment | undefined; id: string; figures: [volts: string, amps: string, watts: string] }) {
+function Flow({ moment, id, figures, each }: { moment: Moment | undefined; id: string; figures: [volts: string, amps: string, watts: string]; each?: boolean }) {
   const [v, a, w] = figures.map((f) => moment?.figure(id, f))
   if (v === undefined) return null
   return (
     <Box className="figure" sx={{ flex: '0 0 auto', color: (w ?? 0) > 0 ? 'var(--power-ink)' : 'var(--ink-soft)', fontSize: 12, whiteSpace: 'nowrap' }}>
-      {(w ?? 0) > 0 ? `${digits(v, 3)} V · ${amps(a ?? 0)}` : 'no power'}
+      {(w ?? 0) > 0 ? `${digits(v, 3)} V · ${amps(a ?? 0)}${each ? ' each' : ''}` : 'no power'}
     </Box>
   )
 }
@@ -137,6 +138,24 @@ function Name({ value, fallback, strong, onChange }: { value: string; fallback: 
     <Box component="input" key={value} aria-label={`Name of ${value || fallback}`} defaultValue={value} placeholder={fallback} maxLength={120} onBlur={(e) => e.target.value.trim() !== value && onChange(e.target.value.trim())}
       onKeyDown={(e) => e.key === 'Enter' && (e.target as HTMLElement).blur()}
       sx={{ flex: 1, width: '100%', minWidth: 0, border: 0, background: 'none', color: 'inherit', font: 'inherit', fontWeight: strong ? 700 : 400, p: 0, textOverflow: 'ellipsis', '&::placeholder': { color: 'var(--ink)', opacity: 1 } }} />
+  )
+}
+
+const mostAlike = 1000
+
+/** How many of a node there are side by side, each with all that hangs on it. */
+function Times({ what, value, onChange }: { what: string; value: number; onChange: (n: number) => void }) {
+  const [text, setText] = useState(String(value))
+  const n = Number(text)
+  const wrong = Number.isInteger(n) && n >= 1 && n <= mostAlike ? undefined : `How many of ${what}: a whole number from 1 to ${mostAlike}`
+  return (
+    <Box component="label" title={wrong ?? `How many of ${what} there are, each with all that hangs on it`} sx={{ flex: '0 0 auto', color: value > 1 || wrong ? 'var(--ink)' : 'var(--ink-soft)', fontSize: 12.5 }}>
+      ×
+      <Box component="input" inputMode="numeric" aria-label={`How many of ${what}`} aria-invalid={wrong !== undefined} value={text} onChange={(e: React.ChangeEvent<HTMLInputElement>) => setText(e.target.value)} onBlur={() => !wrong && n !== value && onChange(n)}
+        onKeyDown={(e: React.KeyboardEvent) => e.key === 'Enter' && (e.target as HTMLElement).blur()}
+        sx={{ width: '3.2ch', border: 0, borderBottom: wrong ? '2px solid var(--stop)' : '1px solid var(--line)', background: 'none', color: 'inherit', font: 'inherit', p: 0, ml: '1px' }} />
+      {wrong && <Box role="alert" sx={{ color: 'var(--stop)', fontSize: 12, width: 130 }}>{wrong}</Box>}
+    </Box>
   )
 }
 
