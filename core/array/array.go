@@ -106,6 +106,14 @@ func (l *Law) Draw(voltageV, seriesOhm, junctionC, nearA float64) (a, slope floa
 		return 0, 0
 	}
 	if !l.Uniform() {
+		if seriesOhm > 0 {
+			if nearA <= 0 {
+				nearA = l.asLargest(voltageV, seriesOhm, junctionC)
+			}
+			if _, a, slope, ok := l.together(voltageV/seriesOhm, 1/seriesOhm, junctionC, nearA); ok {
+				return a, slope / (1 + slope*seriesOhm)
+			}
+		}
 		a = l.CurrentA(voltageV, seriesOhm, junctionC)
 		_, slope = l.sum(voltageV-a*seriesOhm, junctionC)
 		return a, slope / (1 + slope*seriesOhm)
@@ -184,16 +192,20 @@ func (l *Law) CurrentA(voltageV, seriesOhm, junctionC float64) float64 {
 		total, _ := l.sum(voltageV, junctionC)
 		return total
 	}
-	// Near where it would stand if all strings were like the largest group.
-	near, n := 0, float64(l.Strings())
-	for g := range l.Groups {
-		if !l.Groups[g].Open && l.Groups[g].Strings > l.Groups[near].Strings {
-			near = g
-		}
-	}
-	start := voltageV - n*l.stringA(near, voltageV, n*seriesOhm, junctionC)*seriesOhm
+	start := voltageV - l.asLargest(voltageV, seriesOhm, junctionC)*seriesOhm
 	v := l.meet(0, voltageV, start, junctionC, func(v float64) (float64, float64) { return (voltageV - v) / seriesOhm, 1 / seriesOhm })
 	return (voltageV - v) / seriesOhm
+}
+
+// asLargest is the current if all strings were like the largest group, A.
+func (l *Law) asLargest(voltageV, seriesOhm, junctionC float64) float64 {
+	largest, n := 0, float64(l.Strings())
+	for g := range l.Groups {
+		if !l.Groups[g].Open && l.Groups[g].Strings > l.Groups[largest].Strings {
+			largest = g
+		}
+	}
+	return n * l.stringA(largest, voltageV, n*seriesOhm, junctionC)
 }
 
 // sum is the current of all strings at a voltage and its slope, A/V.
@@ -208,6 +220,77 @@ func (l *Law) sum(v, junctionC float64) (total, slope float64) {
 		slope += n / l.stringOhm(g, i)
 	}
 	return total, slope
+}
+
+// Bounds of together: the tolerance leaves an error that goes with its square.
+const (
+	mostGroups  = 8
+	mostRounds  = 40
+	togetherV   = 2e-8
+	leastShareA = 1e-30
+)
+
+// together finds where the strings take what is offered, offeredA − perV·v: unknown are
+// the voltage and the current of every group, so that each round looks at each forward
+// curve once. It begins from a current of all nearby, and gives up where a group takes
+// next to nothing.
+func (l *Law) together(offeredA, perV, junctionC, nearA float64) (v, a, slope float64, ok bool) {
+	if len(l.Groups) > mostGroups || nearA <= 0 {
+		return 0, 0, 0, false
+	}
+	live := 0
+	for g := range l.Groups {
+		if !l.Groups[g].Open {
+			live += l.Groups[g].Strings
+		}
+	}
+	if live <= 0 {
+		return 0, 0, 0, false
+	}
+	var at, stands, ohm [mostGroups]float64
+	for g := range l.Groups {
+		at[g] = nearA / float64(live)
+	}
+	for range mostRounds {
+		a, slope, v = 0, 0, offeredA
+		for g := range l.Groups {
+			n := float64(l.Groups[g].Strings)
+			if l.Groups[g].Open || n <= 0 {
+				continue
+			}
+			stands[g], ohm[g] = l.StringOhm(g, at[g], junctionC)
+			slope += n / ohm[g]
+			v += n * (stands[g]/ohm[g] - at[g])
+		}
+		v /= perV + slope
+		far := 0.0
+		for g := range l.Groups {
+			n := float64(l.Groups[g].Strings)
+			if l.Groups[g].Open || n <= 0 {
+				continue
+			}
+			by := v - stands[g]
+			far = max(far, math.Abs(by))
+			at[g] = Along(at[g], by/ohm[g])
+			a += n * at[g]
+			if !(at[g] > leastShareA) {
+				return 0, 0, 0, false
+			}
+		}
+		if far <= togetherV*math.Abs(v) {
+			return v, a, slope, true
+		}
+	}
+	return 0, 0, 0, false
+}
+
+// Along is a current > 0 moved by a step along the tangent of its curve, or by a factor
+// if that would be far.
+func Along(a, by float64) float64 {
+	if math.Abs(by) > 0.3*a {
+		return a * math.Exp(max(-2, min(2, by/a)))
+	}
+	return a + by
 }
 
 // meet finds the voltage between low and high at which the strings take what is
@@ -250,6 +333,9 @@ func (l *Law) VoltageV(currentA, junctionC float64) float64 {
 			return math.Inf(1)
 		}
 		return l.StringV(0, currentA/float64(g.Strings), junctionC)
+	}
+	if v, _, _, ok := l.together(currentA, 0, junctionC, currentA); ok {
+		return v
 	}
 	// No string stands higher than it would with all of the current in it.
 	high := math.Inf(1)

@@ -3,6 +3,7 @@ package circuit
 import (
 	"math"
 
+	"photherm/core/array"
 	"photherm/core/driver"
 )
 
@@ -153,17 +154,9 @@ func stepTo(v float64, kinds []kind) (off float64) {
 	for i := range kinds {
 		k := &kinds[i]
 		off = max(off, math.Abs(v-k.v))
-		k.a = along(k.a, k.slope*(v-k.v)/k.n)
+		k.a = array.Along(k.a, k.slope*(v-k.v)/k.n)
 	}
 	return off
-}
-
-// along is a current moved by a step, or by a factor if that would be far.
-func along(a, by float64) float64 {
-	if math.Abs(by) > 0.3*a {
-		return a * math.Exp(max(-2, min(2, by/a)))
-	}
-	return a + by
 }
 
 // region solves all buses of a region together by Newton's steps, eliminating from the
@@ -365,7 +358,7 @@ func (s *Solver) move(b *bus) {
 		switch {
 		case f.kind == arrayLeaf && f.i > 0:
 			n := f.w * float64(s.Nodes[f.node].Arr.Groups[0].Strings)
-			f.i = along(f.i, (f.a+f.g*b.step)/n-f.i)
+			f.i = array.Along(f.i, (f.a+f.g*b.step)/n-f.i)
 			f.a = n * f.i
 		case f.kind == arrayLeaf && math.Abs(f.g*b.step) > 0.3*f.a:
 			f.a = 0 // too far for a slope; a new look begins anew
