@@ -106,13 +106,14 @@ func (l *Law) Draw(voltageV, seriesOhm, junctionC, nearA float64) (a, slope floa
 		return 0, 0
 	}
 	if !l.Uniform() {
-		if seriesOhm > 0 {
-			if nearA <= 0 {
-				nearA = l.asLargest(voltageV, seriesOhm, junctionC)
-			}
-			if _, a, slope, ok := l.together(voltageV/seriesOhm, 1/seriesOhm, junctionC, nearA); ok {
-				return a, slope / (1 + slope*seriesOhm)
-			}
+		if seriesOhm <= 0 {
+			return l.sumNear(voltageV, junctionC, nearA/float64(max(l.Strings(), 1)))
+		}
+		if nearA <= 0 {
+			nearA = l.asLargest(voltageV, seriesOhm, junctionC)
+		}
+		if _, a, slope, ok := l.together(voltageV/seriesOhm, 1/seriesOhm, junctionC, nearA); ok {
+			return a, slope / (1 + slope*seriesOhm)
 		}
 		a = l.CurrentA(voltageV, seriesOhm, junctionC)
 		_, slope = l.sum(voltageV-a*seriesOhm, junctionC)
@@ -209,9 +210,12 @@ func (l *Law) asLargest(voltageV, seriesOhm, junctionC float64) float64 {
 }
 
 // sum is the current of all strings at a voltage and its slope, A/V.
-func (l *Law) sum(v, junctionC float64) (total, slope float64) {
+func (l *Law) sum(v, junctionC float64) (total, slope float64) { return l.sumNear(v, junctionC, 0) }
+
+// sumNear is sum, with what a string takes looked for from a current nearby.
+func (l *Law) sumNear(v, junctionC, nearA float64) (total, slope float64) {
 	for g := range l.Groups {
-		i := l.stringA(g, v, 0, junctionC)
+		i := l.stringNear(g, v, 0, junctionC, nearA)
 		if i <= 0 {
 			continue
 		}
