@@ -35,6 +35,9 @@ const (
 	suppliedS   = 30 * 86400 // longest on a supply
 	maxRunSteps = 20000
 
+	// leastJ is against what a ledger's gap counts at least: chosen, a µJ, some hundredths
+	// of a millikelvin of a single die.
+	leastJ = 1e-6
 	// runBudget is how many evaluations of single laws one run may take: chosen, some
 	// three seconds of work.
 	runBudget = 30_000_000
@@ -141,7 +144,7 @@ func (r *runner) do() (*Run, error) {
 	stored1, held1 := r.sourcesJ(r.y)
 	// Where next to nothing flows for months, what the integrator leaves open of the
 	// temperatures adds up to some 1e-5 of what the packs hold, and so does what it leaves open of charge.
-	r.run.Ledger = newLedger("J", 0.1*math.Abs(stored0),
+	r.run.Ledger = newLedger("J", max(0.1*math.Abs(stored0), leastJ),
 		[]Entry{{"from the charge of the packs", stored0 - stored1}, {"from supplies", r.used[0]}},
 		[]Entry{{"light", r.used[1]}, {"heat to the air", r.used[2]}, {"heat to the surroundings", r.used[3]},
 			{"heat still stored", r.storedJ(r.y) - heat0}, {"held by polarisation", held1 - held0}})

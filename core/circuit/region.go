@@ -304,6 +304,7 @@ func (s *Solver) descend(r, base int, o *offer, alone bool) bool {
 		far, pinned := 0.0, false
 		for i := base; i < len(s.order); i++ {
 			b := &B[s.order[i]]
+			wanted := math.Abs(b.step)
 			if !alone && !b.held && b.step > risesV*scale {
 				switch {
 				case b.jump >= 0 && b.pin < 0:
@@ -320,6 +321,9 @@ func (s *Solver) descend(r, base int, o *offer, alone bool) bool {
 				}
 			} else if b.low > 0 && b.u+b.step < b.low {
 				b.step = (b.low - b.u) / 2
+			}
+			if math.Abs(b.step) <= nearV*scale && wanted > risesV*scale {
+				return false // it creeps to where it may not go
 			}
 			far = max(far, math.Abs(b.step))
 		}
