@@ -7,6 +7,8 @@ import (
 	"strings"
 	"testing"
 
+	"photherm/core/design"
+	"photherm/core/driver"
 	"photherm/core/internal/sample"
 )
 
@@ -43,6 +45,8 @@ func TestCountedIsWrittenOut(t *testing.T) {
 		}
 		a.Solve()
 		b.Solve()
+		gives(t, a)
+		gives(t, b)
 		if slices.Contains(a.Collapsed, true) || slices.Contains(b.Collapsed, true) {
 			continue // of many written out some may go and let the others live
 		}
@@ -64,5 +68,46 @@ func TestCountedIsWrittenOut(t *testing.T) {
 	}
 	if compared < 300 || counted < 2000 {
 		t.Fatalf("%d trees with %d counted nodes compared", compared, counted)
+	}
+}
+
+// gives checks that no driver that could give something stands at nothing and gives
+// nothing: what is more offered than drawn raises the voltage.
+func gives(t *testing.T, s *Solver) {
+	t.Helper()
+	for k := range s.Nodes {
+		n, p := &s.Nodes[k], &s.On[k]
+		if n.Kind != Driver || s.Locked[k] || s.Collapsed[k] || n.Fault != OK || p.InnerV <= 0 || p.OutV > 0 || p.OutA > 0 {
+			continue
+		}
+		e := n.Drv.Envelope(p.InnerV)
+		if a, _, _ := e.Offer(0); a > 1e-6 && e.OpenV > 0 {
+			t.Errorf("%s stands at nothing behind %g V, though it offers %g A and nothing draws", n.ID, p.InnerV, a)
+		}
+	}
+}
+
+// The slope of what is drawn, of an array alone behind a resistance and of several
+// alike, against differences.
+func TestSlopeOfDraw(t *testing.T) {
+	for count := 1; count <= 3; count++ {
+		light := sample.OnSupply(12, 0.1, []design.Part{sample.LEDPart(), {ID: "buck", Name: "buck", Driver: &design.Driver{Family: "buck", SetCurrentA: new(1.0)}}},
+			design.Node{ID: "d", Driver: &design.DriverUse{PartID: "buck"}, Loads: []design.Node{{ID: "a", Count: count, Array: &design.Array{PartID: "led", Series: 2, Parallel: 2, BallastOhm: new(0.3)}}}})
+		s := network(t, light).Solver()
+		s.At(1, 40)
+		s.Solve()
+		r := s.out[s.Net.Find("d", Driver)]
+		at := func(openV float64) (u, a, g float64) {
+			s.stamp++
+			o := offer{env: driver.Envelope{LimitA: math.Inf(1), OpenV: openV, SeriesOhm: 1.5}}
+			s.feed(r, &o)
+			return s.buses[r].u, s.buses[r].drawA, s.buses[r].drawG
+		}
+		_, _, g := at(8)
+		u1, a1, _ := at(8 + 1e-3)
+		u0, a0, _ := at(8 - 1e-3)
+		if want := (a1 - a0) / (u1 - u0); math.Abs(g-want) > 1e-4*want {
+			t.Errorf("%d alike: slope %.7g A/V, by differences %.7g", count, g, want)
+		}
 	}
 }
