@@ -170,7 +170,8 @@ func (m *Model) alike(o *Model) bool {
 
 // Fault puts emitters of an array out of order in the solver as it stands, without
 // making the model again: in so many strings one emitter more is shorted, or open. It
-// is gone when the solver is varied. It fails if there is no such array, or it has not
+// is gone when the solver is varied. Of an array that is there several times it is so in
+// each. It fails if there is no such array, or it has not
 // so many ordinary strings.
 func (s *Solver) Fault(array string, strings int, open bool) error {
 	k := s.Net.Find(array, circuit.Array)

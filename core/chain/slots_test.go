@@ -35,8 +35,8 @@ func everything(t testing.TB) *design.Light {
 		design.Node{ID: "sense", BodyID: "ring", Driver: &design.DriverUse{PartID: "set", ProgramOhm: ptr(4.0)}, Loads: []design.Node{{ID: "more", BodyID: "ring",
 			Array: &design.Array{PartID: light.Parts[2].ID, Series: 3, Parallel: 3, BallastOhm: ptr(0.4), OpticEfficient: ptr(0.85), BoardKPerW: ptr(2.0), BoardJPerK: ptr(4.0),
 				Joint: &design.Joint{ThicknessM: ptr(1e-4), Conductivity: ptr(2.0), AreaM2: ptr(2e-4)}, Unequal: []design.Strings{{Strings: 1, OffsetV: 0.02, HotterK: 5, BallastOhm: ptr(0.6)}}}}}},
-		design.Node{ID: "module", Fault: &design.Fault{SeriesOhm: 0.1}, Load: &design.MeasuredLoad{Points: []design.LoadPoint{{VoltageV: 9, CurrentA: 0.1}, {VoltageV: 20, CurrentA: 0.2}}, FluxLm: ptr(50.0)}},
-		design.Node{ID: "rail", Driver: &design.DriverUse{PartID: "psu"}, Loads: []design.Node{{ID: "tail", Strip: &design.StripUse{PartID: "tape", PiecesM: []float64{0.5}}}}})
+		design.Node{ID: "module", Count: 2, Fault: &design.Fault{SeriesOhm: 0.1}, Load: &design.MeasuredLoad{Points: []design.LoadPoint{{VoltageV: 9, CurrentA: 0.1}, {VoltageV: 20, CurrentA: 0.2}}, FluxLm: ptr(50.0)}},
+		design.Node{ID: "rail", Count: 3, Driver: &design.DriverUse{PartID: "psu"}, Loads: []design.Node{{ID: "tail", Strip: &design.StripUse{PartID: "tape", PiecesM: []float64{0.5}}}}})
 	// As a file has it.
 	copied, err := design.Clone(light)
 	if err != nil {
