@@ -263,6 +263,31 @@ func TestDriveRatios(t *testing.T) {
 	}
 }
 
+// Arrays that are there several times take so many times the current: the matches aim at
+// it, and a driver that is rewired is set for all of them.
+func TestCountedArrays(t *testing.T) {
+	light := handlamp(t)
+	design.FindNode(light.Variants[0].Feeds[0].Loads, "emitters").Count = 3
+	changed, err := rewired(light, 0, "emitters", 3, 2, 1.2)
+	if err != nil {
+		t.Fatal(err)
+	}
+	if d := design.FindNode(changed.Variants[0].Feeds[0].Loads, "driver").Driver; math.Abs(*d.SetCurrentA-3.6) > 1e-12 {
+		t.Errorf("1.2 A for each of three: set to %g A", *d.SetCurrentA)
+	}
+	var q Question
+	n := design.FindNode(light.Variants[0].Feeds[0].Loads, "driver")
+	n.Driver.PartID = ""
+	rated := *light.Parts[2].Emitter.RatedCurrentA
+	if q.wanted(n, map[string]*design.Part{light.Parts[2].ID: &light.Parts[2]}); math.Abs(q.wantedA-3*rated) > 1e-12 {
+		t.Errorf("three strings of %g A: %g A are aimed at", rated, q.wantedA)
+	}
+	n.Count = 5
+	if changed, _ := rewired(light, 0, "emitters", 3, 2, 1.2); math.Abs(*design.FindNode(changed.Variants[0].Feeds[0].Loads, "driver").Driver.SetCurrentA-3.6) > 1e-12 {
+		t.Error("how many drivers there are changes what one is set to")
+	}
+}
+
 // Any battery that fits: a driver that bears the pack as it is does not bear it with
 // cells of a higher charge, nor does one that needs more than iron phosphate holds; the
 // line names the cell, and the light asked about stays as it was.
