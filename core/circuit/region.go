@@ -328,6 +328,10 @@ func (s *Solver) descend(r, base int, o *offer, alone bool) bool {
 			far = max(far, math.Abs(b.step))
 		}
 		if pinned {
+			// Held there, others stand otherwise than when they last rose.
+			for i := base; i < len(s.order); i++ {
+				B[s.order[i]].low = 0
+			}
 			s.unhold(base)
 			continue
 		}
