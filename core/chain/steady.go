@@ -136,10 +136,26 @@ func (s *Solver) newton(y []float64) bool {
 			}
 		}
 		if size < 1e-6 {
-			return true
+			s.derivative(0, y, r)
+			return s.balanced(r)
 		}
 	}
 	return false
+}
+
+// restShare is what of its heat a light at rest may still store: a tenth of what a
+// ledger may leave open (chosen).
+const restShare = 1e-4
+
+// balanced tells whether the light stores next to nothing of the heat that arises: a
+// step of Newton's may be small because a law jumps just there.
+func (s *Solver) balanced(dydt []float64) bool {
+	stored, heat := 0.0, 0.0
+	for i, j := range s.jPerK {
+		stored += j * dydt[s.m.states+i]
+		heat += math.Abs(s.lumpW[i])
+	}
+	return math.Abs(stored) <= restShare*heat+1e-9
 }
 
 // relax follows the light in time, charge held, until it rests or melts.
