@@ -6,8 +6,6 @@ import (
 	"fmt"
 	"math"
 	"math/rand/v2"
-	"os"
-	"path/filepath"
 	"slices"
 	"strings"
 	"testing"
@@ -20,11 +18,7 @@ import (
 
 func load(t testing.TB, name string) *design.Light {
 	t.Helper()
-	data, err := os.ReadFile(filepath.Join("..", "..", "examples", name))
-	if err != nil {
-		t.Fatal(err)
-	}
-	light, err := design.Decode(data)
+	light, err := sample.Example(name)
 	if err != nil {
 		t.Fatal(err)
 	}

@@ -5,8 +5,6 @@ import (
 	"errors"
 	"math"
 	"math/rand/v2"
-	"os"
-	"path/filepath"
 	"testing"
 
 	"photherm/core/design"
@@ -442,11 +440,7 @@ func BenchmarkTree(b *testing.B) {
 
 func example(t testing.TB, name string) *design.Light {
 	t.Helper()
-	data, err := os.ReadFile(filepath.Join("..", "..", "examples", name))
-	if err != nil {
-		t.Fatal(err)
-	}
-	light, err := design.Decode(data)
+	light, err := sample.Example(name)
 	if err != nil {
 		t.Fatal(err)
 	}

@@ -4,24 +4,20 @@ import (
 	"context"
 	"fmt"
 	"math"
-	"os"
 	"slices"
 	"strings"
 	"testing"
 
 	"photherm/core/chain"
 	"photherm/core/design"
+	"photherm/core/internal/sample"
 )
 
 func p[T any](x T) *T { return &x }
 
 func handlamp(t testing.TB) *design.Light {
 	t.Helper()
-	data, err := os.ReadFile("../../examples/shore-search-handlamp.json")
-	if err != nil {
-		t.Fatal(err)
-	}
-	light, err := design.Decode(data)
+	light, err := sample.Example("shore-search-handlamp.json")
 	if err != nil {
 		t.Fatal(err)
 	}

@@ -3,7 +3,6 @@ package verdict
 import (
 	"context"
 	"encoding/json"
-	"os"
 	"slices"
 	"strconv"
 	"strings"
@@ -11,15 +10,12 @@ import (
 
 	"photherm/core/chain"
 	"photherm/core/design"
+	"photherm/core/internal/sample"
 )
 
 func load(t *testing.T, name string) *design.Light {
 	t.Helper()
-	data, err := os.ReadFile("../../examples/" + name)
-	if err != nil {
-		t.Fatal(err)
-	}
-	light, err := design.Decode(data)
+	light, err := sample.Example(name)
 	if err != nil {
 		t.Fatal(err)
 	}

@@ -8,6 +8,7 @@ import (
 	"math/rand/v2"
 
 	"photherm/core/design"
+	"photherm/examples"
 )
 
 //go:embed cases/*.json
@@ -18,6 +19,15 @@ func Case(name string) (*design.Light, error) {
 	data, err := cases.ReadFile("cases/" + name + ".json")
 	if err != nil {
 		return nil, fmt.Errorf("reading a case: %w", err)
+	}
+	return design.Decode(data)
+}
+
+// Example is a light of the demo, by the name of its file.
+func Example(name string) (*design.Light, error) {
+	data, err := examples.Files.ReadFile(name)
+	if err != nil {
+		return nil, fmt.Errorf("reading an example: %w", err)
 	}
 	return design.Decode(data)
 }
