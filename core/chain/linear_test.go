@@ -20,6 +20,9 @@ func TestJacobianAgainstDifferences(t *testing.T) {
 	for _, name := range []string{"shore-search-handlamp", "pier-lantern", "slipway-lantern", "germination-rack", "chart-table-strip"} {
 		lights[name] = load(t, name+".json")
 	}
+	shorted := load(t, "shore-search-handlamp.json")
+	shorted.Variants[0].Feeds[0].Loads[0].Fault = &design.Fault{State: "short", SeriesOhm: 12}
+	lights["shorted"] = shorted
 	for _, name := range []string{"rack-8x5", "slow-switches", "below-cutoff", "nested-input"} {
 		light, err := sample.Case(name)
 		if err != nil {

@@ -81,7 +81,7 @@ func (t *Tangent) Fill() {
 			continue
 		}
 		if n.Fault == Short {
-			x.y = 1 / (shortOhm + n.SeriesOhm)
+			x.y, x.joint = 1/(shortOhm+n.SeriesOhm), 0
 			continue
 		}
 		for j := n.KidLo; j < n.KidHi; j++ {
