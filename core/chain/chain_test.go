@@ -410,10 +410,16 @@ func BenchmarkDemo(b *testing.B) {
 
 // The cost of racks at rest and over a run, beside the handlamp's.
 func BenchmarkRack(b *testing.B) {
-	for _, name := range []string{"rack-8x5", "rack-45x10"} {
-		light, err := sample.Case(name)
+	for _, name := range []string{"rack-8x5", "rack-45x10", "rack-45x10/dimmed"} {
+		file, dimmed := strings.CutSuffix(name, "/dimmed")
+		light, err := sample.Case(file)
 		if err != nil {
 			b.Fatal(err)
+		}
+		for i := range light.Variants[0].Feeds[0].Loads {
+			if dimmed {
+				light.Variants[0].Feeds[0].Loads[i].Driver.Dimming = &design.Level{Duty: ptr(0.3 + 0.2*float64(i%3))}
+			}
 		}
 		s := compile(b, light).Solver()
 		b.Run(name+"/steady", func(b *testing.B) {

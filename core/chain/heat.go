@@ -70,7 +70,7 @@ func (s *Solver) heatInto() {
 // feederHeatW is the heat arising in a source, within the light.
 func (s *Solver) feederHeatW(i int) float64 {
 	f := &s.Feeders[i]
-	if !s.Switched() {
+	if s.Moments() == 1 {
 		return f.Law.HeatW(f.States(s.y), s.CellC[i], s.FeederAt[i].CurrentA)
 	}
 	// Its loss is that of the current's square, averaged; the rest that of none.

@@ -6,7 +6,6 @@ import (
 	"gonum.org/v1/gonum/lapack/lapack64"
 
 	"photherm/core/circuit"
-	"photherm/core/ode"
 )
 
 // linear solves with the Jacobian of the coupled light. Junctions and boards have one
@@ -14,48 +13,64 @@ import (
 // eliminated from its leaves; what is left dense is the states of the sources and the
 // bodies. So a solve costs what the light has nodes, not their cube.
 //
-// Where something is switched by duty several instants share one temperature, and the
-// Jacobian is taken by differences.
+// Where something is switched by duty, several moments share one temperature. The tree is
+// eliminated in each of them as if an array's voltage moved alike in all in which it is
+// on: so it does behind anything that holds a current, and elsewhere the Jacobian is but
+// near, which costs a round more.
 type linear struct {
-	s      *Solver
-	dense  *ode.Dense
-	direct bool // dense is in use
+	s       *Solver
+	moments []moment
+	column  []int // of each state: its column; 0: it is eliminated
+	state   []int // of each column from 1 on
+	arrays  []branch
+	feeds   []feederSlopes
+	one, c  float64
+	lu      blas64.General
+	pivot   []int
+	z       []float64
+}
+
+// moment holds the slopes of one part of a period.
+type moment struct {
+	share  float64
 	t      *circuit.Tangent
-	column []int // of each state: its column; 0: it is eliminated
-	state  []int // of each column from 1 on
-	arrays []branch
-	feeds  []feederSlopes
-	one, c float64
-	lu     blas64.General
-	pivot  []int
-	z      []float64
-	heats  []float64 // of each column, into each global lump
+	arrays []arraySlopes
+	feeds  []giveSlopes
+}
+
+// arraySlopes are those of an array in a moment.
+type arraySlopes struct {
+	i, iPerC float64 // its current with the voltage of its bus and its junctions' temperature
+	p, pPerC float64 // heat in its junctions
+	q, qPerC float64 // heat in its body
+	perV     float64 // of the junctions' temperature, with the voltage in this moment
 }
 
 // branch is an array with its way to its body, linear.
 type branch struct {
 	way
 	column         int     // of its body
-	i, iPerC       float64 // its current with the voltage of its bus and its junctions' temperature
-	p, pPerC       float64 // heat in its junctions
-	q, qPerC       float64 // heat in its body
 	upA, upB       float64 // slopes of the link from junction to board
 	downA, downB   float64
 	pivotB, pivotJ float64 // of both lumps
-	perV, perBody  float64 // of the junctions' temperature
+	perBody        float64 // of the junctions' temperature
 	rest, restOf   float64 // of junctions and board for the right-hand side
 	boardPerJ, bpB float64 // of the board's temperature with junction and body
 }
 
-// feederSlopes are those of a source: each of its states, and its temperature.
-type feederSlopes struct {
-	give     []float64   // current at an unchanged voltage with each state
-	givePerC float64     // and with its temperature
-	rate     [][]float64 // of each state with each
-	ratePerA []float64
+// giveSlopes are those of a source in a moment.
+type giveSlopes struct {
+	give     []float64 // current at an unchanged voltage with each state
+	givePerC float64   // and with its temperature
 	heat     []float64 // with each state
 	heatPerA float64
 	heatPerC float64
+}
+
+// feederSlopes are those of what a source's states do, at its mean current.
+type feederSlopes struct {
+	rate     [][]float64 // of each state with each
+	ratePerA []float64
 	column   int // of its body; 0: none
 }
 
@@ -81,7 +96,7 @@ func (s *Solver) tangents() *linear {
 	}
 	for i := range s.Feeders {
 		k := s.Feeders[i].Law.States()
-		f := feederSlopes{give: make([]float64, k), ratePerA: make([]float64, k), heat: make([]float64, k)}
+		f := feederSlopes{ratePerA: make([]float64, k)}
 		for range k {
 			f.rate = append(f.rate, make([]float64, k))
 		}
@@ -91,11 +106,23 @@ func (s *Solver) tangents() *linear {
 		l.feeds[i] = f
 	}
 	m := len(l.state) - 1
-	l.t = s.Tangent(m + 1)
 	l.lu = blas64.General{Rows: m, Cols: m, Stride: max(m, 1), Data: make([]float64, m*m)}
-	l.pivot, l.z, l.heats = make([]int, m), make([]float64, m), make([]float64, n*(m+1))
+	l.pivot, l.z = make([]int, m), make([]float64, m)
 	s.linear = l
 	return l
+}
+
+// room makes room for the moments of a period.
+func (l *linear) room() {
+	for len(l.moments) < l.s.Moments() {
+		m := moment{t: l.s.Tangent(len(l.state)), arrays: make([]arraySlopes, len(l.arrays)), feeds: make([]giveSlopes, len(l.feeds))}
+		for i := range m.feeds {
+			k := l.s.Feeders[i].Law.States()
+			m.feeds[i].give, m.feeds[i].heat = make([]float64, k), make([]float64, k)
+		}
+		l.moments = append(l.moments, m)
+	}
+	l.moments = l.moments[:l.s.Moments()]
 }
 
 // Steps of the local differences. Laws are asked at both sides, so that what is left
@@ -106,41 +133,52 @@ const (
 )
 
 // At takes the slopes of all laws at the operating point of y.
-func (l *linear) At(t float64, y, f []float64) {
+func (l *linear) At(_ float64, y, _ []float64) {
 	s := l.s
-	if l.direct = s.Switched(); l.direct {
-		if l.dense == nil {
-			l.dense = ode.NewDense(len(y), s.derivative)
-		}
-		l.dense.At(t, y, f)
-		return
-	}
 	if !equal(s.y, y) {
 		s.electrical(y)
 	}
+	l.room()
 	for i := range l.arrays {
 		b := &l.arrays[i]
+		_, b.upA, b.upB = s.flow(&s.links[b.up], y)
+		_, b.downA, b.downB = s.flow(&s.links[b.down], y)
+	}
+	for i := range s.Feeders {
+		l.rates(i, y)
+	}
+	defer s.Average()
+	for i := range l.moments {
+		m := &l.moments[i]
+		m.share = s.Recall(i)
+		l.laws(m, y)
+	}
+}
+
+// laws takes the slopes of arrays and sources in a moment.
+func (l *linear) laws(m *moment, y []float64) {
+	s := l.s
+	for i := range m.arrays {
+		b, x := &l.arrays[i], &m.arrays[i]
 		u, c := s.Point[b.node].InV, s.JunctionC[b.node]
 		i1, p1, q1 := s.ArrayAt(b.node, u+stepV, c)
 		i0, p0, q0 := s.ArrayAt(b.node, u-stepV, c)
 		times := s.Nodes[b.node].Times
-		b.i, b.p, b.q = (i1-i0)/(2*stepV), times*(p1-p0)/(2*stepV), times*(q1-q0)/(2*stepV)
+		x.i, x.p, x.q = (i1-i0)/(2*stepV), times*(p1-p0)/(2*stepV), times*(q1-q0)/(2*stepV)
 		i1, p1, q1 = s.ArrayAt(b.node, u, c+stepC)
 		i0, p0, q0 = s.ArrayAt(b.node, u, c-stepC)
-		b.iPerC, b.pPerC, b.qPerC = (i1-i0)/(2*stepC), times*(p1-p0)/(2*stepC), times*(q1-q0)/(2*stepC)
-		_, b.upA, b.upB = s.flow(&s.links[b.up], y)
-		_, b.downA, b.downB = s.flow(&s.links[b.down], y)
+		x.iPerC, x.pPerC, x.qPerC = (i1-i0)/(2*stepC), times*(p1-p0)/(2*stepC), times*(q1-q0)/(2*stepC)
 	}
 	for k := range s.Nodes {
 		if s.Nodes[k].Kind == circuit.Array && s.m.junction[k] < 0 {
 			u := s.Point[k].InV
 			i1, _, _ := s.ArrayAt(k, u+stepV, s.JunctionC[k])
 			i0, _, _ := s.ArrayAt(k, u-stepV, s.JunctionC[k])
-			l.t.Slope[k] = (i1 - i0) / (2 * stepV)
+			m.t.Slope[k] = (i1 - i0) / (2 * stepV)
 		}
 	}
 	for i := range s.Feeders {
-		l.source(i, y)
+		l.source(i, &m.feeds[i], y)
 	}
 }
 
@@ -153,41 +191,58 @@ func equal(a, b []float64) bool {
 	return true
 }
 
-// source takes the slopes of one source.
-func (l *linear) source(i int, y []float64) {
+// source takes the slopes of what one source gives in a moment.
+func (l *linear) source(i int, x *giveSlopes, y []float64) {
 	s := l.s
-	f, x := &s.Feeders[i], &l.feeds[i]
+	f := &s.Feeders[i]
 	own, a, c := f.States(y), s.FeederAt[i].CurrentA, s.CellC[i]
 	slope := s.Stiffness(i)
 	give := func(at []float64, c float64) float64 {
 		t := f.Law.Terminal(at, c)
 		return -slope * (t.OpenV - a*t.SeriesOhm)
 	}
+	probe := append([]float64(nil), own...)
+	for j := range own {
+		h := stateStep(own[j])
+		probe[j] = own[j] + h
+		x.give[j], x.heat[j] = give(probe, c), f.Law.HeatW(probe, c, a)
+		probe[j] = own[j] - h
+		x.give[j], x.heat[j] = (x.give[j]-give(probe, c))/(2*h), (x.heat[j]-f.Law.HeatW(probe, c, a))/(2*h)
+		probe[j] = own[j]
+	}
+	h := currentStep(a)
+	x.heatPerA = (f.Law.HeatW(own, c, a+h) - f.Law.HeatW(own, c, a-h)) / (2 * h)
+	x.heatPerC = (f.Law.HeatW(own, c+stepC, a) - f.Law.HeatW(own, c-stepC, a)) / (2 * stepC)
+	x.givePerC = (give(own, c+stepC) - give(own, c-stepC)) / (2 * stepC)
+}
+
+// rates takes the slopes of what a source's states do.
+func (l *linear) rates(i int, y []float64) {
+	f, x := &l.s.Feeders[i], &l.feeds[i]
+	own, a := f.States(y), l.s.FeederAt[i].CurrentA
 	n := len(own)
 	probe, one, two := append([]float64(nil), own...), make([]float64, n), make([]float64, n)
 	for j := range own {
-		h := 1e-6 * max(1, abs(own[j]))
+		h := stateStep(own[j])
 		probe[j] = own[j] + h
-		x.give[j], x.heat[j] = give(probe, c), f.Law.HeatW(probe, c, a)
 		f.Law.Rates(probe, a, one)
 		probe[j] = own[j] - h
-		x.give[j], x.heat[j] = (x.give[j]-give(probe, c))/(2*h), (x.heat[j]-f.Law.HeatW(probe, c, a))/(2*h)
 		f.Law.Rates(probe, a, two)
 		probe[j] = own[j]
 		for k := range own {
 			x.rate[k][j] = (one[k] - two[k]) / (2 * h)
 		}
 	}
-	h := 1e-5 * max(1, abs(a))
+	h := currentStep(a)
 	f.Law.Rates(own, a+h, one)
 	f.Law.Rates(own, a-h, two)
 	for k := range own {
 		x.ratePerA[k] = (one[k] - two[k]) / (2 * h)
 	}
-	x.heatPerA = (f.Law.HeatW(own, c, a+h) - f.Law.HeatW(own, c, a-h)) / (2 * h)
-	x.heatPerC = (f.Law.HeatW(own, c+stepC, a) - f.Law.HeatW(own, c-stepC, a)) / (2 * stepC)
-	x.givePerC = (give(own, c+stepC) - give(own, c-stepC)) / (2 * stepC)
 }
+
+func stateStep(y float64) float64   { return 1e-6 * max(1, abs(y)) }
+func currentStep(a float64) float64 { return 1e-5 * max(1, abs(a)) }
 
 func abs(x float64) float64 { return max(x, -x) }
 
@@ -196,36 +251,37 @@ func (l *linear) Factor(c float64) { l.mix(1, c) }
 
 // mix prepares one·1 − c·J; it is not ok if that is singular.
 func (l *linear) mix(one, c float64) (ok bool) {
-	if l.direct {
-		return l.mixDense(one, c)
-	}
-	s, t := l.s, l.t
+	s, columns := l.s, len(l.state)
 	l.one, l.c = one, c
-	columns := len(l.state)
-	clear(t.Draw)
-	clear(t.Give)
 	for i := range l.arrays {
 		b := &l.arrays[i]
 		cj, cb := s.jPerK[b.junction]*one, s.jPerK[b.board]*one
 		b.pivotB = cb + c*(b.downA-b.upB)
 		b.boardPerJ, b.bpB = c*b.upA/b.pivotB, -c*b.downB/b.pivotB
-		b.pivotJ = cj + c*b.upA + c*b.upB*b.boardPerJ - c*b.pPerC
-		b.perV = c * b.p / b.pivotJ
+		b.pivotJ = cj + c*b.upA + c*b.upB*b.boardPerJ
+		for m := range l.moments {
+			b.pivotJ -= c * l.moments[m].share * l.moments[m].arrays[i].pPerC
+		}
 		b.perBody = -c * b.upB * b.bpB / b.pivotJ
-		t.Slope[b.node] = b.i + b.iPerC*b.perV
-		t.Draw[b.node*columns+b.column] = b.iPerC * b.perBody
-	}
-	for i := range s.Feeders {
-		x := &l.feeds[i]
-		for j, give := range x.give {
-			t.Give[i*columns+l.column[s.Feeders[i].At+j]] = give
+		together := 0.0
+		for m := range l.moments {
+			x := &l.moments[m].arrays[i]
+			x.perV = c * l.moments[m].share * x.p / b.pivotJ
+			together += x.perV
 		}
-		if x.column > 0 {
-			t.Give[i*columns+x.column] += x.givePerC
+		for m := range l.moments {
+			x, t := &l.moments[m].arrays[i], l.moments[m].t
+			t.Slope[b.node] = x.i + x.iPerC*together
 		}
 	}
-	t.Fill()
-	t.Solve(1, columns)
+	for i := range l.moments {
+		m := &l.moments[i]
+		s.Recall(i)
+		l.drawn(m)
+		m.t.Fill()
+		m.t.Solve(1, columns)
+	}
+	s.Average()
 	for col := 1; col < columns; col++ {
 		l.rows(col)
 	}
@@ -235,25 +291,33 @@ func (l *linear) mix(one, c float64) (ok bool) {
 	return lapack64.Getrf(l.lu, l.pivot)
 }
 
-func (l *linear) mixDense(one, c float64) bool {
-	s := l.s
-	ok := l.dense.Mix(one, c)
-	if ok || one != 0 || !s.holdSources {
-		return ok
+// drawn sets what changes of bodies and sources do at an unchanged voltage.
+func (l *linear) drawn(m *moment) {
+	s, columns := l.s, len(l.state)
+	clear(m.t.Draw)
+	clear(m.t.Give)
+	for i := range l.arrays {
+		b := &l.arrays[i]
+		m.t.Draw[b.node*columns+b.column] = m.arrays[i].iPerC * b.perBody
 	}
-	// Charges that stand have no slope of their own.
-	return l.dense.MixHeld(one, c, s.heldStates())
-}
-
-// heldStates are the states that stand while a state at rest is looked for.
-func (s *Solver) heldStates() []int {
-	var out []int
 	for i := range s.Feeders {
-		if s.Feeders[i].Law.States() > 0 {
-			out = append(out, s.Feeders[i].At)
+		x := &m.feeds[i]
+		for j, give := range x.give {
+			m.t.Give[i*columns+l.column[s.Feeders[i].At+j]] = give
+		}
+		if column := l.feeds[i].column; column > 0 {
+			m.t.Give[i*columns+column] += x.givePerC
 		}
 	}
-	return out
+}
+
+// flowsBy is how a column changes the mean current of a source.
+func (l *linear) flowsBy(feeder, col int) float64 {
+	a, columns := 0.0, len(l.state)
+	for i := range l.moments {
+		a += l.moments[i].share * l.moments[i].t.Feed[feeder*columns+col]
+	}
+	return a
 }
 
 // rows writes a column of the dense system: what a change of one state does to all rows.
@@ -271,7 +335,8 @@ func (l *linear) rows(col int) {
 	}
 	for i := range s.Feeders {
 		f, x := &s.Feeders[i], &l.feeds[i]
-		for k := range x.give {
+		by := l.flowsBy(i, col)
+		for k := range x.ratePerA {
 			row := l.column[f.At+k]
 			if k == 0 && s.holdSources {
 				if col == row && l.one == 0 {
@@ -279,8 +344,8 @@ func (l *linear) rows(col int) {
 				}
 				continue
 			}
-			rate := x.ratePerA[k] * l.t.Feed[i*columns+col]
-			if j := at - f.At; j >= 0 && j < len(x.give) {
+			rate := x.ratePerA[k] * by
+			if j := at - f.At; j >= 0 && j < len(x.ratePerA) {
 				rate += x.rate[k][j]
 			}
 			put(row, -l.c*rate)
@@ -294,22 +359,15 @@ func (l *linear) rows(col int) {
 func (l *linear) heat(col int, into func(row int, w float64)) {
 	s, columns := l.s, len(l.state)
 	at := l.state[col]
-	own := func(b *branch) (junction, board float64) {
-		junction = b.perV * l.t.V[b.node*columns+col]
-		switch {
-		case col == 0:
-			junction += b.rest
-			return junction, b.restOf + b.boardPerJ*junction
-		case col == b.column:
-			junction += b.perBody
-			return junction, b.boardPerJ*junction + b.bpB
-		}
-		return junction, b.boardPerJ * junction
-	}
 	for i := range l.arrays {
 		b := &l.arrays[i]
-		j, board := own(b)
-		w := b.q*l.t.V[b.node*columns+col] + b.qPerC*j + b.downA*board
+		j, board := l.warms(i, col)
+		w := 0.0
+		for m := range l.moments {
+			x := &l.moments[m].arrays[i]
+			w += l.moments[m].share * (x.q*l.moments[m].t.V[b.node*columns+col] + x.qPerC*j)
+		}
+		w += b.downA * board
 		if col == b.column {
 			w += b.downB
 		}
@@ -317,22 +375,31 @@ func (l *linear) heat(col int, into func(row int, w float64)) {
 	}
 	for k := range s.Nodes {
 		if body := s.m.bodyOf[k]; body >= 0 && s.Nodes[k].Kind != circuit.Array {
-			into(l.column[s.m.states+body], s.Nodes[k].Times*l.t.LossW[k*columns+col])
+			w := 0.0
+			for m := range l.moments {
+				w += l.moments[m].share * l.moments[m].t.LossW[k*columns+col]
+			}
+			into(l.column[s.m.states+body], s.Nodes[k].Times*w)
 		}
 	}
 	for i := range s.Feeders {
-		x := &l.feeds[i]
-		if x.column == 0 {
+		column := l.feeds[i].column
+		if column == 0 {
 			continue
 		}
-		w := x.heatPerA * l.t.Feed[i*columns+col]
-		if j := at - s.Feeders[i].At; at >= 0 && j >= 0 && j < len(x.heat) {
-			w += x.heat[j]
+		w := 0.0
+		for m := range l.moments {
+			x := &l.moments[m].feeds[i]
+			by := x.heatPerA * l.moments[m].t.Feed[i*columns+col]
+			if j := at - s.Feeders[i].At; at >= 0 && j >= 0 && j < len(x.heat) {
+				by += x.heat[j]
+			}
+			if col == column {
+				by += x.heatPerC
+			}
+			w += l.moments[m].share * by
 		}
-		if col == x.column {
-			w += x.heatPerC
-		}
-		into(x.column, w)
+		into(column, w)
 	}
 	if at < s.m.states {
 		return
@@ -362,21 +429,40 @@ func (l *linear) heat(col int, into func(row int, w float64)) {
 	}
 }
 
+// warms is how a column changes the temperatures of junctions and board of an array.
+func (l *linear) warms(i, col int) (junction, board float64) {
+	b, columns := &l.arrays[i], len(l.state)
+	for m := range l.moments {
+		junction += l.moments[m].arrays[i].perV * l.moments[m].t.V[b.node*columns+col]
+	}
+	switch col {
+	case 0:
+		junction += b.rest
+		return junction, b.restOf + b.boardPerJ*junction
+	case b.column:
+		junction += b.perBody
+		return junction, b.boardPerJ*junction + b.bpB
+	}
+	return junction, b.boardPerJ * junction
+}
+
 // Solve solves with what was prepared.
 func (l *linear) Solve(v []float64) {
-	if l.direct {
-		l.dense.Solve(v)
-		return
-	}
-	s, t, columns := l.s, l.t, len(l.state)
+	s, columns := l.s, len(l.state)
 	for i := range l.arrays {
 		b := &l.arrays[i]
 		rj, rb := s.jPerK[b.junction]*v[s.m.states+b.junction], s.jPerK[b.board]*v[s.m.states+b.board]
 		b.restOf = rb / b.pivotB
 		b.rest = (rj - l.c*b.upB*b.restOf) / b.pivotJ
-		t.Draw[b.node*columns] = b.iPerC * b.rest
+		for m := range l.moments {
+			l.moments[m].t.Draw[b.node*columns] = l.moments[m].arrays[i].iPerC * b.rest
+		}
 	}
-	t.Solve(0, 1)
+	for m := range l.moments {
+		s.Recall(m)
+		l.moments[m].t.Solve(0, 1)
+	}
+	s.Average()
 	for col := 1; col < columns; col++ {
 		at := l.state[col]
 		if l.z[col-1] = v[at]; at >= s.m.states {
@@ -385,9 +471,10 @@ func (l *linear) Solve(v []float64) {
 	}
 	for i := range s.Feeders {
 		f, x := &s.Feeders[i], &l.feeds[i]
-		for k := range x.give {
+		by := l.flowsBy(i, 0)
+		for k := range x.ratePerA {
 			if k > 0 || !s.holdSources {
-				l.z[l.column[f.At+k]-1] += l.c * x.ratePerA[k] * t.Feed[i*columns]
+				l.z[l.column[f.At+k]-1] += l.c * x.ratePerA[k] * by
 			}
 		}
 	}
@@ -400,12 +487,16 @@ func (l *linear) Solve(v []float64) {
 	}
 	for i := range l.arrays {
 		b := &l.arrays[i]
-		u := t.V[b.node*columns]
-		for col := 1; col < columns; col++ {
-			u += t.V[b.node*columns+col] * l.z[col-1]
-		}
 		body := l.z[b.column-1]
-		j := b.rest + b.perV*u + b.perBody*body
+		j := b.rest + b.perBody*body
+		for m := range l.moments {
+			t := l.moments[m].t
+			u := t.V[b.node*columns]
+			for col := 1; col < columns; col++ {
+				u += t.V[b.node*columns+col] * l.z[col-1]
+			}
+			j += l.moments[m].arrays[i].perV * u
+		}
 		v[s.m.states+b.junction] = j
 		v[s.m.states+b.board] = b.restOf + b.boardPerJ*j + b.bpB*body
 	}

@@ -54,8 +54,8 @@ const (
 	loadLeaf
 	auxLeaf
 	driverLeaf
-	ohmLeaf      // a short
-	constantLeaf // what a part draws beside what it passes
+	ohmLeaf // a short
+	ownLeaf // what a part draws beside what it passes
 )
 
 // A leaf is what ends a region: a load, or a driver with a region of its own below it.
@@ -65,7 +65,6 @@ type leaf struct {
 	w      float64 // how many of it are taken together in a and g
 	ohm    float64 // before an array
 	v0     float64 // before an array
-	amp    float64 // constantLeaf
 	next   int     // of the same bus; −1: the last
 	a, g   float64 // draw and slope when last looked at
 	i      float64 // an array's: current of a string the slope was taken at; 0: a is no tangent
@@ -152,7 +151,7 @@ func (s *Solver) addLeaf(b int, l leaf) {
 		s.leaves[last].next = at
 	}
 	if l.node >= 0 {
-		if l.kind != constantLeaf {
+		if l.kind != ownLeaf {
 			s.leafOf[l.node] = at
 		}
 		s.buses[b].monotone = s.buses[b].monotone && s.Nodes[l.node].monotone
@@ -227,7 +226,7 @@ func (s *Solver) pass(b, k int, ohm, v0, w float64) {
 			at = s.addBus(b, n.SeriesOhm, 0, w, k)
 			ohm -= n.SeriesOhm
 		}
-		s.addLeaf(at, leaf{kind: constantLeaf, node: -1, w: w, amp: n.Drv.QuiescentA})
+		s.addLeaf(at, leaf{kind: ownLeaf, node: k, w: w})
 	}
 	if ohm == 0 && v0 == 0 {
 		s.out[k] = merged
@@ -310,7 +309,6 @@ func (s *Solver) strings(r int) {
 
 const (
 	shortOhm = 1e-3
-	auxKneeV = 0.5 // an auxiliary's draw fades below this
 )
 
 // live is what a source offers while a feed is solved.

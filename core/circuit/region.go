@@ -428,21 +428,14 @@ func (s *Solver) look(b int, sure, tangents bool) {
 	x.residual, x.slope, x.brk, x.jump = 0, 0, 0, -1
 	for l := x.first; l >= 0; l = s.leaves[l].next {
 		f := &s.leaves[l]
-		if f.joined {
-			x.residual -= f.amp
-			f.a = f.amp
-			continue
+		if f.kind == driverLeaf && !f.joined && s.joins(f, x.u, sure) {
+			f.joined = true
+			s.join(b, f)
 		}
-		if f.kind == driverLeaf {
-			if s.joins(f, x.u, sure) {
-				f.joined, f.amp = true, s.Nodes[f.node].Drv.QuiescentA
-				f.a, f.g = f.amp, 0
-				s.join(b, f)
-				x.residual -= f.amp
-				continue
-			}
-		}
-		if f.kind != arrayLeaf || !tangents || !s.tangent(b, f, x.u) {
+		switch {
+		case f.joined:
+			s.ownAt(f, x.u)
+		case f.kind != arrayLeaf || !tangents || !s.tangent(b, f, x.u):
 			s.leaf(b, f, x.u)
 		}
 		x.residual -= f.a
@@ -546,8 +539,8 @@ func (s *Solver) leaf(b int, f *leaf, v float64) {
 		s.driverAt(f, v)
 	case ohmLeaf:
 		f.a, f.g = v/f.ohm, 1/f.ohm
-	case constantLeaf:
-		f.a = f.amp
+	case ownLeaf:
+		s.ownAt(f, v)
 	}
 	f.a *= f.w
 	f.g *= f.w
@@ -596,14 +589,23 @@ func (s *Solver) auxAt(f *leaf, v float64) {
 		current = n.StandbyA
 	}
 	current *= n.Scale
-	f.brk = max(n.StartV, auxKneeV)
-	if v > auxKneeV {
+	f.brk = max(n.StartV, driver.FadeV)
+	if v > driver.FadeV {
 		f.a = current
 		return
 	}
 	f.brk = n.StartV
-	f.g = current / auxKneeV
+	f.g = current / driver.FadeV
 	f.a = f.g * v
+}
+
+// ownAt is what a driver draws beside what it passes on.
+func (s *Solver) ownAt(f *leaf, v float64) {
+	f.a, f.g = s.Nodes[f.node].Drv.Quiescent(v)
+	f.brk = 0
+	if v > driver.FadeV && f.a > 0 {
+		f.brk = driver.FadeV
+	}
 }
 
 // driverAt is the draw of a driver from its input.
@@ -614,7 +616,7 @@ func (s *Solver) driverAt(f *leaf, u float64) {
 	limit := d.LimitA()
 	switch {
 	case s.Locked[k] || s.Collapsed[k]:
-		f.a = d.QuiescentA
+		s.ownAt(f, u)
 		return
 	case d.Off || limit <= 0 && (d.Regulates() || d.Family == driver.Voltage):
 		t := d.Take(u, 0, 0)
@@ -625,9 +627,12 @@ func (s *Solver) driverAt(f *leaf, u float64) {
 	if v, a, brk, ok := s.controls(k, u); ok {
 		t := d.Take(u, v, a)
 		f.a, f.g, f.brk = t.InA, t.PerInV, brk
-		return
+	} else {
+		s.nested(f, u)
 	}
-	s.nested(f, u)
+	if u > driver.FadeV && d.QuiescentA > 0 {
+		f.brk = max(f.brk, driver.FadeV)
+	}
 }
 
 // controls tells what a driver holds at its output at an input voltage, if that does

@@ -183,7 +183,7 @@ func (s *Solver) addBreaks(b int) {
 				s.breaks = append(s.breaks, n.Load[i].VoltageV)
 			}
 		case auxLeaf:
-			s.breaks = append(s.breaks, max(n.StartV, auxKneeV))
+			s.breaks = append(s.breaks, max(n.StartV, driver.FadeV))
 			if n.StartV > 0 {
 				s.breaks = append(s.breaks, math.Nextafter(n.StartV, unlimited))
 			}

@@ -85,10 +85,6 @@ func (s *Solver) settle(k int, v float64) float64 {
 func (s *Solver) settlePass(k int, v float64) {
 	n, p := &s.Nodes[k], &s.Point[k]
 	ohm, v0, _ := n.passes()
-	iq := 0.0
-	if n.Kind == Driver {
-		iq = n.Drv.QuiescentA
-	}
 	switch b := s.out[k]; b {
 	case dark:
 		p.OutV = v - v0
@@ -102,11 +98,16 @@ func (s *Solver) settlePass(k int, v float64) {
 	}
 	p.OutV = max(p.OutV, 0)
 	p.OutA = s.settleAll(n.KidLo, n.KidHi, p.OutV)
-	p.InA, p.Mode = p.OutA+iq, driver.PassThrough
-	p.InnerV = v - n.SeriesOhm*p.InA
+	own := n.Drv.QuiescentA
+	p.InnerV = v - n.SeriesOhm*(p.OutA+own)
+	if own > 0 && p.InnerV < driver.FadeV {
+		p.InnerV = (v - n.SeriesOhm*p.OutA) / (1 + n.SeriesOhm*own/driver.FadeV)
+		own, _ = n.Drv.Quiescent(p.InnerV)
+	}
+	p.InA, p.Mode = p.OutA+own, driver.PassThrough
 	joint := n.SeriesOhm * p.InA * p.InA
 	p.JointW = joint
-	p.LossW = joint + (p.InnerV-p.OutV)*p.OutA + iq*p.InnerV
+	p.LossW = joint + (p.InnerV-p.OutV)*p.OutA + own*p.InnerV
 	p.InW, p.OutW = v*p.InA, p.OutV*p.OutA
 }
 
@@ -129,7 +130,7 @@ func (s *Solver) settleDriver(k int, f *leaf, v float64) {
 		if n.Drv.Family == driver.Window {
 			p.Mode = driver.Hiccup
 		}
-		p.InA = n.Drv.QuiescentA
+		p.InA, _ = n.Drv.Quiescent(p.InnerV)
 		p.LossW = p.InA * p.InnerV
 		s.darken(n.KidLo, n.KidHi)
 		return

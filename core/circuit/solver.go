@@ -27,36 +27,34 @@ type Solver struct {
 	// Where something is switched on and off by duty, Point, FeedAt and FeederAt are
 	// averages over a period, and those with On hold the instant when all is on.
 	// Otherwise they are the same.
-	Point, On            []NodePoint
-	FeedAt, OnFeed       []FeedPoint
-	FeederAt, OnFeeder   []FeederPoint
-	Collapsed            []bool // drivers under which their source breaks down: no state with them running
-	Evals                int    // evaluations of single laws so far
-	Budget               int    // of evaluations in one solve; 0: DefaultBudget
-	ctx                  context.Context
-	startedAt            int
-	stamp                int
-	sinceLook            int
-	buses                []bus
-	leaves               []leaf
-	kinds                []kind
-	pending              []int
-	order                []int
-	held                 []held
-	out                  []int // bus of what a node feeds; merged or folded
-	leafOf               []int
-	like                 []int // of each driver, one before it beside it that is like it; −1: none
-	feedBus              []int
-	offers               []live
-	breaks               []float64
-	duties               []float64 // where a period is parted, rising, 0 and 1 not among them
-	sum, allOn           []NodePoint
-	sumFeed, allOnFed    []FeedPoint
-	sumFeeder, allOnFrom []FeederPoint
-	collapsedEver        []bool
-	restart              bool
-	busy                 int     // the bus that was worked at when the context was looked at last
-	apart                float64 // the farthest an array's curve is from the voltage at its tangent, V
+	Point, On          []NodePoint
+	FeedAt, OnFeed     []FeedPoint
+	FeederAt, OnFeeder []FeederPoint
+	Collapsed          []bool // drivers under which their source breaks down: no state with them running
+	Evals              int    // evaluations of single laws so far
+	Budget             int    // of evaluations in one solve; 0: DefaultBudget
+	ctx                context.Context
+	startedAt          int
+	stamp              int
+	sinceLook          int
+	buses              []bus
+	leaves             []leaf
+	kinds              []kind
+	pending            []int
+	order              []int
+	held               []held
+	out                []int // bus of what a node feeds; merged or folded
+	leafOf             []int
+	like               []int // of each driver, one before it beside it that is like it; −1: none
+	feedBus            []int
+	offers             []live
+	breaks             []float64
+	duties             []float64 // where a period is parted, rising, 0 and 1 not among them
+	mean               moment
+	moments            []moment // none where nothing is switched by duty
+	restart            bool
+	busy               int     // the bus that was worked at when the context was looked at last
+	apart              float64 // the farthest an array's curve is from the voltage at its tangent, V
 }
 
 // held is what a driver's output stands at, whatever its input.
@@ -81,12 +79,12 @@ func (s *Solver) Reset(n *Network) {
 	for i := range s.Nodes {
 		s.Nodes[i].Arr.Groups = slices.Clone(s.Nodes[i].Arr.Groups)
 	}
-	if len(s.Point) != nodes || len(s.FeederAt) != len(n.Feeders) || len(s.FeedAt) != len(n.Feeds) {
-		s.Point, s.FeedAt, s.FeederAt = make([]NodePoint, nodes), make([]FeedPoint, len(n.Feeds)), make([]FeederPoint, len(n.Feeders))
+	if len(s.Locked) != nodes || len(s.CellC) != len(n.Feeders) || len(s.feedBus) != len(n.Feeds) {
+		s.mean, s.moments = s.newMoment(), nil
 		s.JunctionC, s.CellC = make([]float64, nodes), make([]float64, len(n.Feeders))
-		s.Locked, s.Low, s.Collapsed, s.collapsedEver = make([]bool, nodes), make([]bool, nodes), make([]bool, nodes), make([]bool, nodes)
+		s.Locked, s.Low = make([]bool, nodes), make([]bool, nodes)
 		s.held, s.out, s.leafOf, s.like = make([]held, nodes), make([]int, nodes), make([]int, nodes), make([]int, nodes)
-		s.feedBus, s.offers = make([]int, len(n.Feeds)), make([]live, len(n.Feeders))
+		s.feedBus = make([]int, len(n.Feeds))
 		s.Y = make([]float64, n.States)
 	}
 	s.Prepare()
@@ -226,15 +224,7 @@ func (s *Solver) Prepare() {
 		s.part(s.Feeders[i].onShare())
 	}
 	slices.Sort(s.duties)
-	s.On, s.OnFeed, s.OnFeeder = s.Point, s.FeedAt, s.FeederAt
-	if len(s.duties) > 0 {
-		if s.allOn == nil {
-			s.sum, s.allOn = make([]NodePoint, len(s.Point)), make([]NodePoint, len(s.Point))
-			s.sumFeed, s.allOnFed = make([]FeedPoint, len(s.FeedAt)), make([]FeedPoint, len(s.FeedAt))
-			s.sumFeeder, s.allOnFrom = make([]FeederPoint, len(s.FeederAt)), make([]FeederPoint, len(s.FeederAt))
-		}
-		s.On, s.OnFeed, s.OnFeeder = s.allOn, s.allOnFed, s.allOnFrom
-	}
+	s.layMoments()
 	for i := range s.Feeds {
 		f := &s.Feeds[i]
 		switches, lit := s.reach(f.KidLo, f.KidHi)
@@ -335,92 +325,7 @@ func (s *Solver) Solve() {
 		s.instant()
 		return
 	}
-	clear(s.collapsedEver)
-	clear(s.sum)
-	clear(s.sumFeed)
-	clear(s.sumFeeder)
-	from := 0.0
-	for i := range len(s.duties) + 1 {
-		to := 1.0
-		if i < len(s.duties) {
-			to = s.duties[i]
-		}
-		for k := range s.Nodes {
-			if s.Nodes[k].Kind == Driver {
-				share := s.Nodes[k].onShare()
-				s.Nodes[k].Drv.Off = share <= from && share < 1
-			}
-		}
-		for k := range s.Feeders {
-			share := s.Feeders[k].onShare()
-			s.Feeders[k].dark = share <= from && share < 1
-		}
-		clear(s.Collapsed)
-		s.instant()
-		for k, c := range s.Collapsed {
-			s.collapsedEver[k] = s.collapsedEver[k] || c
-		}
-		if i == 0 {
-			copy(s.allOn, s.Point)
-			copy(s.allOnFed, s.FeedAt)
-			copy(s.allOnFrom, s.FeederAt)
-		}
-		share := to - from
-		for k := range s.Point {
-			s.sum[k].add(&s.Point[k], share)
-		}
-		for k := range s.FeedAt {
-			s.sumFeed[k].add(&s.FeedAt[k], share)
-		}
-		for k := range s.FeederAt {
-			s.sumFeeder[k].add(&s.FeederAt[k], share)
-		}
-		from = to
-	}
-	for k := range s.Point {
-		s.Nodes[k].Drv.Off = false
-		s.sum[k].Mode = s.allOn[k].Mode
-	}
-	for k := range s.Feeders {
-		s.Feeders[k].dark = false
-	}
-	copy(s.Collapsed, s.collapsedEver)
-	copy(s.Point, s.sum)
-	copy(s.FeedAt, s.sumFeed)
-	copy(s.FeederAt, s.sumFeeder)
-}
-
-// Switched tells that something is switched by duty, so that a solve is of several
-// instants.
-func (s *Solver) Switched() bool { return len(s.duties) > 0 }
-
-func (p *NodePoint) add(q *NodePoint, share float64) {
-	p.InV += share * q.InV
-	p.InnerV += share * q.InnerV
-	p.InA += share * q.InA
-	p.InW += share * q.InW
-	p.OutV += share * q.OutV
-	p.OutA += share * q.OutA
-	p.OutW += share * q.OutW
-	p.LossW += share * q.LossW
-	p.JointW += share * q.JointW
-	p.FluxLm += share * q.FluxLm
-	p.RadiantW += share * q.RadiantW
-	p.OpticW += share * q.OpticW
-	p.FarV += share * q.FarV
-}
-
-func (p *FeedPoint) add(q *FeedPoint, share float64) {
-	p.BusV += share * q.BusV
-	p.BusA += share * q.BusA
-	p.BusW += share * q.BusW
-}
-
-func (p *FeederPoint) add(q *FeederPoint, share float64) {
-	p.OpenV += share * q.OpenV
-	p.CurrentA += share * q.CurrentA
-	p.BusW += share * q.BusW
-	p.LossW += share * q.LossW
+	s.solveMoments()
 }
 
 // instant solves the tree with everything as it is switched at one moment.

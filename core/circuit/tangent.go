@@ -92,6 +92,8 @@ func (t *Tangent) Fill() {
 			x.conducts, x.joint = true, 0
 			x.p = 1 / (1 + x.sum*ohm)
 			x.y, x.w, x.q = x.sum*x.p, x.p, -ohm*x.p
+			_, own := n.Drv.Quiescent(p.InnerV)
+			x.y += own // as if before its joint: own draws are small
 			continue
 		}
 		l := s.leafOf[k]
@@ -131,6 +133,7 @@ func (t *Tangent) driver(k int, x *part) {
 	n, p := &s.Nodes[k], &s.Point[k]
 	d := &n.Drv
 	if s.Locked[k] || s.Collapsed[k] || p.InnerV <= 0 {
+		_, x.y = d.Quiescent(p.InnerV)
 		return
 	}
 	take := d.Take(p.InnerV, p.OutV, p.OutA)

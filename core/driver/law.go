@@ -210,6 +210,20 @@ type Take struct {
 	lossIn, lossOut, lA float64 // of LossW
 }
 
+// FadeV is the voltage below which what draws a steady current to be alive, a driver's
+// own draw or an auxiliary, draws less and less (chosen: below any semiconductor
+// junction, so that it bears on nothing that works).
+const FadeV = 0.5
+
+// Quiescent is the driver's own draw at an input voltage, A, and its slope, A/V.
+func (d *Driver) Quiescent(inV float64) (a, perV float64) {
+	if inV >= FadeV {
+		return d.QuiescentA, 0
+	}
+	perV = d.QuiescentA / FadeV
+	return perV * max(inV, 0), perV
+}
+
 // Input is what the driver takes from its input bus and loses as heat when its
 // output bus stands at outV, outA.
 func (d *Driver) Input(inV, outV, outA float64) (inA, lossW float64) {
@@ -222,9 +236,10 @@ func (d *Driver) Take(inV, outV, outA float64) (t Take) {
 	if inV <= 0 {
 		return t
 	}
+	own, perV := d.Quiescent(inV)
 	if d.Off || (d.LimitA() <= 0 && d.Regulates()) {
-		t.LossW = d.QuiescentA*inV + d.StandbyW
-		t.InA, t.PerInV = t.LossW/inV, -d.StandbyW/(inV*inV)
+		t.LossW = own*inV + d.StandbyW
+		t.InA, t.PerInV = t.LossW/inV, perV-d.StandbyW/(inV*inV)
 		return t
 	}
 	switch d.Family {
@@ -236,8 +251,10 @@ func (d *Driver) Take(inV, outV, outA float64) (t Take) {
 		// In current limit the output is throttled, not dropped across a resistance.
 		t = d.switchingLoss(inV, outV, outA)
 	default:
-		return Take{InA: outA + d.QuiescentA, LossW: (inV-outV)*outA + d.QuiescentA*inV, PerOutA: 1}
+		return Take{InA: outA + own, LossW: (inV-outV)*outA + own*inV, PerInV: perV, PerOutA: 1}
 	}
+	t.LossW += own * inV
+	t.lossIn += own + perV*inV
 	t.InA = (outV*outA + t.LossW) / inV
 	t.PerInV = (t.lossIn - t.InA) / inV
 	t.PerOutV = (outA + t.lossOut) / inV
@@ -247,16 +264,16 @@ func (d *Driver) Take(inV, outV, outA float64) (t Take) {
 
 // seriesLoss is that of a closed switch.
 func (d *Driver) seriesLoss(inV, outV, outA float64) Take {
-	return Take{LossW: d.QuiescentA*inV + (inV-outV)*outA, lossIn: d.QuiescentA + outA, lossOut: -outA, lA: inV - outV}
+	return Take{LossW: (inV - outV) * outA, lossIn: outA, lossOut: -outA, lA: inV - outV}
 }
 
 func (d *Driver) switchingLoss(inV, outV, outA float64) Take {
 	if !d.raises() || outV <= inV {
-		return Take{LossW: d.QuiescentA*inV + d.p0 + d.a*inV*outA + d.b*outA*outA, lossIn: d.QuiescentA + d.a*outA, lA: d.a*inV + 2*d.b*outA}
+		return Take{LossW: d.p0 + d.a*inV*outA + d.b*outA*outA, lossIn: d.a * outA, lA: d.a*inV + 2*d.b*outA}
 	}
 	i := outV * outA / inV
 	perI := d.a*outV + 2*d.b*i
-	return Take{LossW: d.QuiescentA*inV + d.p0 + d.a*outV*i + d.b*i*i, lossIn: d.QuiescentA - perI*i/inV, lossOut: d.a*i + perI*outA/inV, lA: perI * outV / inV}
+	return Take{LossW: d.p0 + d.a*outV*i + d.b*i*i, lossIn: -perI * i / inV, lossOut: d.a*i + perI*outA/inV, lA: perI * outV / inV}
 }
 
 // mix is share of one loss and the rest of the other; the share itself has slopes.

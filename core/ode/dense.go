@@ -42,20 +42,17 @@ func (d *Dense) At(t float64, y, f []float64) {
 }
 
 // Factor prepares 1 − c·J.
-func (d *Dense) Factor(c float64) { d.Mix(1, c) }
-
-// Mix prepares one·1 − c·J; it is not ok if that is singular.
-func (d *Dense) Mix(one, c float64) (ok bool) {
+func (d *Dense) Factor(c float64) {
 	if d.n == 0 {
-		return true
+		return
 	}
 	for i := range d.lu.Data {
 		d.lu.Data[i] = -c * d.jac[i]
 	}
 	for i := range d.n {
-		d.lu.Data[i*d.n+i] += one
+		d.lu.Data[i*d.n+i] += 1
 	}
-	return lapack64.Getrf(d.lu, d.pivot)
+	lapack64.Getrf(d.lu, d.pivot)
 }
 
 // Solve solves with what was prepared.
@@ -63,16 +60,4 @@ func (d *Dense) Solve(v []float64) {
 	if d.n > 0 {
 		lapack64.Getrs(blas.NoTrans, d.lu, blas64.General{Rows: d.n, Cols: 1, Stride: 1, Data: v}, d.pivot)
 	}
-}
-
-// MixHeld is Mix where some unknowns are held: their equations are that they are what
-// stands on the right.
-func (d *Dense) MixHeld(one, c float64, held []int) (ok bool) {
-	for _, i := range held {
-		for j := range d.n {
-			d.jac[i*d.n+j] = 0
-		}
-		d.jac[i*d.n+i] = (one - 1) / c
-	}
-	return d.Mix(one, c)
 }
