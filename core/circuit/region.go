@@ -385,8 +385,8 @@ func (s *Solver) arrive(r, base int, o *offer) bool {
 		if b.pin >= 0 {
 			// What holds it draws the rest.
 			f := &s.leaves[b.pin]
-			if f.a = b.slack; f.a < 0 {
-				return false
+			if f.a = b.slack; f.a < 0 || f.a > s.fullA(f)*(1+1e-9) {
+				return false // it stands above its jump, or below
 			}
 		}
 		for l := b.first; l >= 0; l = s.leaves[l].next {
@@ -574,6 +574,13 @@ func (s *Solver) loadAt(f *leaf, v float64) {
 	}
 	f.a *= n.Scale
 	f.g *= n.Scale
+}
+
+// fullA is what the auxiliaries of a leaf draw just above their start.
+func (s *Solver) fullA(f *leaf) float64 {
+	above := *f
+	s.auxAt(&above, math.Nextafter(max(s.Nodes[f.node].StartV, driver.FadeV), unlimited))
+	return above.a * f.w
 }
 
 // auxAt is the draw of an auxiliary: steady, fading below half a volt, nothing up to

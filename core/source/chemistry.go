@@ -54,13 +54,17 @@ func Range(c *design.Cell) (low, high float64) {
 	return low, high
 }
 
+// MainsShare is by how much the mains may stand above or below what they are called (IEC
+// 60038: ±10 %).
+const MainsShare = 0.1
+
 // Voltages is the range of a source at its terminals without load, V: a pack drained to
-// its cut-off and full, a supply or the mains as they are called. It is not ok for a
-// pack without a cell, or where no source is chosen.
+// its cut-off and full, the mains at the ends of their tolerance, a supply as it is
+// called. It is not ok for a pack without a cell, or where no source is chosen.
 func Voltages(s *design.Source, cell *design.Cell) (low, high float64, ok bool) {
 	switch {
 	case s.Mains != nil:
-		return s.Mains.VoltageV, s.Mains.VoltageV, true
+		return s.Mains.VoltageV * (1 - MainsShare), s.Mains.VoltageV * (1 + MainsShare), true
 	case s.Supply != nil:
 		return s.Supply.VoltageV, s.Supply.VoltageV, true
 	case s.Pack == nil || cell == nil:

@@ -101,34 +101,12 @@ func (j *judge) touchableMetal() bool {
 }
 
 func (j *judge) driverInput(id string, p place, d *design.Driver) {
-	direct := p.driver == nil
-	if !direct {
-		return
-	}
-	for k := range p.feed.Sources {
-		s := &p.feed.Sources[k]
-		low, high, ok := j.sourceRange(s)
-		if !ok {
-			continue
+	if p.driver == nil {
+		for k := range p.feed.Sources {
+			j.sourceOnInput(id, p, d, k)
 		}
-		which := sourceName(s)
-		if d.InputMaxV != nil && high > *d.InputMaxV {
-			f := Finding{Code: "source-above-input", Severity: Stop, Stage: "driver", Node: id, Pointer: j.voltagePointer(p.feed, k), Title: "Source too high for the driver",
-				Why: fmt.Sprintf("Fresh, %s gives %s; %s bears %s.", which, units.Volts(high), p.node.Called(), units.Volts(*d.InputMaxV)), Value: &high, Limit: d.InputMaxV, Unit: "V"}
-			if s.Pack != nil {
-				if n := math.Floor(*d.InputMaxV / (high / float64(s.Pack.Series))); n >= 1 {
-					f.Fix = &Fix{fmt.Sprintf("%.0f cells in series", n), []Patch{{"add", j.packPointer(p.feed, k) + "/series", n}}}
-				}
-			}
-			j.add(f)
-		}
-		if d.InputMinV != nil && high < *d.InputMinV {
-			j.add(Finding{Code: "source-below-input", Severity: Stop, Stage: "driver", Node: id, Pointer: j.voltagePointer(p.feed, k), Title: "Source too low for the driver",
-				Why: fmt.Sprintf("Even fresh, %s gives %s; %s starts at %s.", which, units.Volts(high), p.node.Called(), units.Volts(*d.InputMinV)), Value: &high, Limit: d.InputMinV, Unit: "V"})
-		} else if d.InputMinV != nil && low < *d.InputMinV {
-			j.add(Finding{Code: "source-below-input", Severity: Caution, Stage: "driver", Node: id, Pointer: j.voltagePointer(p.feed, k), Title: "Driver stops before the pack is empty",
-				Why: fmt.Sprintf("Drained, %s gives %s; %s stops at %s and charge is left over.", which, units.Volts(low), p.node.Called(), units.Volts(*d.InputMinV)), Value: &low, Limit: d.InputMinV, Unit: "V"})
-		}
+	} else {
+		j.innerInput(id, p, d)
 	}
 	out, _ := j.highest(id, "peakA")
 	set := driver.SetCurrentA(d, p.node.Driver)
@@ -136,11 +114,110 @@ func (j *judge) driverInput(id string, p place, d *design.Driver) {
 		set = new(*set * max(*l, *orZero(d.DimFloor)))
 	}
 	if needs := d.Family == "linear" || d.Family == "buck"; needs && set != nil && *set > 0 && out > 0 && out < *set*(1-1e-6) {
-		j.add(Finding{Code: "no-headroom", Severity: Caution, Stage: "driver", Node: id, Pointer: j.voltagePointer(p.feed, 0), Title: "Not enough headroom",
-			Why: fmt.Sprintf("%s never reaches its %s: the source is too low for the emitters and the driver's drop; the most is %s.", p.node.Called(), units.Amps(*set), units.Amps(out)), Value: &out, Limit: set, Unit: "A",
+		j.add(Finding{Code: "no-headroom", Severity: Caution, Stage: "driver", Node: id, Pointer: j.feedingPointer(&p), Title: "Not enough headroom",
+			Why: fmt.Sprintf("%s never reaches its %s: what feeds it is too low for the emitters and the driver's drop; the most is %s.", p.node.Called(), units.Amps(*set), units.Amps(out)), Value: &out, Limit: set, Unit: "A",
 			Fix: j.oneMoreCell(p)})
 	}
 }
+
+// sourceOnInput judges a driver that hangs on a source, or on switches behind it, by what
+// that source may give.
+func (j *judge) sourceOnInput(id string, p place, d *design.Driver, source int) {
+	s := &p.feed.Sources[source]
+	low, high, ok := j.sourceRange(s)
+	if !ok {
+		return
+	}
+	highest, lowest := "Fresh", "Drained"
+	switch {
+	case s.Mains != nil:
+		highest, lowest = "At its highest, a tenth above nominal", "At its lowest, a tenth below nominal"
+	case s.Supply != nil:
+		highest, lowest = "Off load", "Off load"
+	}
+	which := sourceName(s)
+	if d.InputMaxV != nil && above(high, *d.InputMaxV) {
+		f := Finding{Code: "source-above-input", Severity: Stop, Stage: "driver", Node: id, Pointer: j.voltagePointer(p.feed, source), Title: "Source too high for the driver",
+			Why: fmt.Sprintf("%s, %s gives %s; %s bears %s.", highest, which, units.Volts(high), p.node.Called(), units.Volts(*d.InputMaxV)), Value: &high, Limit: d.InputMaxV, Unit: "V"}
+		if s.Pack != nil {
+			if n := math.Floor(*d.InputMaxV / (high / float64(s.Pack.Series)) * (1 + nearShare)); n >= 1 {
+				f.Fix = &Fix{fmt.Sprintf("%.0f cells in series", n), []Patch{{"add", j.packPointer(p.feed, source) + "/series", n}}}
+			}
+		}
+		j.add(f)
+	}
+	starts := startsAt(d)
+	law, _ := driver.New(d, p.node.Driver)
+	stops := law.LockV
+	switch {
+	case starts == nil:
+	case above(*starts, high):
+		j.add(Finding{Code: "source-below-input", Severity: Stop, Stage: "driver", Node: id, Pointer: j.voltagePointer(p.feed, source), Title: "Source too low for the driver",
+			Why: fmt.Sprintf("%s, %s gives no more than %s; %s starts at %s.", highest, which, units.Volts(high), p.node.Called(), units.Volts(*starts)), Value: &high, Limit: starts, Unit: "V"})
+	case above(stops, low) && s.Pack != nil:
+		j.add(Finding{Code: "source-below-input", Severity: Caution, Stage: "driver", Node: id, Pointer: j.voltagePointer(p.feed, source), Title: "Driver stops before the pack is empty",
+			Why: fmt.Sprintf("%s, %s gives %s; %s stops at %s, and charge is left over.", lowest, which, units.Volts(low), p.node.Called(), units.Volts(stops)), Value: &low, Limit: &stops, Unit: "V"})
+	case above(stops, low):
+		j.add(Finding{Code: "source-below-input", Severity: Caution, Stage: "driver", Node: id, Pointer: j.voltagePointer(p.feed, source), Title: "Source may be too low for the driver",
+			Why: fmt.Sprintf("%s, %s gives %s; %s stops at %s.", lowest, which, units.Volts(low), p.node.Called(), units.Volts(stops)), Value: &low, Limit: &stops, Unit: "V"})
+	}
+}
+
+// innerInput judges a driver behind another by what that makes of its sources, and by
+// what its own input reached.
+func (j *judge) innerInput(id string, p place, d *design.Driver) {
+	at, from := j.feedingPointer(&p), p.driver.node.Called()
+	high, seen := j.highest(id, "inV")
+	for k := range p.feed.Sources {
+		if _, most, ok := j.behind(p.driver, k); ok {
+			high, seen = max(high, most), true
+		}
+	}
+	if !seen {
+		return
+	}
+	if d.InputMaxV != nil && above(high, *d.InputMaxV) {
+		j.add(Finding{Code: "source-above-input", Severity: Stop, Stage: "driver", Node: id, Pointer: at, Title: "Input too high for the driver",
+			Why: fmt.Sprintf("%s gives it up to %s; %s bears %s.", from, units.Volts(high), p.node.Called(), units.Volts(*d.InputMaxV)), Value: &high, Limit: d.InputMaxV, Unit: "V"})
+	}
+	if starts := startsAt(d); starts != nil && above(*starts, high) {
+		j.add(Finding{Code: "source-below-input", Severity: Stop, Stage: "driver", Node: id, Pointer: at, Title: "Input too low for the driver",
+			Why: fmt.Sprintf("%s gives it no more than %s; %s starts at %s.", from, units.Volts(high), p.node.Called(), units.Volts(*starts)), Value: &high, Limit: starts, Unit: "V"})
+	}
+}
+
+// behind is the range of voltage that a source makes at the output of a driver: off load
+// at the top, and where the source stands lowest. It is not ok where only a solve tells.
+func (j *judge) behind(p *place, source int) (low, high float64, ok bool) {
+	if p.driver == nil {
+		low, high, ok = j.sourceRange(&p.feed.Sources[source])
+	} else {
+		low, high, ok = j.behind(p.driver, source)
+	}
+	part := j.data(p.node.Driver.PartID).Driver
+	if !ok || part == nil {
+		return 0, 0, false
+	}
+	d, _ := driver.New(part, p.node.Driver)
+	if d.Family == driver.Absent || holdsCurrent(part.Family) {
+		return 0, 0, false
+	}
+	return d.Envelope(low).OpenV, d.Envelope(high).OpenV, true
+}
+
+// startsAt is the input from which a driver starts, V; nil if nothing says.
+func startsAt(d *design.Driver) *float64 {
+	if d.InputMinV != nil && d.RestartV != nil {
+		return new(max(*d.InputMinV, *d.RestartV))
+	}
+	return d.InputMinV
+}
+
+// nearShare is how near a figure may come to its limit and still be at it.
+const nearShare = 1e-9
+
+// above tells whether a figure is beyond a limit, not just at it.
+func above(x, limit float64) bool { return x > limit*(1+nearShare) }
 
 func (j *judge) driverSetting(id string, p place, d *design.Driver) {
 	at := p.pointer + "/driver/setCurrentA"

@@ -75,7 +75,7 @@ func TestFindings(t *testing.T) {
 		"junction-limit":       {func(l *design.Light) { l.Variants[0].Bodies[0].KPerW = p(14.0) }, Stop, true},
 		"junction-close":       {func(l *design.Light) { l.Parts[2].Emitter.MaxJunctionC = p(75.0) }, Caution, false},
 		"source-above-input":   {func(l *design.Light) { pack(l).Series = 8 }, Stop, true},
-		"source-below-input":   {func(l *design.Light) { l.Parts[1].Driver.InputMinV, l.Parts[1].Driver.RestartV = p(13.0), p(16.9) }, Caution, false},
+		"source-below-input":   {func(l *design.Light) { l.Parts[1].Driver.InputMinV, l.Parts[1].Driver.RestartV = p(13.0), p(14.0) }, Caution, false},
 		"no-headroom":          {func(l *design.Light) { pack(l).Series = 2 }, Caution, true},
 		"headroom-ends":        {func(l *design.Light) { pack(l).CutoffCellV = p(2.5); pack(l).Series = 3 }, Caution, true},
 		"touch":                {func(l *design.Light) { l.Brief.TouchC = p(45.0) }, Caution, true},
