@@ -9,23 +9,39 @@ import (
 	"photherm/core/emitter"
 )
 
-// A Law is an array of S × P emitters on each of count equal boards. Junction
-// temperatures are given for the array as a whole; a group may be hotter by a
-// fixed step.
+// A Law is an array of S × P emitters on each of count equal boards. A string may hold
+// emitters of several kinds, one behind the other. A junction temperature is given for
+// the array as a whole; groups and kinds stand above it by steps of their own.
 type Law struct {
 	Emitter emitter.Model
 	Series  int
+	More    []Kind  // in series with these, in each string
 	Groups  []Group // the ordinary strings first, then each kind that differs
 }
+
+// A Kind is a number of further emitters in each string.
+type Kind struct {
+	Emitter emitter.Model
+	Series  int
+}
+
+// MostKinds bounds the kinds of emitters in a string beside the first.
+const MostKinds = design.MostKinds
 
 // A Group is a number of alike strings.
 type Group struct {
 	Strings    int
-	Live       int // emitters in the string that are not shorted; 0 in a dead short
+	Live       int // emitters of the first kind in the string that are not shorted
 	Open       bool
 	OffsetV    float64 // of each emitter, above the model's forward voltage
-	HotterK    float64
+	HotterK    float64 // as it is said: hotter than the array's junctions by this
 	BallastOhm float64
+	AboveK     [1 + MostKinds]float64 // how far the junctions of each kind stand above the array's besides, K
+}
+
+// kindC is the junction temperature of a kind of emitters in the group's strings.
+func (g *Group) kindC(kind int, junctionC float64) float64 {
+	return junctionC + g.HotterK + g.AboveK[kind]
 }
 
 // New makes a law from the document.
@@ -48,12 +64,33 @@ func New(a *design.Array, e emitter.Model) Law {
 	return l
 }
 
+// Kinds counts the kinds of emitters in a string.
+func (l *Law) Kinds() int { return 1 + len(l.More) }
+
+// Of is the model of a kind of emitters, and how many of a group's strings' are not
+// shorted.
+func (l *Law) Of(group, kind int) (m *emitter.Model, live int) {
+	if kind == 0 {
+		return &l.Emitter, l.Groups[group].Live
+	}
+	return &l.More[kind-1].Emitter, l.More[kind-1].Series
+}
+
+// live counts the emitters of a group's string that are not shorted.
+func (l *Law) live(group int) int {
+	n := l.Groups[group].Live
+	for k := range l.More {
+		n += l.More[k].Series
+	}
+	return n
+}
+
 // Emitters counts those that carry current.
 func (l *Law) Emitters() int {
 	n := 0
-	for _, g := range l.Groups {
+	for i, g := range l.Groups {
 		if !g.Open {
-			n += g.Strings * g.Live
+			n += g.Strings * l.live(i)
 		}
 	}
 	return n
@@ -92,11 +129,52 @@ func (l *Law) stringNear(g int, voltageV, seriesOhm, junctionC, nearA float64) f
 	switch {
 	case group.Open || group.Strings <= 0:
 		return 0
+	case len(l.More) > 0:
+		return l.mixedA(g, voltageV, seriesOhm, junctionC, nearA)
 	case group.Live <= 0:
 		return voltageV / (shortOhm + seriesOhm + group.BallastOhm)
 	}
 	n := float64(group.Live)
-	return l.Emitter.CurrentNear(voltageV/n-group.OffsetV, (seriesOhm+group.BallastOhm)/n, junctionC+group.HotterK, nearA)
+	return l.Emitter.CurrentNear(voltageV/n-group.OffsetV, (seriesOhm+group.BallastOhm)/n, group.kindC(0, junctionC), nearA)
+}
+
+// Currents between which a string of several kinds is looked for, A: below the first
+// nothing flows.
+const (
+	leastMixedA = 1e-12
+	mostMixedA  = 1e6
+)
+
+// mixedA is the current of a string of several kinds: by Newton in ln I, kept in a
+// bracket, from a current nearby.
+func (l *Law) mixedA(g int, voltageV, seriesOhm, junctionC, nearA float64) float64 {
+	low, high := math.Log(leastMixedA), math.Log(mostMixedA)
+	if v, _ := l.StringOhm(g, leastMixedA, junctionC); v >= voltageV {
+		return 0
+	}
+	ln := math.Log(0.1)
+	if nearA > leastMixedA {
+		ln = math.Log(nearA)
+	}
+	for range 200 {
+		i := math.Exp(ln)
+		v, ohm := l.StringOhm(g, i, junctionC)
+		f := v + i*seriesOhm - voltageV
+		if f > 0 {
+			high = ln
+		} else {
+			low = ln
+		}
+		next := ln - max(-2, min(2, f/(i*(ohm+seriesOhm))))
+		if !(next > low && next < high) {
+			next = (low + high) / 2
+		}
+		if math.Abs(next-ln) < 1e-13*max(1, math.Abs(ln)) {
+			return math.Exp(next)
+		}
+		ln = next
+	}
+	return math.Exp(ln)
 }
 
 // Draw is the current of the whole array driven by a voltage through a resistance, A,
@@ -134,22 +212,36 @@ func (l *Law) Draw(voltageV, seriesOhm, junctionC, nearA float64) (a, slope floa
 // StringOhm is the voltage of a string of group g at a current > 0, V, and dV/dI, Ω.
 func (l *Law) StringOhm(g int, currentA, junctionC float64) (v, ohm float64) {
 	group := &l.Groups[g]
-	if group.Live <= 0 {
-		ohm = shortOhm + group.BallastOhm
-		return currentA * ohm, ohm
+	v, ohm = currentA*group.BallastOhm, group.BallastOhm
+	for k := range l.Kinds() {
+		m, live := l.Of(g, k)
+		if live <= 0 {
+			continue
+		}
+		n := float64(live)
+		each, slope := m.VoltageOhm(currentA, group.kindC(k, junctionC))
+		v += n * (each + group.OffsetV)
+		ohm += n * slope
 	}
-	n := float64(group.Live)
-	v, ohm = l.Emitter.VoltageOhm(currentA, junctionC+group.HotterK)
-	return n*(v+group.OffsetV) + currentA*group.BallastOhm, n*ohm + group.BallastOhm
+	if l.live(g) <= 0 {
+		v += currentA * shortOhm
+		ohm += shortOhm
+	}
+	return v, ohm
 }
 
 // stringOhm is dV/dI of a string of group g, Ω.
 func (l *Law) stringOhm(g int, currentA float64) float64 {
-	group := &l.Groups[g]
-	if group.Live <= 0 {
-		return shortOhm + group.BallastOhm
+	ohm := l.Groups[g].BallastOhm
+	if l.live(g) <= 0 {
+		ohm += shortOhm
 	}
-	return float64(group.Live)*l.Emitter.DifferentialOhm(currentA) + group.BallastOhm
+	for k := range l.Kinds() {
+		if m, live := l.Of(g, k); live > 0 {
+			ohm += float64(live) * m.DifferentialOhm(currentA)
+		}
+	}
+	return ohm
 }
 
 // CurrentOf is the current of one string of group g on a bus, A.
@@ -159,11 +251,8 @@ func (l *Law) CurrentOf(g int, voltageV, junctionC float64) float64 {
 
 // StringV is the voltage of a string of group g at a current > 0, V.
 func (l *Law) StringV(g int, currentA, junctionC float64) float64 {
-	group := &l.Groups[g]
-	if group.Live <= 0 {
-		return currentA * (shortOhm + group.BallastOhm)
-	}
-	return float64(group.Live)*(l.Emitter.Voltage(currentA, junctionC+group.HotterK)+group.OffsetV) + currentA*group.BallastOhm
+	v, _ := l.StringOhm(g, currentA, junctionC)
+	return v
 }
 
 // BallastW is what the ballast resistors take at a voltage and current of the
@@ -354,18 +443,68 @@ func (l *Law) VoltageV(currentA, junctionC float64) float64 {
 	return l.meet(0, high, high, junctionC, func(float64) (float64, float64) { return currentA, 0 })
 }
 
+// A Portion is one kind of emitters in the strings of one group, all of them together but
+// for current and voltage.
+type Portion struct {
+	CurrentA  float64 // of one string
+	VoltageV  float64 // of these emitters in one string
+	ElectricW float64
+	FluxLm    float64
+	RadiantW  float64
+}
+
+// Portions tells what each kind of emitters does in each group of strings, at the voltage
+// and current of the whole array: kinds within groups. dst has a place for each.
+func (l *Law) Portions(voltageV, currentA, junctionC float64, dst []Portion) {
+	kinds := l.Kinds()
+	for g := range l.Groups {
+		group := &l.Groups[g]
+		portions := dst[g*kinds : (g+1)*kinds]
+		clear(portions)
+		i := l.ShareA(g, voltageV, currentA, junctionC)
+		if i <= 0 || l.live(g) <= 0 {
+			continue
+		}
+		// The last kind has what is left, so that no energy is lost to rounding.
+		left, last := voltageV-i*group.BallastOhm, kinds-1
+		for _, live := l.Of(g, last); live <= 0; _, live = l.Of(g, last) {
+			last--
+		}
+		for k := range portions {
+			m, live := l.Of(g, k)
+			if live <= 0 {
+				continue
+			}
+			n, t := float64(live), group.kindC(k, junctionC)
+			v := left
+			if k != last {
+				v = n * (m.Voltage(i, t) + group.OffsetV)
+			}
+			left -= v
+			lm, w := m.Light(v/n-group.OffsetV, i, t)
+			all := n * float64(group.Strings)
+			portions[k] = Portion{i, v, float64(group.Strings) * i * v, all * lm, all * w}
+		}
+	}
+}
+
+// mostPortions is how many portions are told without memory of their own.
+const mostPortions = 8
+
 // Light is the flux, lm, and radiated power, W, of the whole array at its voltage
 // and current, before any optic.
 func (l *Law) Light(voltageV, currentA, junctionC float64) (fluxLm, radiantW float64) {
-	for g := range l.Groups {
-		n := float64(l.Groups[g].Strings * l.Groups[g].Live)
-		if i := l.ShareA(g, voltageV, currentA, junctionC); i > 0 && n > 0 {
-			group := &l.Groups[g]
-			each := (voltageV-i*group.BallastOhm)/float64(group.Live) - group.OffsetV
-			lm, w := l.Emitter.Light(each, i, junctionC+group.HotterK)
-			fluxLm += n * lm
-			radiantW += n * w
-		}
+	var room [mostPortions]Portion
+	portions := room[:]
+	if n := len(l.Groups) * l.Kinds(); n > mostPortions {
+		portions = make([]Portion, n)
+	} else {
+		portions = portions[:n]
+	}
+	l.Portions(voltageV, currentA, junctionC, portions)
+	for i := range portions {
+		fluxLm += portions[i].FluxLm
+		radiantW += portions[i].RadiantW
 	}
 	return fluxLm, radiantW
 }

@@ -163,7 +163,7 @@ func (c *compiler) nodes() {
 	for k := range c.net.Nodes {
 		n := &c.net.Nodes[k]
 		c.bodyOf = append(c.bodyOf, lumpOf(n.BodyID))
-		c.junction, c.board = append(c.junction, -1), append(c.board, -1)
+		c.junction, c.board, c.spots = append(c.junction, -1), append(c.board, -1), append(c.spots, nil)
 		if n.Kind == circuit.Array && n.Chosen {
 			c.array(k, n, nodes[n.ID].Array)
 		}
@@ -185,6 +185,12 @@ const (
 	commonBoardJPerK = 1.5
 )
 
+func (c *compiler) lacksRth(node, id string) {
+	if part := c.parts[id]; part.Emitter.RthKPerW == nil {
+		c.lacks(node, c.partAt[id]+"/emitter/rThKPerW", "the thermal resistance of %s is not known: its junction is shown as hot as its case", part.Name)
+	}
+}
+
 // array is the way from an array's junctions to its body.
 func (c *compiler) array(k int, n *circuit.Node, a *design.Array) {
 	if n.BodyID == "" {
@@ -195,27 +201,77 @@ func (c *compiler) array(k int, n *circuit.Node, a *design.Array) {
 	if base < 0 {
 		return // said where the body is compiled
 	}
-	part := c.parts[a.PartID]
-	e := part.Emitter
-	if e.RthKPerW == nil {
-		c.lacks(n.ID, c.partAt[part.ID]+"/emitter/rThKPerW", "the thermal resistance of %s is not known: its junction is shown as hot as its case", part.Name)
+	e := c.parts[a.PartID].Emitter
+	c.lacksRth(n.ID, a.PartID)
+	for i := range a.Mixed {
+		c.lacksRth(n.ID, a.Mixed[i].PartID)
 	}
 	boards := float64(max(a.Count, 1)) * n.Times
-	emitters := float64(a.Series*a.Parallel) * boards
-	die, board := commonDieJPerK*emitters, commonBoardJPerK*emitters
-	if e.HeatJPerK != nil {
-		die = *e.HeatJPerK * emitters
-	}
+	live := float64(max(n.Arr.Emitters(), 1)) * n.Times
+	board := commonBoardJPerK * float64(n.Arr.Strings()) * float64(a.Series) * n.Times
 	if a.BoardJPerK != nil {
 		board = *a.BoardJPerK * boards
 	}
-	bear := bears(e.MaxJunctionC)
-	c.junction[k], c.board[k] = c.lump(n.ID, "the junction of "+n.DisplayName(), die, bear), c.lump(n.ID, "the board of "+n.DisplayName(), board, bear)
-	c.connect(c.junction[k], c.board[k], heat.KPerW(n.Arr.Emitter.RthKPerW/emitters))
 	joint, ok := heat.JointKPerW(a.Joint)
 	if !ok {
 		c.lacks(n.ID, n.Pointer+"/array/joint", "the joint under the emitters has no K/W: taken as perfect")
 	}
-	c.connect(c.board[k], base, heat.Layers{n.OwnKPerW / emitters, joint / boards})
-	c.ways = append(c.ways, way{k, c.junction[k], c.board[k], base, len(c.links) - 2, len(c.links) - 1})
+	if len(n.Arr.Groups) > 1 || n.Arr.Kinds() > 1 {
+		c.apart(k, n, a, base, board)
+	} else {
+		bear := bears(e.MaxJunctionC)
+		c.junction[k] = c.lump(n.ID, "the junction of "+n.DisplayName(), dieJPerK(e)*live, bear)
+		c.board[k] = c.lump(n.ID, "the board of "+n.DisplayName(), board, bear)
+		c.connect(c.junction[k], c.board[k], heat.KPerW(n.Arr.Emitter.RthKPerW/live))
+	}
+	// A shorted emitter makes no heat; the others' share of the board carries theirs.
+	c.connect(c.board[k], base, heat.Layers{n.OwnKPerW / live, joint / boards})
+	if c.spots[k] == nil {
+		c.ways = append(c.ways, way{k, c.junction[k], c.board[k], base, len(c.links) - 2, len(c.links) - 1})
+	}
+}
+
+func dieJPerK(e *design.Emitter) float64 {
+	if e.HeatJPerK != nil {
+		return *e.HeatJPerK
+	}
+	return commonDieJPerK
+}
+
+// apart gives each kind of emitters in each group of strings a junction of its own: they
+// carry unlike currents, or make unlike heat of the same one. Strings that are said to be
+// hotter by a step have the ordinary ones' junctions and that step.
+func (c *compiler) apart(k int, n *circuit.Node, a *design.Array, base int, boardJPerK float64) {
+	kinds := n.Arr.Kinds()
+	ids := []string{a.PartID}
+	for i := range a.Mixed {
+		ids = append(ids, a.Mixed[i].PartID)
+	}
+	spots := make([]int, len(n.Arr.Groups)*kinds)
+	first := -1
+	for g := range n.Arr.Groups {
+		group := &n.Arr.Groups[g]
+		for kind := range kinds {
+			m, live := n.Arr.Of(g, kind)
+			spots[g*kinds+kind] = -1
+			if group.Strings <= 0 || group.Open || group.HotterK != 0 || live <= 0 {
+				continue
+			}
+			e := c.parts[ids[kind]].Emitter
+			emitters := float64(group.Strings*live) * n.Times
+			lump := c.lump(n.ID, "a junction of "+n.DisplayName(), dieJPerK(e)*emitters, bears(e.MaxJunctionC))
+			spots[g*kinds+kind] = lump
+			if first < 0 {
+				first = lump
+				c.board[k] = c.lump(n.ID, "the board of "+n.DisplayName(), boardJPerK, bears(e.MaxJunctionC))
+			}
+			c.connect(lump, c.board[k], heat.KPerW(m.RthKPerW/emitters))
+		}
+	}
+	if first < 0 {
+		// Nothing carries current by itself: what is hotter by a step is so than the board.
+		c.board[k] = c.lump(n.ID, "the board of "+n.DisplayName(), boardJPerK, bears(c.parts[a.PartID].Emitter.MaxJunctionC))
+		first = c.board[k]
+	}
+	c.junction[k], c.spots[k] = first, spots
 }

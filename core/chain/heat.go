@@ -58,6 +58,11 @@ func (s *Solver) heatInto() {
 	}
 	for k := range s.Nodes {
 		p, times := &s.Point[k], s.Nodes[k].Times
+		if s.m.spots[k] != nil {
+			s.spotHeat(k, add)
+			add(s.m.bodyOf[k], times*(p.OpticW+p.JointW))
+			continue
+		}
 		if j := s.m.junction[k]; j >= 0 {
 			s.lumpW[j] += times * (p.LossW - p.JointW)
 			add(s.m.bodyOf[k], times*(p.OpticW+p.JointW))

@@ -23,6 +23,7 @@ type linear struct {
 	column  []int // of each state: its column; 0: it is eliminated
 	state   []int // of each column from 1 on
 	arrays  []branch
+	spreads []spread
 	feeds   []feederSlopes
 	one, c  float64
 	lu      blas64.General
@@ -32,10 +33,11 @@ type linear struct {
 
 // moment holds the slopes of one part of a period.
 type moment struct {
-	share  float64
-	t      *circuit.Tangent
-	arrays []arraySlopes
-	feeds  []giveSlopes
+	share   float64
+	t       *circuit.Tangent
+	arrays  []arraySlopes
+	spreads []spreadSlopes
+	feeds   []giveSlopes
 }
 
 // arraySlopes are those of an array in a moment.
@@ -105,6 +107,7 @@ func (s *Solver) tangents() *linear {
 		}
 		l.feeds[i] = f
 	}
+	l.spreads = s.m.spreads()
 	m := len(l.state) - 1
 	l.lu = blas64.General{Rows: m, Cols: m, Stride: max(m, 1), Data: make([]float64, m*m)}
 	l.pivot, l.z = make([]int, m), make([]float64, m)
@@ -115,7 +118,7 @@ func (s *Solver) tangents() *linear {
 // room makes room for the moments of a period.
 func (l *linear) room() {
 	for len(l.moments) < l.s.Moments() {
-		m := moment{t: l.s.Tangent(len(l.state)), arrays: make([]arraySlopes, len(l.arrays)), feeds: make([]giveSlopes, len(l.feeds))}
+		m := moment{t: l.s.Tangent(len(l.state)), arrays: make([]arraySlopes, len(l.arrays)), spreads: make([]spreadSlopes, len(l.spreads)), feeds: make([]giveSlopes, len(l.feeds))}
 		for i := range m.feeds {
 			k := l.s.Feeders[i].Law.States()
 			m.feeds[i].give, m.feeds[i].heat = make([]float64, k), make([]float64, k)
@@ -176,6 +179,10 @@ func (l *linear) laws(m *moment, y []float64) {
 			i0, _, _ := s.ArrayAt(k, u-stepV, s.JunctionC[k])
 			m.t.Slope[k] = (i1 - i0) / (2 * stepV)
 		}
+	}
+	for i := range l.spreads {
+		s.slopesOf(&l.spreads[i], y, &m.spreads[i])
+		m.t.Slope[l.spreads[i].node] = m.spreads[i].perV[0]
 	}
 	for i := range s.Feeders {
 		l.source(i, &m.feeds[i], y)
@@ -300,6 +307,12 @@ func (l *linear) drawn(m *moment) {
 		b := &l.arrays[i]
 		m.t.Draw[b.node*columns+b.column] = m.arrays[i].iPerC * b.perBody
 	}
+	for i := range l.spreads {
+		x := &l.spreads[i]
+		for j, perC := range m.spreads[i].perC {
+			m.t.Draw[x.node*columns+l.column[s.m.states+x.spots[j]]] = perC[0]
+		}
+	}
 	for i := range s.Feeders {
 		x := &m.feeds[i]
 		for j, give := range x.give {
@@ -373,6 +386,9 @@ func (l *linear) heat(col int, into func(row int, w float64)) {
 		}
 		into(b.column, w)
 	}
+	for i := range l.spreads {
+		l.spreadHeat(i, col, into)
+	}
 	for k := range s.Nodes {
 		if body := s.m.bodyOf[k]; body >= 0 && s.Nodes[k].Kind != circuit.Array {
 			w := 0.0
@@ -425,6 +441,30 @@ func (l *linear) heat(col int, into func(row int, w float64)) {
 		into(from, -w)
 		if to > 0 {
 			into(to, w)
+		}
+	}
+}
+
+// spreadHeat adds up how a column changes the heat in an array with spots.
+func (l *linear) spreadHeat(i, col int, into func(row int, w float64)) {
+	x, columns := &l.spreads[i], len(l.state)
+	row := func(lump int) int { return l.column[l.s.m.states+lump] }
+	for m := range l.moments {
+		d, v := &l.moments[m].spreads[i], l.moments[m].t.V[x.node*columns+col]
+		by := func(out int) float64 {
+			w := d.perV[out] * v
+			for j, perC := range d.perC {
+				if row(x.spots[j]) == col {
+					w += perC[out]
+				}
+			}
+			return l.moments[m].share * w
+		}
+		for j, lump := range x.spots {
+			into(row(lump), by(1+j))
+		}
+		if x.body >= 0 {
+			into(row(x.body), by(1+len(x.spots)))
 		}
 	}
 }

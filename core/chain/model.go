@@ -48,8 +48,9 @@ type Model struct {
 	bodies   []int // lump of each body; −1: temperature cannot be told
 	lumps    []lump
 	links    []link
-	junction []int // lump of each node's junctions; −1: not known
+	junction []int // lump of each node's junctions, or the first of them; −1: not known
 	board    []int
+	spots    [][]int // lumps of an array's kinds of emitters within its groups of strings, where they have their own; −1: none
 	ways     []way
 	bodyOf   []int // lump of the body each node sits on; −1: the surroundings
 	cellBody []int // of each feeder

@@ -4,6 +4,7 @@ import (
 	"context"
 	"slices"
 
+	"photherm/core/array"
 	"photherm/core/circuit"
 	"photherm/core/ode"
 )
@@ -28,6 +29,7 @@ type Solver struct {
 	holdSources bool      // while a steady state is looked for their charge stands
 	stepper     *ode.Stepper
 	linear      *linear
+	portionRoom []array.Portion
 	scratch     []float64
 	residual    []float64
 }
@@ -81,6 +83,7 @@ func (s *Solver) electrical(y []float64) {
 	for k, lump := range s.m.junction {
 		s.JunctionC[k] = s.lumpC(y, lump)
 	}
+	s.warmSpots(y)
 	for i, lump := range s.m.cellBody {
 		s.CellC[i] = s.lumpC(y, lump)
 	}

@@ -241,27 +241,31 @@ func (c *compiler) load(out *Node, use *design.MeasuredLoad, at string) {
 
 func (c *compiler) array(out *Node, n *design.Node, at string) error {
 	a := n.Array
+	e, ok, err := c.emitter(n.ID, at, a.PartID)
+	if err != nil {
+		return err
+	}
 	part := c.parts[a.PartID]
-	if part == nil {
-		c.lacks(n.ID, at+"/partId", "no emitter is chosen yet")
+	if ok {
+		if rows := max(part.Emitter.Rows, 1); a.PackageRows > 0 && a.PackageRows != rows {
+			e.Resize(float64(a.PackageRows) / float64(rows))
+		}
+	}
+	var more []array.Kind
+	for i, m := range a.Mixed {
+		other, there, err := c.emitter(n.ID, fmt.Sprintf("%s/mixed/%d", at, i), m.PartID)
+		if err != nil {
+			return err
+		}
+		ok = ok && there
+		more = append(more, array.Kind{Emitter: other, Series: m.Series})
+	}
+	if !ok {
 		return nil
 	}
-	e, ok := c.laws.emitters[part.ID]
-	if !ok {
-		var err error
-		if e, err = emitter.New(part.Emitter); err != nil {
-			return fmt.Errorf("emitter %q: %w", part.Name, err)
-		}
-		c.laws.emitters[part.ID] = e
-	}
-	if rows := max(part.Emitter.Rows, 1); a.PackageRows > 0 && a.PackageRows != rows {
-		e.Resize(float64(a.PackageRows) / float64(rows))
-	}
-	own := "/parts/" + part.ID + "/emitter/"
-	e.VfOffsetV += c.beside.of(own+"vfOffsetV", 0)
-	e.FluxScale *= c.beside.of(own+"fluxScale", 1)
 	out.Chosen = true
 	out.Arr = array.New(a, e)
+	out.Arr.More = more
 	out.Arr.Groups[0].OffsetV += c.beside.of(c.loadsOf(out.Feed)+n.ID+"/array/vfOffsetV", 0)
 	if r := part.Emitter.RatedCurrentA; r != nil {
 		out.RatedA = *r * e.Size
@@ -274,15 +278,34 @@ func (c *compiler) array(out *Node, n *design.Node, at string) error {
 		out.OwnKPerW = *a.BoardKPerW
 	}
 	out.CountsHeat = c.Light.Conditions.HeatSchool == "all-input"
-	if !e.KnowsFlux() {
-		c.lacks(n.ID, c.partAt[part.ID]+"/emitter/fluxLm", "the light of %s is not known", part.Name)
-	} else if !e.KnowsRadiant() {
-		c.lacks(n.ID, c.partAt[part.ID]+"/emitter/radiationEfficacyLmPerW", "the radiated watts of %s cannot be told: all its input counts as heat, the safe side", part.Name)
-	}
 	if a.OpticEfficient != nil {
 		out.Optic = *a.OpticEfficient
 	}
 	return nil
+}
+
+// emitter is the model of an emitter part; it is not ok if none is chosen.
+func (c *compiler) emitter(node, at, id string) (e emitter.Model, ok bool, err error) {
+	part := c.parts[id]
+	if part == nil {
+		c.lacks(node, at+"/partId", "no emitter is chosen yet")
+		return e, false, nil
+	}
+	if e, ok = c.laws.emitters[part.ID]; !ok {
+		if e, err = emitter.New(part.Emitter); err != nil {
+			return e, false, fmt.Errorf("emitter %q: %w", part.Name, err)
+		}
+		c.laws.emitters[part.ID] = e
+	}
+	own := "/parts/" + part.ID + "/emitter/"
+	e.VfOffsetV += c.beside.of(own+"vfOffsetV", 0)
+	e.FluxScale *= c.beside.of(own+"fluxScale", 1)
+	if !e.KnowsFlux() {
+		c.lacks(node, c.partAt[part.ID]+"/emitter/fluxLm", "the light of %s is not known", part.Name)
+	} else if !e.KnowsRadiant() {
+		c.lacks(node, c.partAt[part.ID]+"/emitter/radiationEfficacyLmPerW", "the radiated watts of %s cannot be told: all its input counts as heat, the safe side", part.Name)
+	}
+	return e, true, nil
 }
 
 // Copy is one that can be added to and taken from without the other.

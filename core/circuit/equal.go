@@ -35,7 +35,7 @@ func (s *Solver) alike(i, k int) bool {
 		a.Off != b.Off || a.Chosen != b.Chosen || a.Scale != b.Scale || a.CurrentA != b.CurrentA || a.StandbyA != b.StandbyA || a.StartV != b.StartV || a.LoadCP != b.LoadCP || a.Cycle != b.Cycle {
 		return false
 	}
-	if !slices.Equal(a.Load, b.Load) || a.Arr.Emitter != b.Arr.Emitter || a.Arr.Series != b.Arr.Series || !slices.Equal(a.Arr.Groups, b.Arr.Groups) {
+	if !slices.Equal(a.Load, b.Load) || a.Arr.Emitter != b.Arr.Emitter || a.Arr.Series != b.Arr.Series || !slices.Equal(a.Arr.More, b.Arr.More) || !slices.Equal(a.Arr.Groups, b.Arr.Groups) {
 		return false
 	}
 	if a.Kind == Driver && !reflect.DeepEqual(a.Drv, b.Drv) || a.Kind == Strip && !reflect.DeepEqual(a.Strip, b.Strip) {
@@ -55,6 +55,9 @@ func (s *Solver) asWarm(i, k int) bool {
 		return false
 	}
 	a, b := &s.Nodes[i], &s.Nodes[k]
+	if !slices.Equal(a.Arr.Groups, b.Arr.Groups) {
+		return false
+	}
 	for j := range a.KidHi - a.KidLo {
 		if !s.asWarm(a.KidLo+j, b.KidLo+j) {
 			return false

@@ -100,6 +100,16 @@ func (s *Solver) Recall(i int) (share float64) {
 	return m.to - m.from
 }
 
+// In is the operating point of a node in a moment of the last solve, and the moment's
+// share of the period.
+func (s *Solver) In(moment, node int) (p *NodePoint, share float64) {
+	if len(s.moments) == 0 {
+		return &s.Point[node], 1
+	}
+	m := &s.moments[moment]
+	return &m.point[node], m.to - m.from
+}
+
 // Average takes back Recall.
 func (s *Solver) Average() {
 	if len(s.moments) == 0 {

@@ -310,8 +310,14 @@ func (s *Solver) descend(r, base int, o *offer, alone bool) bool {
 				case b.jump >= 0 && b.pin < 0:
 					b.pin = b.jump // between drawing and not drawing
 					pinned = true
-				case rises == mostRises || b.u >= b.from:
+				case rises == mostRises:
 					return false
+				case b.u >= b.from:
+					// It began where others had gone too far: up, but not above no load.
+					if b.step = min(b.step, b.top-b.u); b.step <= 0 {
+						return false
+					}
+					rises++
 				default:
 					// What it feeds through a driver is not quite convex, or jumps, and the
 					// last step went too far: back, but not to where it came from.
@@ -323,7 +329,13 @@ func (s *Solver) descend(r, base int, o *offer, alone bool) bool {
 				b.step = (b.low - b.u) / 2
 			}
 			if math.Abs(b.step) <= nearV*scale && wanted > risesV*scale {
-				return false // it creeps to where it may not go
+				if rises == mostRises || b.low <= 0 {
+					return false // it creeps to where it may not go
+				}
+				// Where it rose last others stood otherwise.
+				b.low = 0
+				clipped = true
+				rises++
 			}
 			far = max(far, math.Abs(b.step))
 		}
@@ -430,7 +442,7 @@ func (s *Solver) look(b int, sure, tangents bool) {
 		f := &s.leaves[l]
 		if f.kind == driverLeaf && !f.joined && s.joins(f, x.u, sure) {
 			f.joined = true
-			s.join(b, f)
+			s.join(b, f, sure)
 		}
 		switch {
 		case f.joined:
@@ -468,10 +480,11 @@ func (s *Solver) joins(f *leaf, u float64, sure bool) bool {
 
 // join adds the bus of a driver that has lost control to the region. It begins where
 // the driver would hold it, or from the highest input: no lower than it will end.
-func (s *Solver) join(b int, f *leaf) {
+// Where there is one crossing only, any begin will do, as from an earlier solution.
+func (s *Solver) join(b int, f *leaf, sure bool) {
 	c := s.out[f.node]
 	limit := s.Nodes[f.node].Drv.LimitA()
-	if h := &s.held[f.node]; !h.valid && !f.before {
+	if h := &s.held[f.node]; !h.valid && !(f.before && sure) {
 		h.stamp = 0
 		s.hold(f.node)
 	}
@@ -662,7 +675,7 @@ func (s *Solver) controls(k int, u float64) (v, a, brk float64, ok bool) {
 			brk = v
 		}
 		return v, a, brk, true
-	case !d.Regulates() || !n.kidsMonotone:
+	case !d.Regulates() || d.NeedsHeadroom() && !n.kidsMonotone:
 		return 0, 0, 0, false
 	}
 	v, a = s.hold(k)
@@ -694,13 +707,12 @@ func (s *Solver) nested(f *leaf, u float64) {
 	x := &s.buses[r]
 	f.nested = true
 	s.held[k].valid = false
-	o := offer{env: d.Envelope(u)}
-	s.feed(r, &o)
-	open := d.OpenSlope(u)
-	if through, ok := d.Through(u); ok && x.u < through.OpenV-through.SeriesOhm*x.drawA {
+	o, open := offer{env: d.Envelope(u)}, d.OpenSlope(u)
+	if through, ok := d.Through(u); ok && s.held[k].stamp == s.stamp {
+		// It is asked only where it conducts, past what it would hold.
 		o.env, open = through, 1
-		s.feed(r, &o)
 	}
+	s.feed(r, &o)
 	_, slope, follows := o.env.Offer(x.u)
 	along := 0.0 // of its output voltage with its input
 	if follows {
@@ -709,7 +721,7 @@ func (s *Solver) nested(f *leaf, u float64) {
 	t := d.Take(u, x.u, x.drawA)
 	f.a = t.InA
 	f.g = t.PerInV + (t.PerOutV+t.PerOutA*x.drawG)*along
-	if d.Family == driver.Boost && s.Nodes[k].kidsMonotone {
+	if d.Family == driver.Boost {
 		// held says where it would come back into control.
 		if _, to := d.Conducts(s.held[k].v, s.held[k].a); to < u {
 			f.brk = to

@@ -13,6 +13,9 @@ import (
 // to "offers more" is the highest crossing, and it is stable. Each look solves what
 // hangs behind the root's resistances for itself.
 func (s *Solver) scan(r int, o *offer) {
+	if s.scanBehind(r, o) {
+		return
+	}
 	x := &s.buses[r]
 	open := o.openV()
 	failed := false
@@ -72,6 +75,39 @@ func (s *Solver) scan(r int, o *offer) {
 	x.drawA = s.drawAt(r, v)
 	x.u, x.warm, x.brk = v, false, 0
 	x.drawG = x.slope
+}
+
+// scanBehind scans what hangs behind a root's only resistance, that added to the offer:
+// one search instead of one within another. It gives up where the offer is not plain, or
+// more hangs on the root.
+func (s *Solver) scanBehind(r int, o *offer) bool {
+	x := &s.buses[r]
+	c := r + 1
+	if x.first >= 0 || x.end == c || s.buses[c].end != x.end {
+		return false
+	}
+	y := &s.buses[c]
+	env := o.env
+	switch {
+	case len(o.feeders) == 1 && !o.feeders[0].cut:
+		f := &o.feeders[0]
+		env = driver.Envelope{LimitA: f.limit, OpenV: f.open, SeriesOhm: f.ohm}
+	case o.feeders != nil || !env.Plain():
+		return false
+	}
+	before := env.SeriesOhm
+	env.OpenV, env.SeriesOhm = env.OpenV-y.v0, before+y.ohm
+	behind := offer{env: env}
+	if behind.openV() <= 0 {
+		return false
+	}
+	s.scan(c, &behind)
+	if s.restart {
+		return true
+	}
+	x.u, x.warm, x.brk = y.u+y.v0+y.ohm*y.drawA, false, 0
+	x.drawA, x.drawG = y.drawA, y.drawG/(1+y.drawG*y.ohm)
+	return true
 }
 
 // rise looks for the lowest stable crossing of a root, from nothing upwards: where a

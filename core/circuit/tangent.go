@@ -1,6 +1,9 @@
 package circuit
 
-import "photherm/core/driver"
+import (
+	"photherm/core/array"
+	"photherm/core/driver"
+)
 
 // A Tangent is how a solved tree answers small changes: the voltage and the current of
 // every node, and what its losses do. Changes come in columns, several at once: through
@@ -67,6 +70,44 @@ func (s *Solver) ArrayAt(k int, busV, junctionC float64) (currentA, junctionW, b
 	ballast := n.Arr.BallastW(v, currentA, junctionC)
 	junctionW = currentA*v - radiant - ballast
 	return currentA, junctionW, radiant*(1-n.Optic) + ballast + n.SeriesOhm*currentA*currentA
+}
+
+// PortionsAt is ArrayAt with what each kind of emitters does in each group of strings:
+// dst has a place for each. The heat of a portion is its electric less its radiant power.
+func (s *Solver) PortionsAt(k int, busV, junctionC float64, dst []array.Portion) (currentA, junctionW, bodyW float64) {
+	n := &s.Nodes[k]
+	clear(dst)
+	if n.Fault != OK || !n.Chosen || busV <= 0 {
+		return 0, 0, 0
+	}
+	currentA, _ = n.Arr.Draw(busV, n.SeriesOhm, junctionC, s.Point[k].InA)
+	v := busV - n.SeriesOhm*currentA
+	n.portions(v, currentA, junctionC, dst)
+	radiant := 0.0
+	for i := range dst {
+		radiant += dst[i].RadiantW
+	}
+	ballast := n.Arr.BallastW(v, currentA, junctionC)
+	return currentA, currentA*v - radiant - ballast, radiant*(1-n.Optic) + ballast + n.SeriesOhm*currentA*currentA
+}
+
+// Portions tells what each kind of emitters of an array does in each group of strings at
+// the operating point, as PortionsAt does.
+func (s *Solver) Portions(k int, p *NodePoint, junctionC float64, dst []array.Portion) {
+	n := &s.Nodes[k]
+	clear(dst)
+	if p.InA > 0 {
+		n.portions(p.InnerV, p.InA, junctionC, dst)
+	}
+}
+
+func (n *Node) portions(v, currentA, junctionC float64, dst []array.Portion) {
+	n.Arr.Portions(v, currentA, junctionC, dst)
+	for i := range dst {
+		if n.CountsHeat {
+			dst[i].RadiantW = 0
+		}
+	}
 }
 
 // Fill works out the slopes of all laws at the operating point, and with the arrays'

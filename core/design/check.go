@@ -295,6 +295,9 @@ func (c *variantCheck) modes(d *DriverUse, at string) {
 
 func (c *variantCheck) array(a *Array, at string) {
 	c.ref(a.PartID, at+"/partId", "an emitter", func(p *Part) bool { return p.Emitter != nil })
+	for i, m := range a.Mixed {
+		c.ref(m.PartID, fmt.Sprintf("%s/mixed/%d/partId", at, i), "an emitter", func(p *Part) bool { return p.Emitter != nil })
+	}
 	if a.Joint != nil {
 		c.joint(a.Joint, at+"/joint")
 	}

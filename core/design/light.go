@@ -225,7 +225,17 @@ type Array struct {
 	PackageRows    int       `json:"packageRows,omitempty" minimum:"0" maximum:"400" doc:"Rows of dies of the package really mounted, where it is a larger or smaller one of the same make; 0: as the part"`
 	BallastOhm     *float64  `json:"ballastOhm,omitempty" minimum:"0" maximum:"1e5" doc:"Resistor in series with each string, Ω"`
 	SameBin        bool      `json:"sameBin,omitempty" doc:"Whether all emitters come from one bin or bag: half of the spread is then taken"`
+	Mixed          []Mixed   `json:"mixed,omitempty" nullable:"false" maxItems:"7" doc:"Emitters of other kinds in series with these, in every string"`
 	Unequal        []Strings `json:"unequal,omitempty" nullable:"false" maxItems:"500" doc:"Strings that differ from the rest"`
+}
+
+// MostKinds is how many kinds of emitters a string may hold beside the first.
+const MostKinds = 7
+
+// Mixed is a number of emitters of another kind in every string of an array.
+type Mixed struct {
+	PartID string `json:"partId,omitempty" maxLength:"64" doc:"The emitter; absent: not chosen yet"`
+	Series int    `json:"series" minimum:"1" maximum:"500" doc:"How many of them in a string"`
 }
 
 // Strings says how some strings of an array differ from the rest.
