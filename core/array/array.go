@@ -76,8 +76,8 @@ func (l *Law) Of(group, kind int) (m *emitter.Model, live int) {
 	return &l.More[kind-1].Emitter, l.More[kind-1].Series
 }
 
-// live counts the emitters of a group's string that are not shorted.
-func (l *Law) live(group int) int {
+// Live counts the emitters of a group's string that are not shorted.
+func (l *Law) Live(group int) int {
 	n := l.Groups[group].Live
 	for k := range l.More {
 		n += l.More[k].Series
@@ -90,7 +90,7 @@ func (l *Law) Emitters() int {
 	n := 0
 	for i, g := range l.Groups {
 		if !g.Open {
-			n += g.Strings * l.live(i)
+			n += g.Strings * l.Live(i)
 		}
 	}
 	return n
@@ -223,7 +223,7 @@ func (l *Law) StringOhm(g int, currentA, junctionC float64) (v, ohm float64) {
 		v += n * (each + group.OffsetV)
 		ohm += n * slope
 	}
-	if l.live(g) <= 0 {
+	if l.Live(g) <= 0 {
 		v += currentA * shortOhm
 		ohm += shortOhm
 	}
@@ -233,7 +233,7 @@ func (l *Law) StringOhm(g int, currentA, junctionC float64) (v, ohm float64) {
 // stringOhm is dV/dI of a string of group g, Ω.
 func (l *Law) stringOhm(g int, currentA float64) float64 {
 	ohm := l.Groups[g].BallastOhm
-	if l.live(g) <= 0 {
+	if l.Live(g) <= 0 {
 		ohm += shortOhm
 	}
 	for k := range l.Kinds() {
@@ -462,7 +462,7 @@ func (l *Law) Portions(voltageV, currentA, junctionC float64, dst []Portion) {
 		portions := dst[g*kinds : (g+1)*kinds]
 		clear(portions)
 		i := l.ShareA(g, voltageV, currentA, junctionC)
-		if i <= 0 || l.live(g) <= 0 {
+		if i <= 0 || l.Live(g) <= 0 {
 			continue
 		}
 		// The last kind has what is left, so that no energy is lost to rounding.

@@ -58,6 +58,7 @@ type Model struct {
 	startC   float64
 	states   int // of the sources; temperatures follow
 	missing  []Missing
+	places   []place
 	columns  []Column
 	readers  []reader
 }

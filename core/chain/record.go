@@ -1,8 +1,10 @@
 package chain
 
 import (
+	"fmt"
 	"math"
 
+	"photherm/core/array"
 	"photherm/core/circuit"
 	"photherm/core/driver"
 )
@@ -12,7 +14,7 @@ import (
 // times it is the figure of one.
 type Column struct {
 	Owner  string `json:"owner" doc:"Id of the feed, node or body; empty: the whole light. Of a node that is there several times it is the figure of one"`
-	Figure string `json:"figure" doc:"sourceW openV busV busA lossW charge cellV inV inA inW outV outA outW peakV peakA stringA mode fluxLm farV farLight lightW opticW junctionC caseC bodyC heatW airW inputW looseW"`
+	Figure string `json:"figure" doc:"sourceW openV busV busA lossW charge cellV inV inA inW outV outA outW peakV peakA stringA mode fluxLm farV farLight lightW opticW junctionC caseC, of unlike strings string0A string0V string0Lm string0C and so on, of kinds of emitters in them string0kind1V string0kind1Lm string0kind1C, bodyC heatW airW inputW looseW"`
 	Unit   string `json:"unit" doc:"Unit of the values"`
 }
 
@@ -55,8 +57,113 @@ var nodeColumns = []columnOf[circuit.Node]{
 	{"farLight", "1", func(s *Solver, k int) float64 { return s.Nodes[k].Strip.FarLight(s.On[k].FarV) }, kinds(circuit.Strip)},
 	{"stringA", "A", (*Solver).stringA, kinds(circuit.Array)},
 	{"opticW", "W", func(s *Solver, k int) float64 { return s.Point[k].OpticW }, kinds(circuit.Array)},
-	{"junctionC", "°C", func(s *Solver, k int) float64 { return s.lumpC(s.y, s.m.junction[k]) }, onBody},
+	{"junctionC", "°C", (*Solver).hottestC, onBody},
 	{"caseC", "°C", func(s *Solver, k int) float64 { return s.lumpC(s.y, s.m.board[k]) }, onBody},
+}
+
+// A place is one kind of emitters in one group of strings of an array.
+type place struct{ node, group, kind int }
+
+// Of each group of strings of an array whose strings are unlike or hold several kinds of
+// emitters; %d is the group, 0 the ordinary ones.
+var stringColumns = []columnOf[place]{
+	{"string%dA", "A", func(s *Solver, i int) float64 { return s.groupA(s.m.places[i]) }, firstKind},
+	{"string%dV", "V", func(s *Solver, i int) float64 {
+		return s.overKinds(i, func(p array.Portion) float64 { return p.VoltageV })
+	}, firstKind},
+	{"string%dLm", "lm", func(s *Solver, i int) float64 { return s.overKinds(i, s.lightOf(i)) }, firstKind},
+	{"string%dC", "°C", func(s *Solver, i int) float64 { return s.groupC(s.m.places[i]) }, func(m *Model, i int) bool { return firstKind(m, i) && onBody(m, m.places[i].node) }},
+}
+
+// Of each kind of emitters in a group of strings, where there are several; the second %d
+// is the kind, 0 the array's own emitter.
+var kindColumns = []columnOf[place]{
+	{"string%dkind%dV", "V", func(s *Solver, i int) float64 { return s.portion(i).VoltageV }, mixed},
+	{"string%dkind%dLm", "lm", func(s *Solver, i int) float64 { return s.lightOf(i)(s.portion(i)) }, mixed},
+	{"string%dkind%dC", "°C", func(s *Solver, i int) float64 { return s.kindC(s.m.places[i]) }, func(m *Model, i int) bool { return mixed(m, i) && onBody(m, m.places[i].node) }},
+}
+
+func firstKind(m *Model, i int) bool { return m.places[i].kind == 0 }
+
+func mixed(m *Model, i int) bool { return m.net.Nodes[m.places[i].node].Arr.Kinds() > 1 }
+
+// placesOf lists the places of an array that has several.
+func (m *Model) placesOf(k int) {
+	n := &m.net.Nodes[k]
+	if !n.Chosen || n.Kind != circuit.Array || len(n.Arr.Groups)*n.Arr.Kinds() < 2 {
+		return
+	}
+	for g := range n.Arr.Groups {
+		for kind := range n.Arr.Kinds() {
+			i := len(m.places)
+			m.places = append(m.places, place{k, g, kind})
+			addNamed(m, n.ID, i, stringColumns, func(figure string) string { return fmt.Sprintf(figure, g) })
+			addNamed(m, n.ID, i, kindColumns, func(figure string) string { return fmt.Sprintf(figure, g, kind) })
+		}
+	}
+}
+
+// portion is what a kind of emitters does in one string, or in all of its group, while
+// all is on.
+func (s *Solver) portion(i int) array.Portion {
+	p := s.m.places[i]
+	portions := s.portions(p.node)
+	s.Portions(p.node, &s.On[p.node], s.JunctionC[p.node], portions)
+	return portions[p.group*s.Nodes[p.node].Arr.Kinds()+p.kind]
+}
+
+// overKinds adds up a figure over the kinds of emitters in a group of strings.
+func (s *Solver) overKinds(i int, of func(array.Portion) float64) float64 {
+	sum := 0.0
+	for kind := range s.Nodes[s.m.places[i].node].Arr.Kinds() {
+		sum += of(s.portion(i + kind))
+	}
+	return sum
+}
+
+// lightOf is the light of one string of a place that leaves the optic.
+func (s *Solver) lightOf(i int) func(array.Portion) float64 {
+	p := s.m.places[i]
+	n := &s.Nodes[p.node]
+	return func(x array.Portion) float64 {
+		return x.FluxLm * n.Optic / float64(max(n.Arr.Groups[p.group].Strings, 1))
+	}
+}
+
+func (s *Solver) groupA(p place) float64 {
+	n, on := &s.Nodes[p.node], &s.On[p.node]
+	if on.InA <= 0 || n.Arr.Groups[p.group].Strings <= 0 {
+		return 0
+	}
+	return n.Arr.ShareA(p.group, on.OutV, on.InA, s.JunctionC[p.node])
+}
+
+func (s *Solver) kindC(p place) float64 {
+	group := &s.Nodes[p.node].Arr.Groups[p.group]
+	return s.JunctionC[p.node] + group.HotterK + group.AboveK[p.kind]
+}
+
+// groupC is the hottest junction in a group of strings.
+func (s *Solver) groupC(p place) float64 {
+	hot := math.Inf(-1)
+	for p.kind = range s.Nodes[p.node].Arr.Kinds() {
+		hot = max(hot, s.kindC(p))
+	}
+	return hot
+}
+
+// hottestC is the hottest junction of an array.
+func (s *Solver) hottestC(k int) float64 {
+	hot := s.lumpC(s.y, s.m.junction[k])
+	if s.m.spots[k] == nil {
+		return hot
+	}
+	for g := range s.Nodes[k].Arr.Groups {
+		if group := &s.Nodes[k].Arr.Groups[g]; group.Strings > 0 && !group.Open {
+			hot = max(hot, s.groupC(place{node: k, group: g}))
+		}
+	}
+	return hot
 }
 
 // Of a body whose temperature can be told.
@@ -125,6 +232,7 @@ func (m *Model) layout() {
 	}
 	for k := range m.net.Nodes {
 		addColumns(m, m.net.Nodes[k].ID, k, nodeColumns)
+		m.placesOf(k)
 	}
 	for b := range m.bodies {
 		if m.bodies[b] >= 0 {
@@ -135,12 +243,16 @@ func (m *Model) layout() {
 }
 
 func addColumns[T any](m *Model, owner string, i int, table []columnOf[T]) {
+	addNamed(m, owner, i, table, func(figure string) string { return figure })
+}
+
+func addNamed[T any](m *Model, owner string, i int, table []columnOf[T], name func(figure string) string) {
 	for _, c := range table {
 		if c.when != nil && !c.when(m, i) {
 			continue
 		}
 		read := c.read
-		m.columns = append(m.columns, Column{owner, c.figure, c.unit})
+		m.columns = append(m.columns, Column{owner, name(c.figure), c.unit})
 		m.readers = append(m.readers, func(s *Solver) float64 { return read(s, i) })
 	}
 }
@@ -183,13 +295,15 @@ func (s *Solver) inputW(int) float64 {
 	return w
 }
 
-// stringA is the current of an ordinary string while all is on.
+// stringA is the highest current of a string while all is on.
 func (s *Solver) stringA(k int) float64 {
-	n, p := &s.Nodes[k], &s.On[k]
-	if !n.Chosen || p.InA <= 0 {
-		return 0
+	most := 0.0
+	if s.Nodes[k].Chosen {
+		for g := range s.Nodes[k].Arr.Groups {
+			most = max(most, s.groupA(place{node: k, group: g}))
+		}
 	}
-	return n.Arr.ShareA(0, p.OutV, p.InA, s.JunctionC[k])
+	return most
 }
 
 func (s *Solver) toAirW(lump int) float64 {

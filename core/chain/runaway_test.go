@@ -134,3 +134,45 @@ func TestWorstSharing(t *testing.T) {
 		t.Errorf("with the ballast of %g Ω the worst string takes %g of %g A", bare.Ballast.Ohm, *fitted.AsItIs.WorstA, fitted.EvenA)
 	}
 }
+
+// The worst string of a spread, found as a fixed point, against the whole light solved
+// with such strings in it, each junction warming for itself: the same where it settles,
+// and where it does not one takes nearly all and gets hotter than anything bears.
+func TestHoggingAgainstTheWholeSolve(t *testing.T) {
+	for _, rTh := range []float64{0, 4, 12, 18, 150} {
+		part := hotLED(rTh)
+		part.Emitter.VfBinV = ptr(0.02)
+		if rTh == 0 {
+			part.Emitter.RthKPerW = nil
+		}
+		light := func(unequal ...design.Strings) *design.Light {
+			a := arrayNodeOf("a", 2, 4)
+			a.BodyID, a.Array.Unequal = "b", unequal
+			l := supplyLight(14, 0.01, []design.Part{part, {ID: "lin", Name: "Linear", Driver: &design.Driver{Family: "linear", HeadroomV: ptr(0.4)}}}, driverNodeOf("d", "lin", design.DriverUse{SetCurrentA: ptr(1.6)}, a))
+			l.Variants[0].Bodies = []design.Body{{ID: "b", Name: "b", KPerW: ptr(2.0), HeatJPerK: ptr(20.0)}}
+			return l
+		}
+		s := gains(t, light())
+		st, err := compile(t, light(design.Strings{Strings: 3, OffsetV: 0.02}, design.Strings{Strings: 1, OffsetV: -0.02})).Solver().Steady(context.Background())
+		if err != nil {
+			t.Fatal(err)
+		}
+		m := compile(t, light(design.Strings{Strings: 3, OffsetV: 0.02}, design.Strings{Strings: 1, OffsetV: -0.02}))
+		switch {
+		case rTh == 150:
+			if s.AsItIs.WorstA != nil || st.Converged && column(t, m, st.Record, "a", "string2C") < 200 {
+				t.Errorf("%g K/W: worst %v, the whole solve settles: %v", rTh, s.AsItIs.WorstA, st.Converged)
+			}
+		case s.AsItIs.WorstA == nil || !st.Converged:
+			t.Errorf("%g K/W: worst %v, converged %v", rTh, s.AsItIs.WorstA, st.Converged)
+		default:
+			closeTo(t, fmt.Sprintf("%g K/W: worst string", rTh), *s.AsItIs.WorstA, column(t, m, st.Record, "a", "string2A"), 0.01)
+			if s.AsItIs.Cold != (rTh == 0) || (s.AsItIs.WorstC == nil) != (rTh == 0) || (s.DifferentialGain == nil) != (rTh == 0) {
+				t.Errorf("%g K/W: said to be cold %v, worst junction %v, gain %v", rTh, s.AsItIs.Cold, s.AsItIs.WorstC, s.DifferentialGain)
+			}
+			if rTh > 0 {
+				closeTo(t, fmt.Sprintf("%g K/W: its junction", rTh), *s.AsItIs.WorstC, column(t, m, st.Record, "a", "string2C"), 0.02)
+			}
+		}
+	}
+}

@@ -286,10 +286,10 @@ func TestCutOffAndRecoveryAgainstNgspice(t *testing.T) {
 func TestFaultsInACompiledModel(t *testing.T) {
 	light := load(t, "shore-search-handlamp.json")
 	m := compile(t, light)
-	rec := make([]float64, len(m.Columns()))
 	volts := func(s *Solver) float64 {
+		rec := make([]float64, len(s.m.Columns()))
 		s.OperatingPoint(1, 25, rec)
-		return column(t, m, rec, "driver", "outV")
+		return column(t, s.m, rec, "driver", "outV")
 	}
 	s := m.Solver()
 	whole := volts(s)
@@ -311,6 +311,7 @@ func TestFaultsInACompiledModel(t *testing.T) {
 	if err := open.Fault("emitters", 1, true); err != nil {
 		t.Fatal(err)
 	}
+	rec := make([]float64, len(m.Columns()))
 	open.OperatingPoint(1, 25, rec)
 	if a := column(t, m, rec, "emitters", "inA"); a != 0 {
 		t.Errorf("with its only string open %g A flow", a)

@@ -137,7 +137,52 @@ func (s *Solver) newton(y []float64) bool {
 		}
 		if size < 1e-6 {
 			s.derivative(0, y, r)
-			return s.balanced(r)
+			return s.balanced(r) && !s.parts(y, r)
+		}
+	}
+	return false
+}
+
+// partsAfterS are the times over which strings that warm apart are looked for, s.
+var partsAfterS = []float64{0.1, 1, 10, 100, 1000}
+
+// parts tells whether unlike strings would leave a state at the least push, one warming
+// on at the others' cost: whether something that is not at rest grows there. It asks for
+// the growth of a push in some steps of implicit Euler's of each length, which shows a
+// mode whose own time is longer than the step.
+func (s *Solver) parts(y, f []float64) bool {
+	lin := s.tangents()
+	if len(lin.spreads) == 0 {
+		return false
+	}
+	lin.At(0, y, f)
+	push := make([]float64, len(y))
+	for _, after := range partsAfterS {
+		if !lin.mix(1, after) {
+			continue
+		}
+		for i := range push {
+			push[i] = 0
+			if i >= s.m.states {
+				push[i] = 1 + float64(i%3) // unlike any mode of equals
+			}
+		}
+		last, size := 0.0, 0.0
+		for range 12 {
+			lin.Solve(push)
+			last, size = size, 0
+			for i := s.m.states; i < len(push); i++ {
+				size = max(size, math.Abs(push[i]))
+			}
+			if size == 0 {
+				break
+			}
+			for i := range push {
+				push[i] /= size
+			}
+		}
+		if size > 1+1e-3 && last > 1+1e-3 {
+			return true
 		}
 	}
 	return false

@@ -30,9 +30,12 @@ func (j *judge) emitters() {
 		strings, size := float64(a.Parallel*max(a.Count, 1)), a.RowsMounted(e)
 		j.colour(id, p, e)
 		j.belowKnee(id, p, e, i)
-		each := "emitter"
+		each := "Each emitter"
 		if size != 1 {
-			each = fmt.Sprintf("package of %d rows", a.PackageRows)
+			each = fmt.Sprintf("Each package of %d rows", a.PackageRows)
+		}
+		if len(a.Unequal) > 0 {
+			each = "In the string that gets most, each emitter"
 		}
 		times := func(limit *float64) *float64 {
 			if limit == nil {
@@ -43,9 +46,12 @@ func (j *judge) emitters() {
 		most, rated := times(e.MaxCurrentA), times(e.RatedCurrentA)
 		over := func(code string, severity Severity, limit *float64, title, what string) {
 			f := Finding{Code: code, Severity: severity, Stage: "emitters", Node: id, Pointer: p.pointer + "/array/parallel", Title: title,
-				Why: fmt.Sprintf("Each %s gets %s; %s is %s.", each, units.Amps(i), what, units.Amps(*limit)), Value: &i, Limit: limit, Unit: "A"}
+				Why: fmt.Sprintf("%s gets %s; %s is %s.", each, units.Amps(i), what, units.Amps(*limit)), Value: &i, Limit: limit, Unit: "A"}
 			if p.driver != nil {
-				f.Pointer, f.Fix = j.currentPointer(p.driver), j.setCurrent(p.driver, "Set", *limit*strings)
+				f.Pointer = j.currentPointer(p.driver)
+				if f.Fix = j.setCurrent(p.driver, "Set", *limit*strings); len(a.Unequal) > 0 || stringsBelow(p.driver.node.Loads) != int(strings) {
+					f.Fix = j.lessCurrent(p.driver, id, "stringA", *limit) // unlike strings, or more of them
+				}
 			}
 			j.add(f)
 		}

@@ -79,7 +79,7 @@ func TestFindingsOfFamilies(t *testing.T) {
 		"implausible-colour": {lowBench(), func(b *bench) { b.e.Colour = "amber" }, Caution, false},
 		"worst-string":       {lowBench(), func(b *bench) { b.e.VfBinV, b.a.Parallel, b.use.SetCurrentA = p(0.05), 3, p(1.9) }, Caution, true},
 		"string-hogs": {lowBench(), func(b *bench) {
-			b.e.VfBinV, b.a.Parallel, b.e.RthKPerW, b.e.VfVPerK, b.use.SetCurrentA = p(0.05), 3, p(160.0), p(-0.005), p(1.5)
+			b.e.VfBinV, b.a.Parallel, b.e.RthKPerW, b.e.VfVPerK, b.use.SetCurrentA = p(0.05), 3, p(100.0), p(-0.005), p(1.5)
 		}, Stop, true},
 		"differential-runaway": {lowBench(), func(b *bench) {
 			b.a.Parallel, b.e.RthKPerW, b.e.VfVPerK, b.use.SetCurrentA = 3, p(60.0), p(-0.005), p(1.5)

@@ -7,6 +7,7 @@ import (
 	"photherm/core/array"
 	"photherm/core/chain"
 	"photherm/core/design"
+	"photherm/core/driver"
 	"photherm/core/units"
 )
 
@@ -45,20 +46,30 @@ func (j *judge) sharing(s *chain.Sharing) {
 		worstA = s.AsItIs.WorstA
 	}
 	size := p.node.Array.RowsMounted(e)
+	settles := "settles at"
+	if s.AsItIs != nil && s.AsItIs.Cold {
+		settles = "takes, before it warms,"
+	}
 	switch {
 	case s.AsItIs != nil && worstA == nil:
 		j.add(Finding{Code: "string-hogs", Severity: Stop, Stage: "emitters", Node: s.Node, Pointer: at + "/ballastOhm", Title: "One string can take it all",
 			Why: "Within the spread of forward voltage one string can warm, take more, and warm on without end, though the whole current is held. Ballast, series strings or a driver each prevent it.", Fix: ballast()})
-	case worstA != nil && e.MaxCurrentA != nil && *worstA > *e.MaxCurrentA*size:
+	case worstA != nil && e.MaxCurrentA != nil && above(*worstA, *e.MaxCurrentA*size):
 		limit := *e.MaxCurrentA * size
 		j.add(Finding{Code: "worst-string-over-max", Severity: Stop, Stage: "emitters", Node: s.Node, Pointer: at + "/ballastOhm", Title: "The worst string exceeds its maximum",
-			Why:   fmt.Sprintf("Even sharing gives %s; within a spread of ±%s one string can take %s, its absolute maximum is %s.", units.Amps(s.EvenA), units.Volts(*s.BinV), units.Amps(*worstA), units.Amps(limit)),
+			Why:   fmt.Sprintf("Even sharing gives %s; within a spread of ±%s the worst string %s %s, its absolute maximum is %s.", units.Amps(s.EvenA), units.Volts(*s.BinV), settles, units.Amps(*worstA), units.Amps(limit)),
 			Value: worstA, Limit: &limit, Unit: "A", Fix: ballast()})
-	case worstA != nil && s.RatedA != nil && *worstA > *s.RatedA:
+	case worstA != nil && s.RatedA != nil && above(*worstA, *s.RatedA):
 		j.add(Finding{Code: "worst-string", Severity: Caution, Stage: "emitters", Node: s.Node, Pointer: at + "/ballastOhm", Title: "Strings share unevenly",
-			Why:   fmt.Sprintf("Even sharing gives %s; within a spread of ±%s one string can take %s of a rated %s. One school puts ballast in each string, another takes one bin and stays well below the rating.", units.Amps(s.EvenA), units.Volts(*s.BinV), units.Amps(*worstA), units.Amps(*s.RatedA)),
+			Why:   fmt.Sprintf("Even sharing gives %s; within a spread of ±%s the worst string %s %s of a rated %s. One school puts ballast in each string, another takes one bin and stays well below the rating.", units.Amps(s.EvenA), units.Volts(*s.BinV), settles, units.Amps(*worstA), units.Amps(*s.RatedA)),
 			Value: worstA, Limit: s.RatedA, Unit: "A", Fix: ballast()})
 	}
+	if s.AsItIs != nil && s.AsItIs.WorstC != nil && e.MaxJunctionC != nil && above(*s.AsItIs.WorstC, *e.MaxJunctionC) && !j.hasAbout("junction-limit", s.Node) {
+		j.add(Finding{Code: "worst-string-hot", Severity: Caution, Stage: "heat", Node: s.Node, Pointer: at + "/ballastOhm", Title: "The worst string gets too hot",
+			Why:   fmt.Sprintf("Within a spread of ±%s the worst string settles at %s with its junctions at %s; they may reach %s.", units.Volts(*s.BinV), units.Amps(*worstA), units.Degrees(*s.AsItIs.WorstC), units.Degrees(*e.MaxJunctionC)),
+			Value: s.AsItIs.WorstC, Limit: e.MaxJunctionC, Unit: "°C"})
+	}
+	j.sumHeld(s, &p, worstA, settles)
 	for _, g := range []struct {
 		gain      *float64
 		code, why string
@@ -80,6 +91,58 @@ func (j *judge) sharing(s *chain.Sharing) {
 		}
 		j.add(f)
 	}
+}
+
+// sumHeld tells, where one limit feeds several strings or boards, that it holds their sum
+// only.
+func (j *judge) sumHeld(s *chain.Sharing, p *place, worstA *float64, settles string) {
+	if p.driver == nil {
+		return
+	}
+	d := j.data(p.driver.node.Driver.PartID).Driver
+	if d == nil || !holdsCurrent(d.Family) && !(d.Family == "voltage" && j.reaches(p.driver.node.ID, driver.ConstantCurrent)) || j.hasAbout("cap-holds-sum", p.driver.node.ID) {
+		return
+	}
+	strings := stringsBelow(p.driver.node.Loads)
+	total, _ := j.highest(p.driver.node.ID, "peakA")
+	if strings < 2 || total <= 0 {
+		return
+	}
+	worst := fmt.Sprintf("the highest of them carries %s", units.Amps(j.highestBelow(p.driver.node.Loads)))
+	if worstA != nil && s.BinV != nil {
+		worst = fmt.Sprintf("within a spread of ±%s the worst %s %s", units.Volts(*s.BinV), settles, units.Amps(*worstA))
+	}
+	j.add(Finding{Code: "cap-holds-sum", Severity: Note, Stage: "emitters", Node: p.driver.node.ID, Pointer: j.currentPointer(p.driver), Title: "The limit holds the sum",
+		Why: fmt.Sprintf("%s holds %s for %d strings together, not for each: %s, and if one lets go the others get its share too.", p.driver.node.Called(), units.Amps(total), strings, worst), Value: &total, Unit: "A"})
+}
+
+// stringsBelow counts the strings on a bus, through switches.
+func stringsBelow(loads []design.Node) (strings int) {
+	for i := range loads {
+		n := &loads[i]
+		times := max(n.Count, 1)
+		switch {
+		case n.Array != nil:
+			strings += times * n.Array.Parallel * max(n.Array.Count, 1)
+		case n.Switch != nil && !n.Switch.Open:
+			strings += times * stringsBelow(n.Loads)
+		}
+	}
+	return strings
+}
+
+// highestBelow is the highest current of a string on a bus, through switches.
+func (j *judge) highestBelow(loads []design.Node) float64 {
+	most := 0.0
+	for i := range loads {
+		if a, ok := j.highest(loads[i].ID, "stringA"); ok && loads[i].Array != nil {
+			most = max(most, a)
+		}
+		if loads[i].Switch != nil {
+			most = max(most, j.highestBelow(loads[i].Loads))
+		}
+	}
+	return most
 }
 
 func roundUp(ohm float64) float64 {

@@ -123,6 +123,12 @@ func Tree(random *rand.Rand, o Options) *design.Light {
 				if random.IntN(4) == 0 {
 					n.Array.BallastOhm = new(between(0, 1))
 					n.Array.Unequal = []design.Strings{{Strings: 1, OffsetV: between(-0.1, 0.1), HotterK: between(0, 20)}}
+					if *n.Array.BallastOhm > 0.4 { // with junctions of their own
+						n.Array.Unequal[0].HotterK = 0
+					}
+					if *n.Array.BallastOhm > 0.7 {
+						n.Array.Mixed = []design.Mixed{{PartID: "led", Series: 1}}
+					}
 				}
 			}
 			out = append(out, n)
