@@ -465,24 +465,15 @@ func (l *Law) Portions(voltageV, currentA, junctionC float64, dst []Portion) {
 		if i <= 0 || l.Live(g) <= 0 {
 			continue
 		}
-		// The last kind has what is left, so that no energy is lost to rounding.
-		left, last := voltageV-i*group.BallastOhm, kinds-1
-		for _, live := l.Of(g, last); live <= 0; _, live = l.Of(g, last) {
-			last--
-		}
 		for k := range portions {
 			m, live := l.Of(g, k)
 			if live <= 0 {
 				continue
 			}
 			n, t := float64(live), group.kindC(k, junctionC)
-			v := left
-			if k != last {
-				v = n * (m.Voltage(i, t) + group.OffsetV)
-			}
-			left -= v
-			lm, w := m.Light(v/n-group.OffsetV, i, t)
-			all := n * float64(group.Strings)
+			each := m.Voltage(i, t)
+			lm, w := m.Light(each, i, t)
+			v, all := n*(each+group.OffsetV), n*float64(group.Strings)
 			portions[k] = Portion{i, v, float64(group.Strings) * i * v, all * lm, all * w}
 		}
 	}
@@ -491,9 +482,10 @@ func (l *Law) Portions(voltageV, currentA, junctionC float64, dst []Portion) {
 // mostPortions is how many portions are told without memory of their own.
 const mostPortions = 8
 
-// Light is the flux, lm, and radiated power, W, of the whole array at its voltage
-// and current, before any optic.
-func (l *Law) Light(voltageV, currentA, junctionC float64) (fluxLm, radiantW float64) {
+// Power is the flux, lm, the power that goes into the emitters and what of it they
+// radiate, W, of the whole array at its voltage and current, before any optic. It rests
+// on the emitters' own law, not on what is left of the array's.
+func (l *Law) Power(voltageV, currentA, junctionC float64) (fluxLm, electricW, radiantW float64) {
 	var room [mostPortions]Portion
 	portions := room[:]
 	if n := len(l.Groups) * l.Kinds(); n > mostPortions {
@@ -504,7 +496,20 @@ func (l *Law) Light(voltageV, currentA, junctionC float64) (fluxLm, radiantW flo
 	l.Portions(voltageV, currentA, junctionC, portions)
 	for i := range portions {
 		fluxLm += portions[i].FluxLm
+		electricW += portions[i].ElectricW
 		radiantW += portions[i].RadiantW
 	}
+	for g := range l.Groups {
+		if l.Live(g) <= 0 {
+			i := l.ShareA(g, voltageV, currentA, junctionC)
+			electricW += float64(l.Groups[g].Strings) * i * i * shortOhm
+		}
+	}
+	return fluxLm, electricW, radiantW
+}
+
+// Light is Power without what goes in.
+func (l *Law) Light(voltageV, currentA, junctionC float64) (fluxLm, radiantW float64) {
+	fluxLm, _, radiantW = l.Power(voltageV, currentA, junctionC)
 	return fluxLm, radiantW
 }

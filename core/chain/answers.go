@@ -23,7 +23,6 @@ type Answers struct {
 	JunctionWhy   string   `json:"junctionWhy,omitempty"`
 	TouchC        *float64 `json:"touchC" doc:"Hottest touchable body of the whole run, °C"`
 	TouchBody     string   `json:"touchBody" doc:"Where"`
-	TouchAtS      float64  `json:"touchAtS" doc:"When, s"`
 	TouchLimitC   float64  `json:"touchLimitC" doc:"What a hand bears here: the brief's figure, or the usual one for what is held or only touched, °C"`
 	EnergyPerDayW float64  `json:"energyPerDayWh" doc:"Energy a day if lit without a break, Wh"`
 }
@@ -54,10 +53,10 @@ func (r *Run) Answers() Answers {
 		if column.Figure != "junctionC" && column.Figure != "bodyC" {
 			continue
 		}
-		hot, when := math.Inf(-1), 0.0
+		hot := math.Inf(-1)
 		for i := range r.T {
 			if v := r.Records[i][c]; v > hot {
-				hot, when = v, r.T[i]
+				hot = v
 			}
 		}
 		if column.Figure == "junctionC" {
@@ -65,7 +64,7 @@ func (r *Run) Answers() Answers {
 				a.JunctionC, a.JunctionNode = &hot, column.Owner
 			}
 		} else if r.Model.touchable(column.Owner) && (a.TouchC == nil || hot > *a.TouchC) {
-			a.TouchC, a.TouchBody, a.TouchAtS = &hot, column.Owner, when
+			a.TouchC, a.TouchBody = &hot, column.Owner
 		}
 	}
 	if a.JunctionC == nil {

@@ -33,25 +33,39 @@ func newLedger(unit string, least float64, in, out []Entry) Ledger {
 	return l
 }
 
-// Closes tells whether the two sides agree within 0.1 %.
-func (l *Ledger) Closes() bool { return math.Abs(l.Closure) <= 1e-3 }
+// OpenShare is how far apart the two sides of a ledger may be (chosen: 0.1 %).
+const OpenShare = 1e-3
+
+// Closes tells whether the two sides agree.
+func (l *Ledger) Closes() bool { return math.Abs(l.Closure) <= OpenShare }
 
 // powerLedger is the ledger of a steady operating point: what the sources give,
 // OCV times current, against light and the heat that reaches the air.
 func (s *Solver) powerLedger(rec []float64) Ledger {
 	n := len(rec)
-	in := 0.0
+	in, lost := s.supplied()
 	for i := range s.Feeders {
 		f := &s.Feeders[i]
 		if f.Law.States() > 0 {
 			in += f.Law.RestV(f.States(s.y)) * s.FeederAt[i].CurrentA
-		} else {
-			in += s.FeederAt[i].BusW
 		}
 	}
 	return newLedger("W", 1e-9, []Entry{{"sources", in}}, []Entry{
 		{"light", rec[n-totalLightW]},
 		{"heat to the air", rec[n-totalAirW]},
 		{"heat to the surroundings", rec[n-totalLooseW]},
+		{"heat in the supplies", lost},
 	})
+}
+
+// supplied is what the laws of sources without states give, and what of it is lost in
+// them, W.
+func (s *Solver) supplied() (givenW, lostW float64) {
+	for i := range s.Feeders {
+		if s.Feeders[i].Law.States() == 0 {
+			givenW += s.FeederAt[i].GivenW
+			lostW += s.FeederAt[i].LossW
+		}
+	}
+	return givenW, lostW
 }

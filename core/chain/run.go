@@ -91,7 +91,7 @@ type runner struct {
 	stageT     float64
 	stage      flows
 	stageRow   []float64
-	used       [4]float64 // integrals of flows, J
+	used       [5]float64 // integrals of flows, J
 	chunk      []float64
 	locked     []bool // as they were before a jump
 	cut        []bool
@@ -99,8 +99,8 @@ type runner struct {
 }
 
 // flows are what the ledger adds up over time: power from supplies, light, heat to the
-// air, heat to the surroundings.
-type flows [4]float64
+// air, heat to the surroundings, heat in the supplies.
+type flows [5]float64
 
 func (r *runner) do() (*Run, error) {
 	packs := false
@@ -146,7 +146,7 @@ func (r *runner) do() (*Run, error) {
 	// temperatures adds up to some 1e-5 of what the packs hold, and so does what it leaves open of charge.
 	r.run.Ledger = newLedger("J", max(0.1*math.Abs(stored0), leastJ),
 		[]Entry{{"from the charge of the packs", stored0 - stored1}, {"from supplies", r.used[0]}},
-		[]Entry{{"light", r.used[1]}, {"heat to the air", r.used[2]}, {"heat to the surroundings", r.used[3]},
+		[]Entry{{"light", r.used[1]}, {"heat to the air", r.used[2]}, {"heat to the surroundings", r.used[3]}, {"heat in the supplies", r.used[4]},
 			{"heat still stored", r.storedJ(r.y) - heat0}, {"held by polarisation", held1 - held0}})
 	return r.run, nil
 }
@@ -277,11 +277,7 @@ func (r *runner) atStage(t float64, y []float64) {
 
 func (r *runner) flowing() flows {
 	var f flows
-	for i := range r.Feeders {
-		if r.Feeders[i].Law.States() == 0 {
-			f[0] += r.FeederAt[i].BusW
-		}
-	}
+	f[0], f[4] = r.supplied()
 	f[1] = r.total(func(p *circuit.NodePoint) float64 { return p.RadiantW })
 	f[2] = r.allToAirW(0)
 	f[3] = r.heatW(true)

@@ -163,4 +163,5 @@ type FeederPoint struct {
 	OpenV, CurrentA float64
 	BusW            float64 // what it gives to the bus
 	LossW           float64 // in its terminal resistance
+	GivenW          float64 // by its law, what it loses in that included
 }

@@ -151,4 +151,5 @@ func (p *FeederPoint) add(q *FeederPoint, share float64) {
 	p.CurrentA += share * q.CurrentA
 	p.BusW += share * q.BusW
 	p.LossW += share * q.LossW
+	p.GivenW += share * q.GivenW
 }

@@ -26,7 +26,11 @@ func (s *Solver) settleFeed(i int) {
 	for k := f.FeederLo; k < f.FeederHi; k++ {
 		q := &s.FeederAt[k]
 		q.BusW = v * q.CurrentA
-		q.LossW = q.CurrentA * q.CurrentA * s.offers[k].ohm
+		o := &s.offers[k]
+		q.LossW = q.CurrentA * q.CurrentA * o.ohm
+		if q.GivenW = o.open * q.CurrentA; q.CurrentA >= o.limit*(1-1e-9) {
+			q.GivenW = q.BusW + q.LossW // its voltage is what its limit makes it
+		}
 	}
 }
 
@@ -107,7 +111,7 @@ func (s *Solver) settlePass(k int, v float64) {
 	p.InA, p.Mode = p.OutA+own, driver.PassThrough
 	joint := n.SeriesOhm * p.InA * p.InA
 	p.JointW = joint
-	p.LossW = joint + (p.InnerV-p.OutV)*p.OutA + own*p.InnerV
+	p.LossW = joint + (ohm*p.OutA+v0)*p.OutA + own*p.InnerV
 	p.InW, p.OutW = v*p.InA, p.OutV*p.OutA
 }
 
@@ -174,8 +178,8 @@ func (s *Solver) settleAll(lo, hi int, v float64) float64 {
 func (s *Solver) settleArray(k int, p *NodePoint) {
 	n, t := &s.Nodes[k], s.JunctionC[k]
 	v := p.InnerV
-	var radiant float64
-	p.FluxLm, radiant = n.Arr.Light(v, p.InA, t)
+	electric, radiant := 0.0, 0.0
+	p.FluxLm, electric, radiant = n.Arr.Power(v, p.InA, t)
 	if n.CountsHeat {
 		radiant = 0
 	}
@@ -183,8 +187,8 @@ func (s *Solver) settleArray(k int, p *NodePoint) {
 	p.OpticW = radiant * (1 - n.Optic)
 	p.RadiantW = radiant - p.OpticW
 	p.FluxLm *= n.Optic
-	p.LossW = p.InA*v - radiant
 	p.JointW = n.Arr.BallastW(v, p.InA, t)
+	p.LossW = electric + p.JointW - radiant
 }
 
 func (n *Node) loadLight(v float64) float64 {

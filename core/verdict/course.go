@@ -2,6 +2,7 @@ package verdict
 
 import (
 	"fmt"
+	"math"
 	"slices"
 
 	"photherm/core/chain"
@@ -14,6 +15,7 @@ import (
 // expect: nothing that stops a light is passed over.
 func (j *judge) course() {
 	overheats := j.run.End.Kind == "overheat"
+	j.ledgers()
 	for _, e := range j.run.Events {
 		switch e.Kind {
 		case "cut-off", "empty":
@@ -28,12 +30,29 @@ func (j *judge) course() {
 		case "cycling":
 			j.cycles(e)
 		case "overheat":
-			j.add(Finding{Code: "overheats", Severity: Stop, Stage: j.stage(e.Node), Node: e.Node, Title: "It overheats",
-				Why: fmt.Sprintf("After %s %s is hotter than anything in a light bears, and it does not settle below: carry the heat away better, or drive it less.", units.Duration(e.T), j.nameOf(e.Node))})
+			f := Finding{Code: "overheats", Severity: Stop, Stage: j.stage(e.Node), Node: e.Node, Title: "It overheats",
+				Why: fmt.Sprintf("%s gets hotter than anything in a light bears, and it does not settle below: carry the heat away better, or drive it less.", j.nameOf(e.Node))}
+			if j.massesKnown() {
+				f.Why = fmt.Sprintf("After %s %s is hotter than anything in a light bears, and it does not settle below: carry the heat away better, or drive it less.", units.Duration(e.T), j.nameOf(e.Node))
+			}
+			j.add(f)
 		}
 	}
 	if !overheats && !j.steady.Converged && j.steady.Reason != "" && !j.has("cycling") {
 		j.add(Finding{Code: "no-steady-state", Severity: Stop, Stage: "heat", Title: "It does not settle", Why: sentence(j.steady.Reason)})
+	}
+}
+
+// ledgers tells of figures that contradict each other: energy that comes from nowhere, or
+// is lost.
+func (j *judge) ledgers() {
+	open := j.run.Ledger.Closure
+	if j.steady.Converged && math.Abs(j.steady.Ledger.Closure) > math.Abs(open) {
+		open = j.steady.Ledger.Closure
+	}
+	if limit := chain.OpenShare; math.Abs(open) > limit {
+		j.add(Finding{Code: "ledger-open", Severity: Caution, Stage: "source", Title: "These figures do not add up",
+			Why: fmt.Sprintf("%.2g %% of the energy is not accounted for: please report this light, and do not rely on its figures.", 100*math.Abs(open)), Value: &open, Limit: &limit})
 	}
 }
 

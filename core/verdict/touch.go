@@ -3,6 +3,8 @@ package verdict
 import (
 	"fmt"
 
+	"photherm/core/design"
+	"photherm/core/heat"
 	"photherm/core/units"
 )
 
@@ -18,6 +20,9 @@ func (j *judge) heat() {
 			j.add(Finding{Code: "body-limit", Severity: Stop, Stage: "heat", Node: b.ID, Pointer: at + "/maxC", Title: "Body too hot for its material",
 				Why: fmt.Sprintf("%s reaches %s; its material bears %s.", b.Name, units.Degrees(t), units.Degrees(*b.MaxC)), Value: &t, Limit: b.MaxC, Unit: "°C", Fix: j.lessCurrent(j.anyDriver(), b.ID, "bodyC", *b.MaxC)})
 		}
+		for k := range b.Joints {
+			j.bodyJoint(b, &b.Joints[k], fmt.Sprintf("%s/joints/%d/joint/maxC", at, k))
+		}
 		limit := j.answers.TouchLimitC
 		if !b.Touchable || t <= limit {
 			continue
@@ -27,11 +32,59 @@ func (j *judge) heat() {
 			how = "a hand that holds it bears"
 		}
 		f := Finding{Code: "touch", Severity: Caution, Stage: "heat", Node: b.ID, Pointer: at + "/kPerW", Title: "Too hot to touch",
-			Why: fmt.Sprintf("%s reaches %s after %s; %s %s.", b.Name, units.Degrees(t), units.Duration(j.answers.TouchAtS), how, units.Degrees(limit)), Value: &t, Limit: &limit, Unit: "°C",
+			Why: fmt.Sprintf("%s reaches %s%s; %s %s.", b.Name, units.Degrees(t), j.passes(b, limit), how, units.Degrees(limit)), Value: &t, Limit: &limit, Unit: "°C",
 			Fix: j.lessCurrent(j.anyDriver(), b.ID, "bodyC", limit)}
 		if j.light.Conditions.Handheld {
 			f.Title = "Too warm to hold on"
 		}
 		j.add(f)
 	}
+}
+
+// passes says when a body comes to a temperature, if that can be told.
+func (j *judge) passes(b *design.Body, limitC float64) string {
+	if !j.massesKnown() {
+		return ""
+	}
+	c := j.column[[2]string{b.ID, "bodyC"}]
+	for i, rec := range j.run.Records {
+		if rec[c] <= limitC {
+			continue
+		}
+		t := j.run.T[i]
+		if i > 0 {
+			was := j.run.Records[i-1][c]
+			t = j.run.T[i-1] + (t-j.run.T[i-1])*(limitC-was)/(rec[c]-was)
+		}
+		return fmt.Sprintf(" and passes %s after %s", units.Degrees(limitC), units.Duration(t))
+	}
+	return ""
+}
+
+// massesKnown tells whether the light's warming in time rests on known masses.
+func (j *judge) massesKnown() bool {
+	for i := range j.model.Variant().Bodies {
+		if _, ok := heat.CapacityJPerK(&j.model.Variant().Bodies[i]); !ok {
+			return false
+		}
+	}
+	return true
+}
+
+// bodyJoint judges the material of a joint between two bodies: it is as hot as the hotter.
+func (j *judge) bodyJoint(b *design.Body, l *design.BodyLink, pointer string) {
+	if l.Joint.MaxC == nil {
+		return
+	}
+	hot, hottest := b.ID, b.Name
+	t, _ := j.highest(b.ID, "bodyC")
+	if other, ok := j.highest(l.BodyID, "bodyC"); ok && other > t {
+		t, hot, hottest = other, l.BodyID, j.nameOf(l.BodyID)
+	}
+	if !above(t, *l.Joint.MaxC) {
+		return
+	}
+	j.add(Finding{Code: "joint-limit", Severity: Stop, Stage: "heat", Node: b.ID, Pointer: pointer, Title: "Joint material too hot",
+		Why: fmt.Sprintf("%s reaches %s; the joint between %s and %s bears %s and lets go.", hottest, units.Degrees(t), b.Name, j.nameOf(l.BodyID), units.Degrees(*l.Joint.MaxC)), Value: &t, Limit: l.Joint.MaxC, Unit: "°C",
+		Fix: j.lessCurrent(j.anyDriver(), hot, "bodyC", *l.Joint.MaxC)})
 }

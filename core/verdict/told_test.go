@@ -1,0 +1,162 @@
+package verdict
+
+import (
+	"context"
+	"strings"
+	"testing"
+
+	"photherm/core/chain"
+	"photherm/core/design"
+	"photherm/core/internal/sample"
+	"photherm/core/source"
+)
+
+func caseLight(t *testing.T, name string) *design.Light {
+	t.Helper()
+	light, err := sample.Case(name)
+	if err != nil {
+		t.Fatal(err)
+	}
+	return light
+}
+
+// A driver behind another is judged by what reaches its own input: 12 V on one that bears
+// 6 V, and on one that starts at 15 V.
+func TestInnerInputIsJudged(t *testing.T) {
+	light := caseLight(t, "nested-input")
+	f := find(judgeLight(t, light), "source-above-input")
+	if f == nil || f.Node != "d" || *f.Value < 11.99 || *f.Value > 12.01 || *f.Limit != 6 || f.Severity != Stop || !strings.HasSuffix(f.Pointer, "/setVoltageV") {
+		t.Errorf("12 V on a driver for 6 V: %+v", f)
+	}
+	lin := light.Parts[1].Driver
+	lin.InputMaxV, lin.InputMinV = p(12.0), p(12.0)
+	if found := judgeLight(t, light); find(found, "source-above-input") != nil || find(found, "source-below-input") != nil {
+		t.Errorf("exactly at both its limits: %+v", found)
+	}
+	lin.InputMaxV, lin.InputMinV = nil, p(15.0)
+	if f := find(judgeLight(t, light), "source-below-input"); f == nil || f.Node != "d" || *f.Value > 12.01 || *f.Limit != 15 {
+		t.Errorf("12 V on a driver that starts at 15 V: %+v", f)
+	}
+	// Behind a dropper the source's own range counts, less what it takes.
+	light = caseLight(t, "nested-input")
+	light.Parts[2].Driver = &design.Driver{Family: "dropper", DropV: p(4.0)}
+	light.Parts[1].Driver.InputMaxV = p(19.5)
+	if f := find(judgeLight(t, light), "source-above-input"); f == nil || *f.Value != 20 {
+		t.Errorf("24 V less 4 V on a driver for 19.5 V: %+v", f)
+	}
+}
+
+// The mains may stand a tenth above and below what they are called (IEC 60038).
+func TestMainsAtItsEnds(t *testing.T) {
+	b := mainsBench()
+	b.d.InputMaxV, b.d.InputMinV = p(250.0), p(100.0)
+	if f := find(judgeLight(t, b.light), "source-above-input"); f == nil || *f.Value < 252.9 || *f.Value > 253.1 {
+		t.Errorf("230 V mains on 250 V: %+v", f)
+	}
+	b.d.InputMaxV, b.d.InputMinV = p(265.0), p(220.0)
+	if f := find(judgeLight(t, b.light), "source-below-input"); f == nil || f.Severity != Caution || *f.Value < 206.9 || *f.Value > 207.1 {
+		t.Errorf("207 V on a driver that stops at 209 V: %+v", f)
+	}
+	b.d.InputMinV = p(207.0)
+	if f := find(judgeLight(t, b.light), "source-below-input"); f != nil {
+		t.Errorf("207 V on a driver for 207 V: %+v", f)
+	}
+}
+
+// A string with a shorted emitter carries what the others do not, and a hotter string is
+// judged at its own junction.
+func TestEveryStringIsJudged(t *testing.T) {
+	f := find(judgeLight(t, caseLight(t, "shorted-string")), "over-max-current")
+	if f == nil || *f.Value < 1.8 || *f.Limit != 1 || f.Severity != Stop {
+		t.Errorf("1.9 A in one string of two: %+v", f)
+	}
+	b := lowBench()
+	b.a.Parallel, b.a.BallastOhm, b.use.SetCurrentA = 2, p(2.0), p(0.7)
+	if f := find(judgeLight(t, b.light), "junction-limit"); f != nil {
+		t.Fatalf("before one is hotter: %+v", f)
+	}
+	b.a.Unequal = []design.Strings{{Strings: 1, HotterK: 110}}
+	if f := find(judgeLight(t, b.light), "junction-limit"); f == nil || *f.Value < 130 {
+		t.Errorf("a string 110 K hotter: %+v", f)
+	}
+}
+
+// One limit on several strings holds their sum: told with what the worst gets, but not
+// for one string.
+func TestLimitHoldsTheSum(t *testing.T) {
+	b := lowBench()
+	if f := find(judgeLight(t, b.light), "cap-holds-sum"); f != nil {
+		t.Errorf("one string: %+v", f)
+	}
+	b.a.Parallel, b.a.Count, b.e.VfBinV, b.use.SetCurrentA = 1, 3, p(0.02), p(0.9)
+	f := find(judgeLight(t, b.light), "cap-holds-sum")
+	if f == nil || *f.Value < 0.899 || !strings.Contains(f.Why, "3 strings") || !strings.Contains(f.Why, "settles at") {
+		t.Errorf("three boards on 0.9 A: %+v", f)
+	}
+	b.e.RthKPerW = nil
+	found := judgeLight(t, b.light)
+	if f := find(found, "cap-holds-sum"); f == nil || strings.Contains(f.Why, "settles") || !strings.Contains(f.Why, "before it warms") {
+		t.Errorf("without a thermal resistance: %+v", f)
+	}
+	if f := find(found, "string-hogs"); f != nil {
+		t.Errorf("hogging without a thermal resistance: %+v", f)
+	}
+}
+
+// The material of a joint between two bodies is as hot as the hotter of them; the time to
+// a touch limit is the body's own, and is not told where a mass is not known.
+func TestBodiesAndTheirJoints(t *testing.T) {
+	b := lowBench()
+	v := &b.light.Variants[0]
+	v.Bodies[0].KPerW = nil
+	v.Bodies[0].Joints = []design.BodyLink{{BodyID: "shell", Joint: design.Joint{KPerW: p(4.0), MaxC: p(30.0)}}}
+	v.Bodies = append(v.Bodies, design.Body{ID: "shell", Name: "Shell", KPerW: p(4.0), MassKg: p(0.1), Touchable: true})
+	f := find(judgeLight(t, b.light), "joint-limit")
+	if f == nil || f.Pointer != "/variants/0/bodies/0/joints/0/joint/maxC" || !strings.Contains(f.Why, "Sink reaches") || f.Fix == nil {
+		t.Fatalf("a joint at the hot body's temperature: %+v", f)
+	}
+	if left := find(judgeLight(t, apply(t, b.light, f.Fix)), "joint-limit"); left != nil {
+		t.Errorf("still there: %+v", left)
+	}
+	b.light.Brief.TouchC = p(24.0)
+	touch := find(judgeLight(t, b.light), "touch")
+	if touch == nil || touch.Node != "shell" || !strings.Contains(touch.Why, "passes 24 °C after") {
+		t.Errorf("too hot to touch: %+v", touch)
+	}
+	v.Bodies[1].MassKg = nil
+	if touch = find(judgeLight(t, b.light), "touch"); touch == nil || strings.Contains(touch.Why, " s;") || strings.Contains(touch.Why, "after") {
+		t.Errorf("without a mass: %+v", touch)
+	}
+}
+
+// leaky is a pack that turns more into heat than it loses: a wrong factor in a law.
+type leaky struct{ source.Law }
+
+func (l leaky) HeatW(y []float64, cellC, currentA float64) float64 {
+	return 1.2 * l.Law.HeatW(y, cellC, currentA)
+}
+
+// A law with a wrong factor in it leaves the ledger open, and that is told.
+func TestOpenLedgerIsTold(t *testing.T) {
+	m, err := chain.Compile(load(t, "shore-search-handlamp.json"), chain.Options{})
+	if err != nil {
+		t.Fatal(err)
+	}
+	for _, wrong := range []bool{false, true} {
+		s := m.Solver()
+		if wrong {
+			s.Feeders[0].Law = leaky{s.Feeders[0].Law}
+		}
+		run, err := s.Run(context.Background())
+		if err != nil {
+			t.Fatal(err)
+		}
+		findings, err := Judge(context.Background(), run, 0)
+		if err != nil {
+			t.Fatal(err)
+		}
+		if f := find(findings, "ledger-open"); (f != nil) != wrong || wrong && !strings.Contains(f.Why, "please report") {
+			t.Errorf("with a wrong factor %v: %+v", wrong, f)
+		}
+	}
+}
