@@ -28,7 +28,7 @@ func TestStripLadder(t *testing.T) {
 	if farBoth < 11.5 || lmBoth < 1.15*lm || 12*taken(&both, 12) > 72 {
 		t.Errorf("both ends: %.1f W, middle %.2f V, %.0f lm after %.0f", 12*taken(&both, 12), farBoth, lmBoth, lm)
 	}
-	if taken(&s, 8) != 0 || math.Abs(s.FarLight(12)-1) > 1e-12 {
+	if taken(&s, 8) != 0 || math.Abs(s.ofRated(12)-1) > 1e-12 {
 		t.Error("below its knee a strip is dark, at its rated voltage it is whole")
 	}
 	// A long ladder against its limit: with vanishing segments the ladder of
@@ -65,4 +65,77 @@ func TestStripPieces(t *testing.T) {
 func taken(s *Strip, v float64) float64 {
 	a, _ := s.Draw(v)
 	return a
+}
+
+// Pieces chained along one wire, leads between them, fed at one end or both, against the
+// network of segments and copper solved by elimination on its own; and no length makes
+// a longer strip take less.
+func TestChainedPieces(t *testing.T) {
+	part := design.Strip{VoltageV: 12, PerMetreA: new(1.2), CutM: 0.1, LoopOhm: new(0.12), FluxLmPer: new(1000.0), KneeV: new(9.0)}
+	for _, both := range []bool{false, true} {
+		s, _ := NewStrip(&part, &design.StripUse{PiecesM: []float64{0.4, 0.05, 1.3, 0.2}, Chained: true, BothEnds: both, LeadOhm: new(0.2), LinkOhm: new(0.5)})
+		const n, volts = 19, 11.5
+		g, copper := 0.12/3.0, 0.012
+		var m [n][n]float64
+		var rhs [n]float64
+		tie := func(i, k int, ohm float64) { // k < 0: to the feed
+			m[i][i] += 1 / ohm
+			if k < 0 {
+				rhs[i] += (volts - 9) / ohm
+				return
+			}
+			m[k][k] += 1 / ohm
+			m[i][k] -= 1 / ohm
+			m[k][i] -= 1 / ohm
+		}
+		for i := range n {
+			m[i][i] += g
+			switch {
+			case i == 0:
+				tie(i, -1, copper/2+0.2)
+			case i == 4 || i == 17: // the piece shorter than a segment is not there
+				tie(i, i-1, copper+0.5)
+			default:
+				tie(i, i-1, copper)
+			}
+		}
+		if both {
+			tie(n-1, -1, copper/2+0.2)
+		}
+		for i := range n {
+			for k := i + 1; k < n; k++ {
+				f := m[k][i] / m[i][i]
+				for c := range n {
+					m[k][c] -= f * m[i][c]
+				}
+				rhs[k] -= f * rhs[i]
+			}
+		}
+		total, lowest := 0.0, 3.0
+		for i := n - 1; i >= 0; i-- {
+			for c := i + 1; c < n; c++ {
+				rhs[i] -= m[i][c] * rhs[c]
+			}
+			rhs[i] /= m[i][i]
+			total += g * rhs[i]
+			lowest = min(lowest, rhs[i])
+		}
+		lm, far := s.Light(volts)
+		runs := s.Runs(volts)
+		if math.Abs(taken(&s, volts)/total-1) > 1e-12 || math.Abs(far-9-lowest) > 1e-12 || math.Abs(lm/(100*total/0.12)-1) > 1e-12 || math.Abs(runs[3].Along[1].VoltageV-9-rhs[18]) > 1e-12 || runs[1].Segments != 0 {
+			t.Errorf("both ends %v: %.9g A and %.9g V, want %.9g and %.9g; %+v", both, taken(&s, volts), far, total, 9+lowest, runs[3])
+		}
+		if into := (volts - 9 - rhs[0]) / (copper/2 + 0.2) * 0.2; math.Abs(runs[0].FeedV-volts+into) > 1e-9 {
+			t.Errorf("both ends %v: the first piece is fed at %g V, want %g V", both, runs[0].FeedV, volts-into)
+		}
+	}
+	last := 0.0
+	for _, m := range []float64{1, 5, 20, 25, 60, 100} {
+		s, _ := NewStrip(&design.Strip{VoltageV: 5, PerMetreA: new(3.6), CutM: 0.0167, LoopOhm: new(0.1)}, &design.StripUse{PiecesM: []float64{m}})
+		a := taken(&s, 5)
+		if !(a >= last*(1-1e-12)) || s.FarLight() < 0 {
+			t.Errorf("%g m take %g A, shorter ones %g A; far end %g", m, a, last, s.FarLight())
+		}
+		last = a
+	}
 }

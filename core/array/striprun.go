@@ -10,11 +10,11 @@ type Run struct {
 	CutM     float64 `json:"cutM" doc:"Length to cut: whole segments, m"`
 	Over     bool    `json:"over" doc:"More was asked for than whole segments, by more than scissors care"`
 	Segments int     `json:"segments"`
-	CurrentA float64 `json:"currentA" doc:"Into the piece, A"`
-	FeedV    float64 `json:"feedV" doc:"At its fed end or ends, V"`
+	CurrentA float64 `json:"currentA" doc:"That its segments take, A"`
+	FeedV    float64 `json:"feedV" doc:"At its fed end, V; of a chained piece at its first segment"`
 	FluxLm   float64 `json:"fluxLm" doc:"Its light, lm; 0: not known"`
 	FarV     float64 `json:"farV" doc:"At the segment farthest from a feed, V"`
-	FarLight float64 `json:"farLight" doc:"Light of that segment over one at the rated voltage"`
+	FarLight float64 `json:"farLight" doc:"Light of that segment over the brightest one of its piece or chain"`
 	Dark     bool    `json:"dark" doc:"It shows darker than the rest"`
 	Along    []Spot  `json:"along" nullable:"false" doc:"Segment by segment from one end; of a long piece at most 200 of them"`
 }
@@ -50,38 +50,59 @@ func (s *Strip) Runs(voltageV float64) []Run {
 		out[i] = Run{Piece: i, AskedM: m, Along: []Spot{}}
 		_, out[i].Over = Uncut(m, s.CutM)
 	}
-	for _, l := range s.ladders {
-		r := &out[l.piece]
-		r.FarV = s.far(l, voltageV)
-		r.FarLight = s.FarLight(r.FarV)
-		r.Dark = r.FarLight < EvenLight
-		volts := make([]float64, 2*l.segments)
-		_, a, lm := s.march(l, r.FarV, volts)
-		r.CurrentA, r.FluxLm, r.FeedV = l.times*a, l.times*lm, voltageV-a*s.LeadOhm
-		r.Segments = l.segments
-		if l.times > 1 {
-			r.Segments = 2 * l.segments
-			if l.shared {
-				r.Segments--
-			}
+	for i := range s.ladders {
+		l := &s.ladders[i]
+		brightest, from := 0.0, 0
+		for _, x := range l.rise {
+			brightest = max(brightest, x)
 		}
-		r.CutM = float64(r.Segments) * s.CutM
-		r.Along = s.spots(l, volts[:r.Segments])
+		for k, p := range l.pieces {
+			r := &out[p.asked]
+			rise := l.rise[from : from+p.segments]
+			from += p.segments
+			r.Segments, r.CutM = p.segments, float64(p.segments)*s.CutM
+			if r.FeedV = s.at(voltageV, rise[0]); k == 0 {
+				a := l.perV * max(0, voltageV-s.KneeV)
+				if l.both {
+					a *= firstShare(l, s)
+				}
+				r.FeedV = voltageV - a*s.LeadOhm
+			}
+			least := 1.0
+			for _, x := range rise {
+				v := s.at(voltageV, x)
+				r.CurrentA += s.segmentA(v)
+				r.FluxLm += s.SegmentLm * s.ofRated(v)
+				least = min(least, x)
+			}
+			r.FarV = s.at(voltageV, least)
+			if r.FarLight = 1; brightest > 0 {
+				r.FarLight = least / brightest
+			}
+			r.Dark = r.FarLight < EvenLight
+			r.Along = s.spots(rise, voltageV)
+		}
 	}
 	return out
 }
 
-// spots goes along a piece, of which volts holds the ladder from its first fed end; a
-// piece fed from both ends is that ladder and its mirror.
-func (s *Strip) spots(l ladder, volts []float64) []Spot {
-	segments := len(volts)
-	for k := l.segments; k < segments; k++ {
-		volts[k] = volts[segments-1-k]
+// firstShare is what of the current of a ladder fed from both ends enters at the first.
+func firstShare(l *ladder, s *Strip) float64 {
+	ohm, n := s.CopperOhm/2+s.LeadOhm, len(l.rise)-1
+	first, last := 1-l.rise[0], 1-l.rise[n]
+	if ohm <= 0 || first+last <= 0 {
+		return 0.5
 	}
-	stride := int(math.Ceil(float64(segments) / mostSpots))
-	out := make([]Spot, 0, segments/stride+1)
-	for k := 0; k < segments; k += stride {
-		out = append(out, Spot{(float64(k) + 0.5) * s.CutM, volts[k], s.FarLight(volts[k])})
+	return first / (first + last)
+}
+
+// spots goes along a piece.
+func (s *Strip) spots(rise []float64, voltageV float64) []Spot {
+	stride := int(math.Ceil(float64(len(rise)) / mostSpots))
+	out := make([]Spot, 0, len(rise)/stride+1)
+	for k := 0; k < len(rise); k += stride {
+		v := s.at(voltageV, rise[k])
+		out = append(out, Spot{(float64(k) + 0.5) * s.CutM, v, s.ofRated(v)})
 	}
 	return out
 }

@@ -421,7 +421,7 @@ func TestHeldPowerAgainstNgspice(t *testing.T) {
 	seen := map[string]bool{}
 	for _, count := range []int{1, 2, 4, 12} {
 		figure := at(t, supplyLight(230, 0, parts, driverNodeOf("d", "psu", design.DriverUse{}, arrayNodeOf("a", 3, count))))
-		netlist := header + "bs 0 a i=min(min(4, (9.6-v(a))/1e-3), 24/max(v(a),1))\n"
+		netlist := header + "bs 0 a i=min(min(4, (9.6-v(a))/1e-6), 24/max(v(a),1))\n"
 		for k := range count {
 			netlist += fmt.Sprintf("v%d a s%d 0\n", k, k) + leds(3, fmt.Sprintf("s%d", k), "0")
 		}
@@ -442,7 +442,7 @@ func TestFoldbackAgainstNgspice(t *testing.T) {
 	seen := map[string]bool{}
 	for _, c := range []struct{ count, start float64 }{{1, 9.5}, {3, 9}, {8, 8.5}} {
 		figure := at(t, supplyLight(230, 0, parts, driverNodeOf("d", "psu", design.DriverUse{}, arrayNodeOf("a", 3, int(c.count)))))
-		netlist := header + "bs 0 a i=min(0.4+1.6*v(a)/9.6, (9.6-v(a))/1e-3)\n"
+		netlist := header + "bs 0 a i=min(0.4+1.6*v(a)/9.6, (9.6-v(a))/1e-6)\n"
 		for k := range int(c.count) {
 			netlist += fmt.Sprintf("v%d a s%d 0\n", k, k) + leds(3, fmt.Sprintf("s%d", k), "0")
 		}
@@ -473,7 +473,7 @@ func TestLimitTableAgainstNgspice(t *testing.T) {
 		parts := []design.Part{ledPart(), {ID: "psu", Name: "Supply", Driver: supply}}
 		for _, c := range []struct{ count, start float64 }{{1, 9.5}, {3, 9}, {6, 8.7}, {12, 8.4}} {
 			figure := at(t, supplyLight(230, 0, parts, driverNodeOf("d", "psu", design.DriverUse{}, arrayNodeOf("a", 3, int(c.count)))))
-			netlist := header + fmt.Sprintf("bs 0 a i=min(min(2.2, pwl(v(a)%s)), (9.6-v(a))/1e-3)\n", pwl)
+			netlist := header + fmt.Sprintf("bs 0 a i=min(min(2.2, pwl(v(a)%s)), (9.6-v(a))/1e-6)\n", pwl)
 			for n := range int(c.count) {
 				netlist += fmt.Sprintf("v%d a s%d 0\n", n, n) + leds(3, fmt.Sprintf("s%d", n), "0")
 			}

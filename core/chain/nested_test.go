@@ -20,7 +20,7 @@ func TestDriversBehindSupplyAgainstNgspice(t *testing.T) {
 		figure := at(t, supplyLight(230, 0, parts, driverNodeOf("s", "psu", design.DriverUse{SetCurrentA: &limit},
 			driverNodeOf("d1", "lin", design.DriverUse{SetCurrentA: ptr(0.8)}, arrayNodeOf("a1", 2, 1)),
 			driverNodeOf("d2", "lin", design.DriverUse{SetCurrentA: ptr(0.3)}, arrayNodeOf("a2", 2, 2)))))
-		want := spice(t, header+fmt.Sprintf("bs 0 b i=min(%g, (9.4-v(b))/1e-3)\nb1 b x i=min(0.8, (v(b)-v(x))/0.5)\nb2 b y i=min(0.3, (v(b)-v(y))/(0.4/0.3))\n", limit)+
+		want := spice(t, header+fmt.Sprintf("bs 0 b i=min(%g, (9.4-v(b))/1e-6)\nb1 b x i=min(0.8, (v(b)-v(x))/0.5)\nb2 b y i=min(0.3, (v(b)-v(y))/(0.4/0.3))\n", limit)+
 			leds(2, "x", "0")+"vp y z 0\n"+leds(2, "y", "0")+leds(2, "z", "0")+fmt.Sprintf(".nodeset v(b)=%g v(x)=6 v(y)=5.8\n.control\nop\nprint v(b) v(x) v(y)\n.endc\n.end\n", map[bool]float64{true: 9.4, false: 6.2}[limit > 1.1]))
 		what := fmt.Sprintf("limit %g A: ", limit)
 		closeTo(t, what+"bus", figure("s", "outV"), want["v(b)"], 5e-5)
@@ -125,5 +125,25 @@ func TestLockOutAndRestartAgainstNgspice(t *testing.T) {
 	}
 	if !r.Ledger.Closes() {
 		t.Errorf("%+v", r.Ledger)
+	}
+}
+
+// A module for 12 V without the headroom it needs: it passes its input on through what
+// its headroom is at its limit, never above what it is set to. Against ngspice.
+func TestModuleOutOfHeadroomAgainstNgspice(t *testing.T) {
+	module := design.Part{ID: "m", Name: "m", Driver: &design.Driver{Family: "voltage", SetVoltageV: ptr(12.0), MaxCurrentA: ptr(2.0), HeadroomV: ptr(0.8), Efficiency: ptr(0.95)}}
+	for _, volts := range []float64{9, 11.5, 12.05, 12.3, 12.8, 14} {
+		for _, strings := range []int{1, 6} {
+			a := arrayNodeOf("a", 3, strings)
+			a.Array.BallastOhm = ptr(6.0)
+			figure := at(t, supplyLight(volts, 0, []design.Part{ledPart(), module}, driverNodeOf("d", "m", design.DriverUse{}, a)))
+			want := spice(t, header+fmt.Sprintf("bs 0 a i=min(min(2, (%g-v(a))/0.4), (12-v(a))/1e-6)\nr1 a b %.9g\n.model all d(is=%de-24 n=2.1 rs=%.9g)\nd1 b c all\nd2 c e all\nd3 e 0 all\n.control\nop\nprint v(a) v(b)\n.endc\n.end\n", volts, 6/float64(strings), strings, 0.12/float64(strings)))
+			closeTo(t, fmt.Sprintf("%d strings from %g V", strings, volts), figure("d", "outV"), want["v(a)"], 2e-6)
+			held := math.Abs(want["v(a)"]-12) < 1e-4
+			limited := figure("d", "outA") > 2*(1-1e-6)
+			if mode := ModeName(figure("d", "mode")); held != (mode == "constant voltage") || !held && !limited && mode != "drop-out" {
+				t.Errorf("%d strings from %g V: %q at %g V, %g A", strings, volts, mode, figure("d", "outV"), figure("d", "outA"))
+			}
+		}
 	}
 }

@@ -285,7 +285,7 @@ func TestBoardsOnLimitedSupplyAgainstNgspice(t *testing.T) {
 			m := compile(t, light)
 			rec := make([]float64, len(m.Columns()))
 			m.Solver().OperatingPoint(1, 25, rec)
-			netlist := header + fmt.Sprintf("bs 0 a i=min(%g, (8.7-v(a))/1e-3)\n", limit)
+			netlist := header + fmt.Sprintf("bs 0 a i=min(%g, (8.7-v(a))/1e-6)\n", limit)
 			for k := range 2 * boards {
 				netlist += fmt.Sprintf("v%d a s%d 0\n", k, k) + leds(3, fmt.Sprintf("s%d", k), "0")
 			}

@@ -71,7 +71,7 @@ func (s *Solver) Plane(ctx context.Context, id string) (p *Plane, err error) {
 		}
 		p.Envelopes = append(p.Envelopes, PlaneCurve{c.name, point.InnerV, line})
 		p.Points = append(p.Points, PlanePoint{c.name, point.OutV, point.OutA, point.Mode.String()})
-		top, most = max(top, env.OpenV), max(most, point.OutA)
+		top, most = max(top, env.NoLoadV()), max(most, point.OutA)
 		if !math.IsInf(env.LimitA, 1) {
 			most = max(most, env.LimitA)
 		}
@@ -162,8 +162,8 @@ func (s *Solver) chargeAtCutoff(feeder int, y []float64) float64 {
 }
 
 // LineShare is how far a supply or the mains may stand off its nominal voltage, as a
-// share of it (EN 50160 for the mains).
-const LineShare = 0.1
+// share of it.
+const LineShare = source.MainsShare
 
 // past is the way past a step-up that conducts, down to the current it holds when it
 // does not.
@@ -177,7 +177,7 @@ func past(through driver.Envelope, limitA float64) []VA {
 // outline is an envelope as a line from 0 V to where it offers nothing.
 func outline(e driver.Envelope) []VA {
 	if len(e.Table) > 0 {
-		at := []float64{0, e.OpenV}
+		at := []float64{0, e.NoLoadV()}
 		for _, p := range e.Table {
 			at = append(at, p.VoltageV)
 		}
@@ -186,19 +186,19 @@ func outline(e driver.Envelope) []VA {
 		}
 		// Where table and limit cross the line bends too; so does a held power.
 		for k := range 40 {
-			at = append(at, e.OpenV*float64(k)/40)
+			at = append(at, e.NoLoadV()*float64(k)/40)
 		}
 		slices.Sort(at)
 		line := []VA{}
 		for _, v := range at {
-			if v <= e.OpenV {
+			if v <= e.NoLoadV() {
 				line = append(line, VA{v, e.CurrentA(v)})
 			}
 		}
 		return line
 	}
 	if e.Folds {
-		return []VA{{0, e.FoldA}, {e.OpenV - e.LimitA*e.SeriesOhm, e.LimitA}, {e.OpenV, 0}}
+		return []VA{{0, e.FoldA}, {max(e.CornerV(), 0), e.LimitA}, {e.NoLoadV(), 0}}
 	}
 	if e.HoldW > 0 {
 		// Where the limit gives way to the power, along it, and down.
@@ -206,18 +206,22 @@ func outline(e driver.Envelope) []VA {
 		if !math.IsInf(e.LimitA, 1) {
 			from = e.HoldW / e.LimitA
 		}
-		from = max(from, 0.1*e.OpenV)
+		from = max(from, 0.1*e.NoLoadV())
 		line := []VA{{0, e.CurrentA(from)}}
 		for k := range 13 {
-			v := from + (e.OpenV-from)*float64(k)/12
+			v := from + (e.NoLoadV()-from)*float64(k)/12
 			line = append(line, VA{v, e.CurrentA(v)})
 		}
 		return line
 	}
 	if math.IsInf(e.LimitA, 1) {
-		return []VA{{0, e.OpenV / e.SeriesOhm}, {e.OpenV, 0}}
+		return []VA{{0, e.NoLoadV() / e.SeriesOhm}, {e.NoLoadV(), 0}}
 	}
-	return []VA{{0, e.LimitA}, {max(e.CornerV(), 0), e.LimitA}, {e.OpenV, 0}}
+	line := []VA{{0, e.LimitA}, {max(e.CornerV(), 0), e.LimitA}}
+	if v := e.PassesV(); v > e.CornerV() {
+		line = append(line, VA{v, e.CurrentA(v)})
+	}
+	return append(line, VA{e.NoLoadV(), 0})
 }
 
 // loadCurve samples what hangs on a driver, up to a voltage and a current.

@@ -54,7 +54,7 @@ var nodeColumns = []columnOf[circuit.Node]{
 	{"fluxLm", "lm", func(s *Solver, k int) float64 { return s.Point[k].FluxLm }, kinds(circuit.Strip, circuit.Load, circuit.Array)},
 	{"lightW", "W", func(s *Solver, k int) float64 { return s.Point[k].RadiantW }, kinds(circuit.Strip, circuit.Array)},
 	{"farV", "V", func(s *Solver, k int) float64 { return s.On[k].FarV }, kinds(circuit.Strip)},
-	{"farLight", "1", func(s *Solver, k int) float64 { return s.Nodes[k].Strip.FarLight(s.On[k].FarV) }, kinds(circuit.Strip)},
+	{"farLight", "1", func(s *Solver, k int) float64 { return s.Nodes[k].Strip.FarLight() }, kinds(circuit.Strip)},
 	{"stringA", "A", (*Solver).stringA, kinds(circuit.Array)},
 	{"opticW", "W", func(s *Solver, k int) float64 { return s.Point[k].OpticW }, kinds(circuit.Array)},
 	{"junctionC", "°C", (*Solver).hottestC, onBody},

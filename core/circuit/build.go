@@ -339,7 +339,7 @@ type offer struct {
 
 func (o *offer) openV() float64 {
 	if o.feeders == nil {
-		return o.env.OpenV
+		return o.env.NoLoadV()
 	}
 	v := 0.0
 	for i := range o.feeders {
@@ -385,6 +385,9 @@ func (o *offer) concave() bool {
 // limits is the resistance and the limit of a plain offer, to begin from.
 func (o *offer) limits() (ohm, limit float64) {
 	if o.feeders == nil {
+		if o.env.CapV > 0 {
+			return driver.WireOhm, o.env.LimitA
+		}
 		return o.env.SeriesOhm, o.env.LimitA
 	}
 	g := 0.0

@@ -201,6 +201,9 @@ func (s *Solver) offerBreaks(o *offer) {
 	if c := o.env.CornerV(); c > 0 {
 		s.breaks = append(s.breaks, c)
 	}
+	if v := o.env.PassesV(); v > 0 {
+		s.breaks = append(s.breaks, v)
+	}
 	for i := range o.env.Table {
 		s.breaks = append(s.breaks, o.env.Table[i].VoltageV)
 	}

@@ -375,7 +375,7 @@ func (s *Solver) tops(root int, openV float64) {
 			d := &s.Nodes[x.owner].Drv
 			in := s.buses[x.ownerBus].top
 			e := d.Envelope(in)
-			x.top = e.OpenV
+			x.top = e.NoLoadV()
 			if through, ok := d.Through(in); ok {
 				x.top = max(x.top, through.OpenV)
 			}

@@ -202,11 +202,13 @@ type Dimmer struct {
 	MaxLoadW *float64 `json:"maxLoadW,omitempty" minimum:"0" maximum:"1e5" doc:"Greatest load, W"`
 }
 
-// A StripUse is strip cut to pieces, all in parallel on the bus.
+// A StripUse is strip cut to pieces, each on the bus for itself or all of them chained.
 type StripUse struct {
 	PartID   string    `json:"partId,omitempty" maxLength:"64" doc:"The strip; absent: not chosen yet"`
 	PiecesM  []float64 `json:"piecesM" nullable:"false" minItems:"1" maxItems:"50" doc:"Length of each piece, m"`
-	BothEnds bool      `json:"bothEnds,omitempty" doc:"Whether each piece is fed from both its ends"`
+	BothEnds bool      `json:"bothEnds,omitempty" doc:"Whether each piece, or the chain, is fed from both its ends"`
+	Chained  bool      `json:"chained,omitempty" doc:"Whether the pieces follow one another along the wire, in this order"`
+	LinkOhm  *float64  `json:"linkOhm,omitempty" minimum:"0" maximum:"100" doc:"Leads from one chained piece to the next, there and back, Ω"`
 	LeadOhm  *float64  `json:"leadOhm,omitempty" minimum:"0" maximum:"100" doc:"Leads to each fed end, there and back, Ω"`
 }
 

@@ -123,8 +123,23 @@ func TestVoltageSupply(t *testing.T) {
 	if eta := 48 / (230 * inA); math.Abs(eta-0.92) > 1e-12 || math.Abs(48+loss-230*inA) > 1e-9 {
 		t.Errorf("efficiency %g, loss %g W", eta, loss)
 	}
-	if low := d.Envelope(12); math.Abs(low.OpenV-(12-CommonBuckHeadroomV)) > 1e-12 {
-		t.Errorf("from 12 V it offers %g V", low.OpenV)
+	// Out of headroom it passes its input on, all of its headroom gone at its limit.
+	for _, c := range []struct {
+		in, out, amps float64
+		mode          Mode
+	}{
+		{12, 12, 0, DropOut}, {12, 12 - CommonBuckHeadroomV/2, 1, DropOut}, {12, 12 - CommonBuckHeadroomV, 2, ConstantCurrent},
+		{24.4, 24, 0.5, ConstantVoltage}, {24.4, 24, 1, ConstantVoltage}, {24.4, 24.4 - 0.75*CommonBuckHeadroomV, 1.5, DropOut}, {24.4, 24.4 - CommonBuckHeadroomV, 2, ConstantCurrent},
+		{24 + CommonBuckHeadroomV, 24, 1.999, ConstantVoltage},
+	} {
+		e := d.Envelope(c.in)
+		if a := e.CurrentA(c.out - 1e-5); math.Abs(a-c.amps) > 2e-3 && !(c.out == 24 && a >= c.amps-2e-3) || d.Mode(c.in, c.out, c.amps) != c.mode {
+			t.Errorf("from %g V at %g V it offers %g A, want %g A, and is in %v", c.in, c.out, a, c.amps, d.Mode(c.in, c.out, c.amps))
+		}
+	}
+	up := make1(t, design.Driver{Family: "voltage", Topology: "step-up", SetVoltageV: p(12), MaxCurrentA: p(5), Efficiency: p(0.9)}, design.DriverUse{})
+	if e := up.Envelope(15); math.Abs(e.OpenV-14.6) > 1e-12 || up.Mode(15, 14.6, 1) != DropOut || up.Mode(12.3, 12, 1) != ConstantVoltage {
+		t.Errorf("a step-up from above its output: %+v, %v", e, up.Mode(15, 14.6, 1))
 	}
 }
 

@@ -7,13 +7,15 @@ import (
 )
 
 // An Envelope is what a feeder offers a load: up to LimitA, falling to nothing at
-// OpenV along SeriesOhm: I(V) = min(LimitA, (OpenV − V)/SeriesOhm, HoldW/V, Table(V)).
+// OpenV along SeriesOhm: I(V) = min(LimitA, (OpenV − V)/SeriesOhm, HoldW/V, Table(V)), and
+// nothing above CapV where it regulates below what it could pass on.
 // A limit that folds back is FoldA + (LimitA − FoldA)·V/OpenV in the place of LimitA.
 // Sources and drivers alike are envelopes.
 type Envelope struct {
 	LimitA    float64 // +Inf: no limit
 	OpenV     float64
 	SeriesOhm float64 // > 0
+	CapV      float64 // it regulates to this, where that lies below OpenV; 0: it does not
 	HoldW     float64 // the feeder holds itself to this power; 0: it does not
 	FoldA     float64 // its limit falls in proportion to the voltage, to this at 0 V
 	Folds     bool
@@ -22,12 +24,12 @@ type Envelope struct {
 
 // Same tells that two envelopes are one.
 func (e Envelope) Same(f Envelope) bool {
-	return e.LimitA == f.LimitA && e.OpenV == f.OpenV && e.SeriesOhm == f.SeriesOhm && e.HoldW == f.HoldW && e.FoldA == f.FoldA && e.Folds == f.Folds &&
+	return e.LimitA == f.LimitA && e.OpenV == f.OpenV && e.SeriesOhm == f.SeriesOhm && e.CapV == f.CapV && e.HoldW == f.HoldW && e.FoldA == f.FoldA && e.Folds == f.Folds &&
 		len(e.Table) == len(f.Table) && (len(e.Table) == 0 || &e.Table[0] == &f.Table[0])
 }
 
 // Plain tells that its limit does not depend on the voltage.
-func (e Envelope) Plain() bool { return e.HoldW == 0 && !e.Folds && len(e.Table) == 0 }
+func (e Envelope) Plain() bool { return e.CapV == 0 && e.HoldW == 0 && !e.Folds && len(e.Table) == 0 }
 
 // Falling tells that it offers no more as the voltage rises.
 func (e Envelope) Falling() bool {
@@ -64,6 +66,11 @@ func (e Envelope) CurrentA(v float64) float64 {
 // A/V, and whether it is the resistance that rules, so that it follows OpenV.
 func (e *Envelope) Offer(v float64) (a, slope float64, follows bool) {
 	a, slope, follows = (e.OpenV-v)/e.SeriesOhm, -1/e.SeriesOhm, true
+	if e.CapV > 0 {
+		if b := (e.CapV - v) / regulationOhm; b < a {
+			a, slope, follows = b, -1/regulationOhm, false
+		}
+	}
 	limit, rise := e.LimitA, 0.0
 	if e.Folds && e.OpenV > 0 && v < e.OpenV {
 		rise = (e.LimitA - e.FoldA) / e.OpenV
@@ -89,5 +96,26 @@ func (e Envelope) CornerV() float64 {
 	if math.IsInf(e.LimitA, 1) {
 		return math.Inf(-1)
 	}
-	return e.OpenV - e.LimitA*e.SeriesOhm
+	corner := e.OpenV - e.LimitA*e.SeriesOhm
+	if e.CapV > 0 {
+		corner = min(corner, e.CapV-e.LimitA*regulationOhm)
+	}
+	return corner
+}
+
+// NoLoadV is the voltage from which on nothing is offered.
+func (e Envelope) NoLoadV() float64 {
+	if e.CapV > 0 {
+		return min(e.CapV, e.OpenV)
+	}
+	return e.OpenV
+}
+
+// PassesV is the voltage at which regulation gives way to what is passed on, V; 0: it
+// does not.
+func (e Envelope) PassesV() float64 {
+	if e.CapV <= 0 || e.SeriesOhm <= regulationOhm {
+		return 0
+	}
+	return (e.CapV*e.SeriesOhm - e.OpenV*regulationOhm) / (e.SeriesOhm - regulationOhm)
 }

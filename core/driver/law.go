@@ -44,9 +44,9 @@ func (d *Driver) inductor(inV, outV, outA float64) (i, v float64) {
 	return outV * outA / inV, outV
 }
 
-// regulationOhm is the output resistance of a regulated output: small beside any
-// wire, large enough that current and voltage limit meet at a point.
-const regulationOhm = 1e-3
+// regulationOhm is the output resistance of a regulated output: none, but for what lets
+// current and voltage limit meet at a point.
+const regulationOhm = WireOhm
 
 // Regulates tells whether the family holds a set current.
 func (d *Driver) Regulates() bool {
@@ -121,13 +121,22 @@ func (d *Driver) Envelope(inV float64) Envelope {
 			break
 		}
 		v, _ := d.regulatedV(inV)
-		if !d.StepsUp {
-			v = max(0, min(v, inV-d.HeadroomV))
-		}
 		if !d.StepsDown {
 			v = max(v, inV-throughDropV)
 		}
-		return Envelope{LimitA: limit, OpenV: v, SeriesOhm: regulationOhm, HoldW: d.HoldW, FoldA: min(d.FoldA, limit), Folds: d.Folds && !math.IsInf(limit, 1), Table: d.Limits}
+		e := Envelope{LimitA: limit, OpenV: v, SeriesOhm: regulationOhm, HoldW: d.HoldW, FoldA: min(d.FoldA, limit), Folds: d.Folds && !math.IsInf(limit, 1), Table: d.Limits}
+		switch {
+		case d.StepsUp || inV >= v+d.HeadroomV:
+		case math.IsInf(limit, 1):
+			e.OpenV = max(0, inV-d.HeadroomV)
+		default:
+			// Out of headroom it passes its input on, like one that holds a current.
+			e.OpenV, e.SeriesOhm = inV, max(d.HeadroomV/limit, WireOhm)
+			if inV > v {
+				e.CapV = v
+			}
+		}
+		return e
 	}
 	return Envelope{OpenV: max(inV, 0), SeriesOhm: 1}
 }
@@ -319,6 +328,10 @@ func (d *Driver) Conducts(outV, outA float64) (from, to float64) {
 	return outV + throughDropV, outV + throughDropV + throughOhm*outA
 }
 
+// heldShare is how near its set voltage a supply holds it (chosen: far below what a meter
+// reads).
+const heldShare = 1e-4
+
 // Mode tells what the driver does at an operating point.
 func (d *Driver) Mode(inV, outV, outA float64) Mode {
 	limit := d.LimitA()
@@ -330,13 +343,17 @@ func (d *Driver) Mode(inV, outV, outA float64) Mode {
 		return PassThrough
 	case stepsUp && outV < through.OpenV && outA > limit*(1+1e-9):
 		return Uncontrolled
-	case d.Folds && outA >= (1-1e-6)*d.Envelope(inV).CurrentA(outV) && outV < d.Envelope(inV).OpenV-2*regulationOhm*outA:
+	case d.Folds && outA >= (1-1e-6)*d.Envelope(inV).CurrentA(outV) && outV < d.Envelope(inV).NoLoadV()-2*regulationOhm*outA:
 		return Foldback
 	case d.HoldW > 0 && outV*outA >= d.HoldW*(1-1e-6):
 		return WattLimit
 	case len(d.Limits) > 0 && outA < limit*(1-1e-9) && outA >= (1-1e-6)*d.Envelope(inV).tableA(outV):
 		return ConstantCurrent
 	case d.Family == Voltage && outA < limit*(1-1e-9):
+		// Nearer than that is what its wire of next to nothing takes.
+		if set, _ := d.regulatedV(inV); !d.StepsUp && outV < set*(1-heldShare) || !d.StepsDown && outV > set*(1+heldShare) {
+			return DropOut
+		}
 		return ConstantVoltage
 	case outA >= limit*(1-1e-9):
 		return ConstantCurrent

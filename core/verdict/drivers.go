@@ -27,6 +27,7 @@ func (j *judge) drivers() {
 		j.family(id, p, d)
 		j.dimming(id, p, d)
 		if d.Family == "voltage" {
+			j.notHeld(id, p, d)
 			j.supplyRating(id, p, d)
 		}
 	}
@@ -120,6 +121,41 @@ func (j *judge) driverInput(id string, p place, d *design.Driver) {
 	}
 }
 
+// notHeld tells of a voltage that is set and not held: from the beginning for want of
+// input (later it is told as it happens), or for too much of it.
+func (j *judge) notHeld(id string, p place, d *design.Driver) {
+	mode, ok := j.column[[2]string{id, "mode"}]
+	volts := j.column[[2]string{id, "peakV"}]
+	set := p.node.Driver.SetVoltageV
+	if set == nil {
+		set = d.SetVoltageV
+	}
+	if !ok || set == nil {
+		return
+	}
+	for i, rec := range j.run.Records {
+		if int(rec[mode]+0.5) != int(driver.DropOut) {
+			continue
+		}
+		v := rec[volts]
+		f := Finding{Code: "voltage-not-held", Severity: Caution, Stage: "driver", Node: id, Pointer: j.feedingPointer(&p), Title: "Its voltage is not held", Value: &v, Limit: set, Unit: "V"}
+		switch {
+		case v > *set:
+			f.Severity = Stop
+			f.Why = fmt.Sprintf("%s is set to %s, but its input stands above that: a step-up cannot hold it back, and passes on %s.", p.node.Called(), units.Volts(*set), units.Volts(v))
+		case i > 0:
+			return
+		default:
+			f.Why = fmt.Sprintf("%s is set to %s and gives %s: what feeds it is too low for that and its own drop.", p.node.Called(), units.Volts(*set), units.Volts(v))
+			if p.driver == nil {
+				f.Fix = j.oneMoreCell(p)
+			}
+		}
+		j.add(f)
+		return
+	}
+}
+
 // sourceOnInput judges a driver that hangs on a source, or on switches behind it, by what
 // that source may give.
 func (j *judge) sourceOnInput(id string, p place, d *design.Driver, source int) {
@@ -202,7 +238,7 @@ func (j *judge) behind(p *place, source int) (low, high float64, ok bool) {
 	if d.Family == driver.Absent || holdsCurrent(part.Family) {
 		return 0, 0, false
 	}
-	return d.Envelope(low).OpenV, d.Envelope(high).OpenV, true
+	return d.Envelope(low).NoLoadV(), d.Envelope(high).NoLoadV(), true
 }
 
 // startsAt is the input from which a driver starts, V; nil if nothing says.

@@ -12,6 +12,9 @@ import (
 func (j *judge) emitters() {
 	for _, id := range j.order {
 		p := j.nodes[id]
+		if j.shorted(id, p) {
+			continue
+		}
 		if p.node.Strip != nil {
 			j.strip(id, p)
 		}
@@ -77,6 +80,17 @@ func (j *judge) emitters() {
 				Why: "Light this bright in a narrow beam harms eyes at close range; IEC 62471 is the standard to classify it by."})
 		}
 	}
+}
+
+// shorted tells of a node whose wires are bridged; nothing else of it is judged then.
+func (j *judge) shorted(id string, p place) bool {
+	if p.node.Fault == nil || p.node.Fault.State != "short" {
+		return false
+	}
+	a, _ := j.highest(id, "inA")
+	j.add(Finding{Code: "short", Severity: Stop, Stage: j.stage(id), Node: id, Pointer: p.pointer + "/fault/state", Title: "A short",
+		Why: fmt.Sprintf("The wires of %s are bridged: %s flow past it, and it stays dark. Switch off and find the bridge.", p.node.Called(), units.Amps(a)), Value: &a, Unit: "A"})
+	return true
 }
 
 // junction judges how hot the emitters get, and the joint under them.

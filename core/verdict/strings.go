@@ -186,7 +186,7 @@ func (j *judge) strip(id string, p place) {
 	if s == nil {
 		return
 	}
-	at := p.pointer + "/strip"
+	at, chain := p.pointer+"/strip", 0.0 // the longest run
 	for k, m := range use.PiecesM {
 		if rest, over := array.Uncut(m, s.CutM); over {
 			whole := m - rest
@@ -197,10 +197,15 @@ func (j *judge) strip(id string, p place) {
 			}
 			j.add(f)
 		}
-		if s.LongestM != nil && m > *s.LongestM && !use.BothEnds {
-			j.add(Finding{Code: "run-too-long", Severity: Caution, Stage: "emitters", Node: id, Pointer: at + "/bothEnds", Title: "Longer than one end should feed",
-				Why: fmt.Sprintf("A run of %s is fed from one end; its maker allows %s.", length(m), length(*s.LongestM)), Value: new(m), Limit: s.LongestM, Unit: "m", Fix: &Fix{"Feed both ends", []Patch{{"add", at + "/bothEnds", true}}}})
+		if use.Chained {
+			chain += m
+		} else {
+			chain = max(chain, m)
 		}
+	}
+	if s.LongestM != nil && above(chain, *s.LongestM) && !use.BothEnds {
+		j.add(Finding{Code: "run-too-long", Severity: Caution, Stage: "emitters", Node: id, Pointer: at + "/bothEnds", Title: "Longer than one end should feed",
+			Why: fmt.Sprintf("A run of %s is fed from one end; its maker allows %s.", length(chain), length(*s.LongestM)), Value: &chain, Limit: s.LongestM, Unit: "m", Fix: &Fix{"Feed both ends", []Patch{{"add", at + "/bothEnds", true}}}})
 	}
 	v, _ := j.highest(id, "inV")
 	if most := s.VoltageV * 1.05; v > most {
@@ -209,13 +214,18 @@ func (j *judge) strip(id string, p place) {
 	}
 	if far, ok := j.highest(id, "farLight"); ok && v > 0 && far < array.EvenLight {
 		f := Finding{Code: "far-end-dark", Severity: Caution, Stage: "emitters", Node: id, Pointer: at + "/bothEnds", Title: "The far end is darker",
-			Why: fmt.Sprintf("At the far end the copper leaves %s of the light.", percent(far)), Value: &far, Limit: new(array.EvenLight)}
-		if !use.BothEnds {
+			Why: fmt.Sprintf("Its copper leaves the far end %s of the light at the near end.", percent(far)), Value: &far, Limit: new(array.EvenLight)}
+		both := *use
+		both.BothEnds = true
+		if law, _ := array.NewStrip(s, &both); !use.BothEnds && law.FarLight() > far+evenerShare {
 			f.Fix = &Fix{"Feed both ends", []Patch{{"add", at + "/bothEnds", true}}}
 		}
 		j.add(f)
 	}
 }
+
+// evenerShare is by how much a change must even the light out to be offered (chosen).
+const evenerShare = 0.02
 
 func length(m float64) string {
 	if m < 1 {

@@ -160,3 +160,40 @@ func TestOpenLedgerIsTold(t *testing.T) {
 		}
 	}
 }
+
+// A set voltage that is not held is told: too little input, with a cell more as the way
+// out, and too much for a step-up. Exactly at a lowest setting, or at a limit, is inside.
+func TestVoltageNotHeld(t *testing.T) {
+	b := newBench(design.Source{Pack: &design.Pack{PartID: "cell", Series: 3, Parallel: 1}}, design.Driver{Family: "voltage", SetVoltageV: p(12.0), MinVoltageV: p(9.0), MaxVoltageV: p(15.0), MaxCurrentA: p(2.0), Efficiency: p(0.9)}, 3)
+	b.a.BallastOhm = p(4.0)
+	b.light.Parts = append(b.light.Parts, design.Part{ID: "cell", Name: "Cell", Cell: &design.Cell{Chemistry: "li-ion-4.2", CapacityAh: 3, ResistanceOhm: 0.03}})
+	b.light.Conditions.Charge = p(0.8)
+	f := find(judgeLight(t, b.light), "voltage-not-held")
+	if f == nil || !(*f.Value < 12) || *f.Limit != 12 || f.Fix == nil || f.Severity != Caution {
+		t.Fatalf("12 V from three cells at 80 %%: %+v", f)
+	}
+	if left := find(judgeLight(t, apply(t, b.light, f.Fix)), "voltage-not-held"); left != nil {
+		t.Errorf("with four cells: %+v", left)
+	}
+	b.d.Topology = "step-up"
+	b.light.Variants[0].Feeds[0].Sources[0] = design.Source{ID: "source", Supply: &design.Supply{VoltageV: 15}}
+	if f := find(judgeLight(t, b.light), "voltage-not-held"); f == nil || *f.Value < 14.5 || f.Severity != Stop {
+		t.Errorf("15 V on a step-up to 12 V: %+v", f)
+	}
+	b.d.Topology, b.use.SetVoltageV = "either", p(9.0)
+	found := judgeLight(t, b.light)
+	if find(found, "voltage-not-held") != nil || find(found, "supply-voltage-range") != nil || find(found, "supply-below-range") != nil {
+		t.Errorf("at its lowest setting: %+v", found)
+	}
+	for _, limit := range []float64{15, 15.0000001, 14.99} {
+		b.d.InputMaxV = &limit
+		if f := find(judgeLight(t, b.light), "source-above-input"); (f != nil) != (limit < 15) {
+			t.Errorf("15 V on a driver for %g V: %+v", limit, f)
+		}
+		b.d.InputMaxV, b.d.InputMinV = nil, &limit
+		if f := find(judgeLight(t, b.light), "source-below-input"); (f != nil) != (limit > 15) {
+			t.Errorf("15 V on a driver from %g V: %+v", limit, f)
+		}
+		b.d.InputMinV = nil
+	}
+}
