@@ -14,7 +14,7 @@ import (
 // A step-down driver that has run out of headroom passes its input through: then
 // its current is what the rest of the circuit lets flow.
 func TestBuckDropOutAgainstNgspice(t *testing.T) {
-	buck := &design.Driver{Family: "buck", HeadroomV: ptr(1.2), Efficiency: ptr(0.9), EfficiencyInV: ptr(12.0), EfficiencyOut: ptr(6.0)}
+	buck := &design.Driver{Family: "buck", HeadroomV: ptr(1.2), Efficiency: ptr(0.9), EfficiencyAtA: ptr(1.2), EfficiencyInV: ptr(12.0), EfficiencyOut: ptr(6.0)}
 	parts := []design.Part{ledPart(), {ID: "buck", Name: "Step-down", Driver: buck}}
 	seen := map[string]bool{}
 	for _, volts := range []float64{7.9, 7.3, 6.8, 6.3, 5.8} {
@@ -129,7 +129,7 @@ func TestDropperAndHeadroom(t *testing.T) {
 // crossings, (V ± √(V² − 4·R·P))/2, and none past V²/4R, where it collapses and
 // cycles. From a source above its load it is not in control.
 func TestStepUpOnWeakSource(t *testing.T) {
-	boost := &design.Driver{Family: "boost", Efficiency: ptr(1.0), InputMinV: ptr(2.0)}
+	boost := &design.Driver{Family: "boost", Efficiency: ptr(1 - 1e-9), InputMinV: ptr(2.0)}
 	parts := []design.Part{ledPart(), {ID: "up", Name: "Step-up", Driver: boost}}
 	light := func(volts, ohm, amp float64) *design.Light {
 		return supplyLight(volts, ohm, parts, driverNodeOf("d", "up", design.DriverUse{SetCurrentA: &amp}, arrayNodeOf("a", 3, 1)))
@@ -393,7 +393,7 @@ func knobs(t *testing.T, l *design.Light) map[string]float64 {
 // A driver tried in a place is asked as one that was there from the start.
 func TestTryingIsCompiling(t *testing.T) {
 	driver1 := &design.Driver{Family: "linear", HeadroomV: ptr(0.4), SetCurrentA: ptr(0.3)}
-	driver2 := &design.Driver{Family: "buck", HeadroomV: ptr(1.0), SetCurrentA: ptr(0.9), Efficiency: ptr(0.9), EfficiencyInV: ptr(12.0), EfficiencyOut: ptr(6.0)}
+	driver2 := &design.Driver{Family: "buck", HeadroomV: ptr(1.0), SetCurrentA: ptr(0.9), Efficiency: ptr(0.9), EfficiencyAtA: ptr(1.2), EfficiencyInV: ptr(12.0), EfficiencyOut: ptr(6.0)}
 	light := func(d *design.Driver) *design.Light {
 		return supplyLight(12, 0.2, []design.Part{ledPart(), {ID: "d", Name: "d", Driver: d}}, driverNodeOf("d", "d", design.DriverUse{}, arrayNodeOf("a", 2, 2)))
 	}

@@ -79,6 +79,7 @@ type Node struct {
 	CurrentA float64 // auxiliary
 	StandbyA float64 // auxiliary: while its feed is switched off
 	StartV   float64
+	Nominal  Operating // of a driver: where it works at the light's nominal point; zero: it does not
 }
 
 // A Feed is where power comes in.
@@ -88,6 +89,7 @@ type Feed struct {
 	FeederLo          int // its feeders are contiguous
 	FeederHi          int
 	off               bool // switched off: nothing but auxiliaries gets power
+	mains             bool // its source in use is the mains
 }
 
 // A Feeder is a source on the bus of a feed.

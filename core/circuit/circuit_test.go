@@ -142,7 +142,7 @@ func TestWarmIsCold(t *testing.T) {
 // A constant power behind a resistance breaks down past V²/4R, and is taken out; at
 // half of that it stands at the upper of two crossings.
 func TestBreaksDown(t *testing.T) {
-	boost := &design.Driver{Family: "boost", Efficiency: new(1.0)}
+	boost := &design.Driver{Family: "boost", Efficiency: new(1 - 1e-9)}
 	parts := []design.Part{sample.LEDPart(), {ID: "up", Name: "up", Driver: boost}}
 	for amp, holds := range map[float64]bool{0.8: true, 1.4: false} {
 		light := sample.OnSupply(4, 0.3, parts, design.Node{ID: "sw", Switch: &design.Switch{ContactOhm: 0.1}, Loads: []design.Node{

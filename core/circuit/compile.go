@@ -49,6 +49,7 @@ func Compile(light *design.Light, variant int, pick map[string]int, laws *Laws, 
 			return nil, err
 		}
 	}
+	n.nominal()
 	return n, nil
 }
 
@@ -87,6 +88,7 @@ func (c *compiler) feed(f *design.Feed, at string, pick map[string]int) error {
 			return err
 		}
 	}
+	out.mains = len(f.Sources) > 0 && f.Sources[in].Mains != nil
 	out.FeederHi = len(c.Feeders)
 	if out.FeederHi == out.FeederLo {
 		c.lacks(f.ID, at+"/sources", "no source is chosen yet, so nothing flows")
@@ -175,6 +177,7 @@ func (c *compiler) node(n *design.Node, at string, feed, parent int) error {
 	case n.Driver != nil:
 		out.Kind = Driver
 		c.driver(&out, n.Driver, at+"/driver")
+		out.Drv.OnMains = c.Feeds[feed].mains && !c.behindDriver(parent)
 	case n.Array != nil:
 		out.Kind = Array
 		err = c.array(&out, n, at+"/array")
@@ -193,6 +196,16 @@ func (c *compiler) node(n *design.Node, at string, feed, parent int) error {
 	out.Scale *= c.beside.of(c.loadsOf(feed)+n.ID+"/scale", 1)
 	c.Nodes = append(c.Nodes, out)
 	return err
+}
+
+// behindDriver tells whether a node, or one above it, is a driver that converts.
+func (c *compiler) behindDriver(k int) bool {
+	for ; k >= 0; k = c.Nodes[k].Parent {
+		if c.Nodes[k].Kind == Driver && (c.Nodes[k].Drv.Switches() || c.Nodes[k].Drv.Regulates()) {
+			return true
+		}
+	}
+	return false
 }
 
 // loadsOf is the pointer below which the nodes of a feed are named by id.

@@ -25,7 +25,16 @@ func (s *Solver) TryDriver(id string, d driver.Driver) bool {
 	if k < 0 {
 		return false
 	}
+	d.OnMains = s.Nodes[k].Drv.OnMains
 	s.Nodes[k].Drv, s.Nodes[k].Level = d, d.Level
+	if d.NeedsPoint() {
+		s.Nodes[k].Level, s.Nodes[k].Drv.Duty = 1, 1
+		s.Prepare()
+		if s.solveNominal(s.Net.Light.Conditions.AmbientC) == nil && s.Point[k].OutA > 0 {
+			d.TakePoint(s.Point[k].InnerV, s.Point[k].OutV, s.Point[k].OutA)
+		}
+		s.Nodes[k].Drv, s.Nodes[k].Level = d, d.Level
+	}
 	s.Prepare()
 	return true
 }

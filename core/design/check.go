@@ -94,6 +94,7 @@ func (c *checker) part(p *Part, at string) {
 				c.add(at+"/driver/"+pair.field, "the lowest %s %v %s lies above the highest, %v %s", pair.what, *pair.low, pair.unit, *pair.high, pair.unit)
 			}
 		}
+		c.efficiency(d, at+"/driver")
 		for k := 1; k < len(d.Limits); k++ {
 			if d.Limits[k].VoltageV <= d.Limits[k-1].VoltageV {
 				c.add(fmt.Sprintf("%s/driver/limitPoints/%d", at, k), "voltage must rise from point to point: %v V comes after %v V", d.Limits[k].VoltageV, d.Limits[k-1].VoltageV)
@@ -143,6 +144,37 @@ func (c *checker) readings(points []LoadPoint, at string) {
 	for k := 1; k < len(points); k++ {
 		if a, b := points[k-1], points[k]; b.VoltageV <= a.VoltageV {
 			c.add(fmt.Sprintf("%s/%d/voltageV", at, k), "voltage must rise from point to point: %v V comes after %v V", b.VoltageV, a.VoltageV)
+		}
+	}
+}
+
+// converts are the families that turn one voltage into another.
+var converts = map[string]bool{"buck": true, "boost": true, "buck-boost": true, "window": true, "voltage": true}
+
+// efficiency checks what a converter is said to lose: something, and a table in order.
+func (c *checker) efficiency(d *Driver, at string) {
+	if !converts[d.Family] {
+		return
+	}
+	if d.Efficiency != nil && *d.Efficiency >= 1 {
+		c.add(at+"/efficiency", "no converter is without loss: an efficiency lies below 100 %%")
+	}
+	for k, p := range d.Efficiencies {
+		here := fmt.Sprintf("%s/efficiencyPoints/%d", at, k)
+		if p.Efficiency >= 1 {
+			c.add(here+"/efficiency", "no converter is without loss: an efficiency lies below 100 %%")
+		}
+		if k == 0 {
+			continue
+		}
+		last := d.Efficiencies[k-1]
+		switch {
+		case (p.InputV == nil) != (last.InputV == nil):
+			c.add(here+"/inputV", "either all points name an input voltage or none does")
+		case p.InputV != nil && *p.InputV < *last.InputV:
+			c.add(here+"/inputV", "input voltage must not fall from point to point: %v V comes after %v V", *p.InputV, *last.InputV)
+		case (p.InputV == nil || *p.InputV == *last.InputV) && p.CurrentA <= last.CurrentA:
+			c.add(here+"/currentA", "current must rise from point to point at one input: %v A comes after %v A", p.CurrentA, last.CurrentA)
 		}
 	}
 }

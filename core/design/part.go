@@ -81,32 +81,34 @@ type RatioPoint struct {
 // A Driver is what stands between a source and emitters: one of the families of
 // package driver.
 type Driver struct {
-	Family        string       `json:"family" enum:"none,resistor,dropper,linear,buck,boost,buck-boost,window,voltage" doc:"Family; none: straight through; resistor; dropper: a fixed voltage in series; linear: constant current, series pass; buck, boost, buck-boost: constant current, switching down, up, both ways; window: constant current from the mains inside a window of output voltage; voltage: constant voltage with a current limit"`
-	Topology      string       `json:"topology,omitempty" enum:"step-down,step-up,either" doc:"Direction of conversion (family voltage); absent: step-down"`
-	SetCurrentA   *float64     `json:"setCurrentA,omitempty" minimum:"0" maximum:"200" doc:"Output current as supplied, A; of one channel"`
-	MinCurrentA   *float64     `json:"minCurrentA,omitempty" minimum:"0" maximum:"200" doc:"Lowest current it can be set to, A"`
-	MaxCurrentA   *float64     `json:"maxCurrentA,omitempty" minimum:"0" maximum:"200" doc:"Highest current it can be set to or bears, A"`
-	SetVoltageV   *float64     `json:"setVoltageV,omitempty" minimum:"0" maximum:"1000" doc:"Output voltage as supplied, V (family voltage)"`
-	MinVoltageV   *float64     `json:"minVoltageV,omitempty" minimum:"0" maximum:"1000" doc:"Lowest output voltage: of its setting, or of its window, V"`
-	MaxVoltageV   *float64     `json:"maxVoltageV,omitempty" minimum:"0" maximum:"1000" doc:"Highest output voltage: of its setting, or of its window, V"`
-	MaxOutputW    *float64     `json:"maxOutputW,omitempty" minimum:"0" maximum:"1e5" doc:"Rated output, W: not held by the supply itself"`
-	HeldOutputW   *float64     `json:"heldOutputW,omitempty" minimum:"0.001" maximum:"1e5" doc:"Output it holds itself to, W, by lowering its voltage (family voltage); absent: it does not"`
-	FoldbackA     *float64     `json:"foldbackA,omitempty" minimum:"0" maximum:"200" doc:"Current its limit folds back to at no voltage, A (family voltage); absent: it does not fold back"`
-	Limits        []LimitPoint `json:"limitPoints,omitempty" nullable:"false" maxItems:"100" doc:"Current it can give against output voltage, as its data draw it, voltage rising (family voltage); held beyond its ends"`
-	PowerFactor   *float64     `json:"powerFactor,omitempty" minimum:"0.1" maximum:"1" doc:"Watts over volt-amperes on the mains"`
-	Isolated      *bool        `json:"isolated,omitempty" doc:"Whether its output is isolated from the mains"`
-	ResistanceOhm *float64     `json:"resistanceOhm,omitempty" minimum:"0" maximum:"1e6" doc:"Series resistance, Ω (family resistor)"`
-	RatedW        *float64     `json:"ratedW,omitempty" minimum:"0" maximum:"1e4" doc:"What the resistor may dissipate, W"`
-	HeadroomV     *float64     `json:"headroomV,omitempty" minimum:"0" maximum:"50" doc:"Input must exceed output by this to regulate, V"`
-	InputMinV     *float64     `json:"inputMinV,omitempty" minimum:"0" maximum:"1000" doc:"Lowest input, V: where the driver starts, and below which it lets go"`
-	InputMaxV     *float64     `json:"inputMaxV,omitempty" minimum:"0" maximum:"1000" doc:"Highest input, V"`
-	RestartV      *float64     `json:"restartV,omitempty" minimum:"0" maximum:"1000" doc:"Input at which it starts, V, if that is not inputMinV, where it then lets go; absent: it starts at inputMinV and lets go 5 % lower"`
-	Efficiency    *float64     `json:"efficiency,omitempty" minimum:"0.05" maximum:"1" doc:"One known efficiency"`
-	EfficiencyAtA *float64     `json:"efficiencyAtA,omitempty" minimum:"0" maximum:"200" doc:"Output current it holds at, A; absent: set current"`
-	EfficiencyInV *float64     `json:"efficiencyAtInputV,omitempty" minimum:"0" maximum:"1000" doc:"Input voltage it holds at, V"`
-	EfficiencyOut *float64     `json:"efficiencyAtOutputV,omitempty" minimum:"0" maximum:"1000" doc:"Output voltage it holds at, V"`
-	QuiescentA    *float64     `json:"quiescentA,omitempty" minimum:"0" maximum:"10" doc:"Its own draw beside the current it passes, A"`
-	MaxCaseC      *float64     `json:"maxCaseC,omitempty" minimum:"20" maximum:"300" doc:"Highest temperature of the body it sits on, °C"`
+	Family         string            `json:"family" enum:"none,resistor,dropper,linear,buck,boost,buck-boost,window,voltage" doc:"Family; none: straight through; resistor; dropper: a fixed voltage in series; linear: constant current, series pass; buck, boost, buck-boost: constant current, switching down, up, both ways; window: constant current from the mains inside a window of output voltage; voltage: constant voltage with a current limit"`
+	Topology       string            `json:"topology,omitempty" enum:"step-down,step-up,either" doc:"Direction of conversion (family voltage); absent: step-down"`
+	SetCurrentA    *float64          `json:"setCurrentA,omitempty" minimum:"0" maximum:"200" doc:"Output current as supplied, A; of one channel"`
+	MinCurrentA    *float64          `json:"minCurrentA,omitempty" minimum:"0" maximum:"200" doc:"Lowest current it can be set to, A"`
+	MaxCurrentA    *float64          `json:"maxCurrentA,omitempty" minimum:"0" maximum:"200" doc:"Highest current it can be set to or bears, A"`
+	SetVoltageV    *float64          `json:"setVoltageV,omitempty" minimum:"0" maximum:"1000" doc:"Output voltage as supplied, V (family voltage)"`
+	MinVoltageV    *float64          `json:"minVoltageV,omitempty" minimum:"0" maximum:"1000" doc:"Lowest output voltage: of its setting, or of its window, V"`
+	MaxVoltageV    *float64          `json:"maxVoltageV,omitempty" minimum:"0" maximum:"1000" doc:"Highest output voltage: of its setting, or of its window, V"`
+	MaxOutputW     *float64          `json:"maxOutputW,omitempty" minimum:"0" maximum:"1e5" doc:"Rated output, W: not held by the supply itself"`
+	HeldOutputW    *float64          `json:"heldOutputW,omitempty" minimum:"0.001" maximum:"1e5" doc:"Output it holds itself to, W, by lowering its voltage (family voltage); absent: it does not"`
+	FoldbackA      *float64          `json:"foldbackA,omitempty" minimum:"0" maximum:"200" doc:"Current its limit folds back to at no voltage, A (family voltage); absent: it does not fold back"`
+	Limits         []LimitPoint      `json:"limitPoints,omitempty" nullable:"false" maxItems:"100" doc:"Current it can give against output voltage, as its data draw it, voltage rising (family voltage); held beyond its ends"`
+	PowerFactor    *float64          `json:"powerFactor,omitempty" minimum:"0.1" maximum:"1" doc:"Watts over volt-amperes on the mains"`
+	Isolated       *bool             `json:"isolated,omitempty" doc:"Whether its output is isolated from the mains"`
+	ResistanceOhm  *float64          `json:"resistanceOhm,omitempty" minimum:"0" maximum:"1e6" doc:"Series resistance, Ω (family resistor)"`
+	RatedW         *float64          `json:"ratedW,omitempty" minimum:"0" maximum:"1e4" doc:"What the resistor may dissipate, W"`
+	HeadroomV      *float64          `json:"headroomV,omitempty" minimum:"0" maximum:"50" doc:"Input must exceed output by this to regulate, V"`
+	InputMinV      *float64          `json:"inputMinV,omitempty" minimum:"0" maximum:"1000" doc:"Lowest input, V: where the driver starts, and below which it lets go"`
+	InputMaxV      *float64          `json:"inputMaxV,omitempty" minimum:"0" maximum:"1000" doc:"Highest input, V"`
+	RestartV       *float64          `json:"restartV,omitempty" minimum:"0" maximum:"1000" doc:"Input at which it starts, V, if that is not inputMinV, where it then lets go; absent: it starts at inputMinV and lets go 5 % lower"`
+	Efficiency     *float64          `json:"efficiency,omitempty" minimum:"0.05" maximum:"1" doc:"One known efficiency"`
+	EfficiencyAtA  *float64          `json:"efficiencyAtA,omitempty" minimum:"0" maximum:"200" doc:"Output current it holds at, A, of one channel; absent: that of the light at its nominal point, undimmed"`
+	EfficiencyInV  *float64          `json:"efficiencyAtInputV,omitempty" minimum:"0" maximum:"1000" doc:"Input voltage it holds at, V; absent: that of the light at its nominal point"`
+	EfficiencyOut  *float64          `json:"efficiencyAtOutputV,omitempty" minimum:"0" maximum:"1000" doc:"Output voltage it holds at, V; absent: that of the light at its nominal point"`
+	EfficiencyFlat bool              `json:"efficiencyFlat,omitempty" doc:"Whether it holds at any input and load, as it is given"`
+	Efficiencies   []EfficiencyPoint `json:"efficiencyPoints,omitempty" nullable:"false" maxItems:"200" doc:"Efficiency against input and load, as measured or drawn; used as given, straight between and held beyond its ends, in the place of the one efficiency"`
+	QuiescentA     *float64          `json:"quiescentA,omitempty" minimum:"0" maximum:"10" doc:"Its own draw beside the current it passes, A"`
+	MaxCaseC       *float64          `json:"maxCaseC,omitempty" minimum:"20" maximum:"300" doc:"Highest temperature of the body it sits on, °C"`
 
 	DropV       *float64  `json:"dropV,omitempty" minimum:"0" maximum:"400" doc:"Voltage that a dropper takes, V"`
 	Channels    int       `json:"channels,omitempty" minimum:"0" maximum:"64" doc:"Equal channels; 0 is taken as 1"`
@@ -130,6 +132,13 @@ type Driver struct {
 	StandbyW    *float64  `json:"standbyW,omitempty" minimum:"0" maximum:"1000" doc:"Draw while it is fed and dimmed to nothing, W"`
 	Ripple      *float64  `json:"ripple,omitempty" minimum:"0" maximum:"1" doc:"Modulation of its light at twice the line frequency, (max − min)/(max + min)"`
 	Note        string    `json:"note,omitempty" maxLength:"500" doc:"Remarks, such as what it does outside its window"`
+}
+
+// An EfficiencyPoint is a point of a table of efficiency.
+type EfficiencyPoint struct {
+	InputV     *float64 `json:"inputV,omitempty" minimum:"0.1" maximum:"1000" doc:"Input voltage, V; absent: whatever it is"`
+	CurrentA   float64  `json:"currentA" minimum:"0" maximum:"200" doc:"Output current, A"`
+	Efficiency float64  `json:"efficiency" minimum:"0.01" maximum:"1" doc:"Output power over input power there"`
 }
 
 // A LimitPoint is a point of what a supply can give.

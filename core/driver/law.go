@@ -1,21 +1,34 @@
 package driver
 
-import "math"
+import (
+	"math"
+
+	"photherm/core/design"
+)
 
 // Prepare works out what follows from the fields: the one known efficiency of a
 // switching driver is split 20 % fixed, 40 % in proportion to current and
 // voltage, 40 % to current squared (common practice, when only one is known). The
 // current is the inductor's: that of the output stepping down, of the input but for
-// its loss stepping up.
+// its loss stepping up. On the mains the middle part goes with the current alone: what
+// is switched there changes little with the line.
 func (d *Driver) Prepare() {
 	d.p0, d.a, d.b = 0, 0, 0
-	if !d.Switches() || d.Efficiency <= 0 || d.EffAtA <= 0 {
+	if !d.Switches() || d.Efficiency <= 0 || d.EffFlat || len(d.EffTable) > 0 {
 		return
 	}
-	inV, outV := d.EffInV, d.EffOutV
+	atA, inV, outV := d.EffAtA, d.EffInV, d.EffOutV
+	if atA <= 0 {
+		if atA = d.SetA; math.IsInf(atA, 1) || atA <= 0 {
+			return
+		}
+	}
 	ratio := 0.7 // of output to input voltage, where not both are known
 	if d.Family == Boost || (d.Family == Voltage && !d.StepsDown) {
 		ratio = 1.8
+	}
+	if outV <= 0 && d.Family == Voltage {
+		outV = d.SetV
 	}
 	if outV <= 0 {
 		outV = ratio * inV
@@ -26,8 +39,8 @@ func (d *Driver) Prepare() {
 		}
 		inV = outV / ratio
 	}
-	loss := outV * d.EffAtA * (1/d.Efficiency - 1)
-	i, v := d.inductor(inV, outV, d.EffAtA)
+	loss := outV * atA * (1/d.Efficiency - 1)
+	i, v := d.inductor(inV, outV, atA)
 	d.p0 = 0.2 * loss
 	d.a = 0.4 * loss / (i * v)
 	d.b = 0.4 * loss / (i * i)
@@ -38,7 +51,10 @@ func (d *Driver) raises() bool { return d.Family == Boost || d.Family == BuckBoo
 
 // inductor is the current in the inductor and the voltage that is switched.
 func (d *Driver) inductor(inV, outV, outA float64) (i, v float64) {
-	if !d.raises() || outV <= inV {
+	switch {
+	case d.OnMains:
+		return outA, 1
+	case !d.raises() || outV <= inV:
 		return outA, inV
 	}
 	return outV * outA / inV, outV
@@ -276,7 +292,63 @@ func (d *Driver) seriesLoss(inV, outV, outA float64) Take {
 	return Take{LossW: (inV - outV) * outA, lossIn: outA, lossOut: -outA, lA: inV - outV}
 }
 
+// stated is the efficiency as it is given, by one flat figure or a table, and its slopes
+// with input voltage and output current.
+func (d *Driver) stated(inV, outA float64) (eta, perV, perA float64) {
+	if len(d.EffTable) == 0 {
+		return d.Efficiency, 0, 0
+	}
+	p := d.EffTable
+	// The rows of one input voltage follow one another: those at it and below, and above.
+	lo, hi := 0, rowEnd(p, 0)
+	for hi < len(p) && *p[hi].InputV <= inV {
+		lo, hi = hi, rowEnd(p, hi)
+	}
+	eta, perA = rowAt(p[lo:hi], outA)
+	if p[lo].InputV == nil || hi == len(p) || *p[lo].InputV > inV {
+		return eta, 0, perA
+	}
+	above, slope := rowAt(p[hi:rowEnd(p, hi)], outA)
+	gap := *p[hi].InputV - *p[lo].InputV
+	x := (inV - *p[lo].InputV) / gap
+	return eta + x*(above-eta), (above - eta) / gap, perA + x*(slope-perA)
+}
+
+func rowEnd(p []design.EfficiencyPoint, from int) int {
+	to := from + 1
+	for to < len(p) && (p[from].InputV == nil || *p[to].InputV == *p[from].InputV) {
+		to++
+	}
+	return to
+}
+
+// rowAt is the efficiency at a current in the row of one input voltage.
+func rowAt(p []design.EfficiencyPoint, outA float64) (eta, perA float64) {
+	last := len(p) - 1
+	switch {
+	case outA <= p[0].CurrentA:
+		return p[0].Efficiency, 0
+	case outA >= p[last].CurrentA:
+		return p[last].Efficiency, 0
+	}
+	i := 1
+	for outA > p[i].CurrentA {
+		i++
+	}
+	perA = (p[i].Efficiency - p[i-1].Efficiency) / (p[i].CurrentA - p[i-1].CurrentA)
+	return p[i-1].Efficiency + perA*(outA-p[i-1].CurrentA), perA
+}
+
 func (d *Driver) switchingLoss(inV, outV, outA float64) Take {
+	if d.EffFlat || len(d.EffTable) > 0 {
+		eta, perV, perA := d.stated(inV, outA)
+		share := 1/eta - 1
+		slope := -outV * outA / (eta * eta)
+		return Take{LossW: outV * outA * share, lossIn: slope * perV, lossOut: outA * share, lA: outV*share + slope*perA}
+	}
+	if d.OnMains {
+		return Take{LossW: d.p0 + d.a*outA + d.b*outA*outA, lA: d.a + 2*d.b*outA}
+	}
 	if !d.raises() || outV <= inV {
 		return Take{LossW: d.p0 + d.a*inV*outA + d.b*outA*outA, lossIn: d.a * outA, lA: d.a*inV + 2*d.b*outA}
 	}

@@ -40,9 +40,13 @@ type Driver struct {
 	StandbyW   float64
 
 	Efficiency float64 // one known efficiency of a switching driver; 0: unknown
-	EffAtA     float64
+	EffAtA     float64 // the point it holds at; 0: not known
 	EffInV     float64
 	EffOutV    float64
+	EffFlat    bool // it holds everywhere
+	EffTable   []design.EfficiencyPoint
+	OnMains    bool                          // its loss does not go with its input voltage
+	Assumed    struct{ AtA, InV, OutV bool } // of the point: taken from the light, not stated
 
 	p0, a, b float64 // loss = p0 + a·I·V + b·I², I the inductor's current
 }
@@ -131,7 +135,8 @@ func ready(part *design.Driver, use *design.DriverUse, lack func(design.Gap)) Dr
 		InputMinV: or(part.InputMinV, 0), InputMaxV: or(part.InputMaxV, 0), QuiescentA: or(part.QuiescentA, 0),
 		LineRegPerV: or(part.LineRegPerV, 0), DimFloor: or(part.DimFloor, 0), StandbyW: or(part.StandbyW, 0),
 		Level: or(level.Current, 1), Duty: or(level.Duty, 1), FollowsCut: part.Dimming == "phase-cut",
-		Efficiency: or(part.Efficiency, 0), EffAtA: or(part.EfficiencyAtA, or(set, 0)), EffInV: or(part.EfficiencyInV, 0), EffOutV: or(part.EfficiencyOut, 0),
+		Efficiency: or(part.Efficiency, 0), EffAtA: or(part.EfficiencyAtA, 0), EffInV: or(part.EfficiencyInV, 0), EffOutV: or(part.EfficiencyOut, 0),
+		EffFlat: part.EfficiencyFlat, EffTable: part.Efficiencies,
 	}
 	if part.EfficiencyAtA != nil && use.TiedChannels > 1 {
 		d.EffAtA *= float64(use.TiedChannels)
@@ -143,7 +148,7 @@ func ready(part *design.Driver, use *design.DriverUse, lack func(design.Gap)) Dr
 		d.LockV *= letsGoShare
 	}
 	assume := func(efficiency float64, what string) {
-		if part.Efficiency == nil {
+		if part.Efficiency == nil && len(part.Efficiencies) == 0 {
 			d.Efficiency = efficiency
 			lack(design.Gap{Figure: "efficiency", Why: what})
 		}
@@ -181,8 +186,29 @@ func ready(part *design.Driver, use *design.DriverUse, lack func(design.Gap)) Dr
 		d.Family = Absent
 		lack(design.Gap{Figure: "setCurrentA", InUse: true, Why: "the driver's current is not set"})
 	}
+	d.Assumed.AtA, d.Assumed.InV, d.Assumed.OutV = d.EffAtA <= 0, d.EffInV <= 0, d.EffOutV <= 0
 	d.Prepare()
 	return d
+}
+
+// NeedsPoint tells that its one efficiency is stated without all of the point it holds
+// at.
+func (d *Driver) NeedsPoint() bool {
+	return d.Switches() && d.Efficiency > 0 && !d.EffFlat && len(d.EffTable) == 0 && (d.Assumed.AtA || d.Assumed.InV || d.Assumed.OutV)
+}
+
+// TakePoint takes what is not stated of the point its efficiency holds at from an
+// operating point; Prepare follows.
+func (d *Driver) TakePoint(inV, outV, outA float64) {
+	if d.Assumed.AtA {
+		d.EffAtA = outA
+	}
+	if d.Assumed.InV {
+		d.EffInV = inV
+	}
+	if d.Assumed.OutV {
+		d.EffOutV = outV
+	}
 }
 
 // turnsLimit are the ways of dimming that lower the current limit of a supply.
@@ -217,15 +243,8 @@ func (d *Driver) newVoltage(part *design.Driver, use *design.DriverUse, set *flo
 	case turnsLimit[part.Dimming] && !math.IsInf(d.SetA, 1):
 		d.KnobMinA, d.KnobMaxA = d.DimFloor*d.SetA, d.SetA
 	}
-	if part.Efficiency == nil {
+	if part.Efficiency == nil && len(part.Efficiencies) == 0 {
 		d.Efficiency = CommonBuckEfficiency
 		lack(design.Gap{Figure: "efficiency", Why: "the supply's efficiency is not known: 88 % is assumed"})
-	}
-	d.EffAtA = or(part.EfficiencyAtA, 0)
-	if d.EffOutV == 0 {
-		d.EffOutV = d.SetV
-	}
-	if d.EffAtA == 0 && !math.IsInf(d.SetA, 1) {
-		d.EffAtA = d.SetA
 	}
 }
