@@ -94,7 +94,7 @@ func TestSourceTooWeak(t *testing.T) {
 	const v0, r = 12.0, 1.5
 	for _, p := range []float64{1, 10, 20, 23.9, 24.1, 60} {
 		// below 2 V the load is an ohmic one
-		n := design.Node{ID: "l", Load: &design.MeasuredLoad{Points: []design.LoadPoint{{VoltageV: 2, CurrentA: p / 2}}, ConstantPower: true}}
+		n := design.Node{ID: "l", Load: &design.MeasuredLoad{Points: []design.LoadPoint{{VoltageV: 2, CurrentA: p / 2}}, Beyond: "power"}}
 		figure := at(t, supplyLight(v0, r, nil, n))
 		d := v0*v0 - 4*p*r
 		if d >= 0 {

@@ -196,7 +196,7 @@ func TestPackBesideSupply(t *testing.T) {
 func TestFoldbackStartsLow(t *testing.T) {
 	supply := &design.Driver{Family: "voltage", SetVoltageV: ptr(12.0), MaxCurrentA: ptr(3.0), FoldbackA: ptr(0.3), Efficiency: ptr(0.9), EfficiencyInV: ptr(230.0)}
 	// Steep from 0 V on: the fold-back line meets it low, at 1 A a volt.
-	load := design.Node{ID: "l", Load: &design.MeasuredLoad{Points: []design.LoadPoint{{VoltageV: 1, CurrentA: 1}, {VoltageV: 12, CurrentA: 1.5}}}}
+	load := design.Node{ID: "l", Load: &design.MeasuredLoad{Beyond: "ohmic", Points: []design.LoadPoint{{VoltageV: 1, CurrentA: 1}, {VoltageV: 12, CurrentA: 1.5}}}}
 	l := supplyLight(230, 0, []design.Part{{ID: "psu", Name: "Supply", Driver: supply}}, driverNodeOf("d", "psu", design.DriverUse{}, load))
 	m := compile(t, l)
 	r := run(t, m)

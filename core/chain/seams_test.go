@@ -116,7 +116,7 @@ func TestLayersInTheWay(t *testing.T) {
 func TestTwoCellsInParallelAgainstNgspice(t *testing.T) {
 	ocv := []design.OCVPoint{{Charge: 0, VoltageV: 3}, {Charge: 1, VoltageV: 4.2}} // 3 + 1.2·q
 	parts := []design.Part{{ID: "cell", Name: "c", Cell: &design.Cell{CapacityAh: 1, ResistanceOhm: 0.04, OCV: ocv, PolarOhm: ptr(0.06), PolarS: ptr(120.0)}}}
-	l := supplyLight(0, 0, parts, design.Node{ID: "l", Load: &design.MeasuredLoad{Points: []design.LoadPoint{{VoltageV: 4, CurrentA: 2}}}})
+	l := supplyLight(0, 0, parts, design.Node{ID: "l", Load: &design.MeasuredLoad{Beyond: "current", Points: []design.LoadPoint{{VoltageV: 2, CurrentA: 1}, {VoltageV: 4, CurrentA: 2}}}})
 	l.Variants[0].Feeds[0].Sources[0] = design.Source{ID: "s", Pack: &design.Pack{PartID: "cell", Series: 1, Parallel: 1, CutoffCellV: ptr(2.5), ContactOhm: 0.01}}
 	m := compile(t, l)
 	weak, err := source.New(&design.Cell{CapacityAh: 0.6, ResistanceOhm: 0.09, OCV: ocv, PolarOhm: ptr(0.1), PolarS: ptr(200.0)})
@@ -251,7 +251,7 @@ func TestCycleAveragesAgainstFineSteps(t *testing.T) {
 func TestCutOffAndRecoveryAgainstNgspice(t *testing.T) {
 	ocv := []design.OCVPoint{{Charge: 0, VoltageV: 3}, {Charge: 1, VoltageV: 4.2}}
 	parts := []design.Part{{ID: "cell", Name: "c", Cell: &design.Cell{CapacityAh: 1, ResistanceOhm: 0.1, OCV: ocv, PolarOhm: ptr(0.25), PolarS: ptr(100.0)}}}
-	l := supplyLight(0, 0, parts, design.Node{ID: "l", Load: &design.MeasuredLoad{Points: []design.LoadPoint{{VoltageV: 4, CurrentA: 2}}}})
+	l := supplyLight(0, 0, parts, design.Node{ID: "l", Load: &design.MeasuredLoad{Beyond: "current", Points: []design.LoadPoint{{VoltageV: 2, CurrentA: 1}, {VoltageV: 4, CurrentA: 2}}}})
 	l.Variants[0].Feeds[0].Sources[0] = design.Source{ID: "s", Pack: &design.Pack{PartID: "cell", Series: 1, Parallel: 1, CutoffCellV: ptr(3.2), ReleaseCellV: ptr(3.55)}}
 	m := compile(t, l)
 	r := run(t, m)

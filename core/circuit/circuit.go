@@ -73,7 +73,7 @@ type Node struct {
 	OwnKPerW   float64 // case to where heat is shared with other strings
 
 	Load     []design.LoadPoint
-	LoadCP   bool
+	Beyond   Beyond
 	LoadLm   float64
 	Scale    float64 // load or auxiliary: multiplies the draw
 	CurrentA float64 // auxiliary

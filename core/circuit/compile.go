@@ -169,6 +169,9 @@ func (c *compiler) node(n *design.Node, at string, feed, parent int) error {
 	switch {
 	case n.Switch != nil:
 		out.Kind, out.ContactOhm, out.Off = Switch, n.Switch.ContactOhm, n.Switch.Open
+		if d := n.Switch.Duty; d != nil && *d < 1 && !n.Switch.Open {
+			out.Kind, out.Level, out.Drv = Driver, 1, driver.Switched(n.Switch.ContactOhm, *d)
+		}
 	case n.Dimmer != nil:
 		out.Kind, out.Dimmer, out.Level = Switch, true, n.Dimmer.Level
 	case n.Strip != nil:
@@ -246,7 +249,7 @@ func (c *compiler) load(out *Node, use *design.MeasuredLoad, at string) {
 		c.lacks(out.ID, from+"/points", "what this load draws is not known: give a few readings of voltage and current")
 		return
 	}
-	out.Chosen, out.Load, out.LoadCP = true, data.Points, data.ConstantPower
+	out.Chosen, out.Load, out.Beyond = true, data.Points, beyonds[data.Beyond]
 	if data.FluxLm != nil {
 		out.LoadLm = *data.FluxLm
 	}

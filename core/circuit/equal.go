@@ -32,7 +32,7 @@ func (s *Solver) pair() {
 func (s *Solver) alike(i, k int) bool {
 	a, b := &s.Nodes[i], &s.Nodes[k]
 	if a.KidHi-a.KidLo != b.KidHi-b.KidLo || a.Kind != b.Kind || a.Count != b.Count || a.Fault != b.Fault || a.SeriesOhm != b.SeriesOhm || a.ContactOhm != b.ContactOhm ||
-		a.Off != b.Off || a.Chosen != b.Chosen || a.Scale != b.Scale || a.CurrentA != b.CurrentA || a.StandbyA != b.StandbyA || a.StartV != b.StartV || a.LoadCP != b.LoadCP || a.Cycle != b.Cycle {
+		a.Off != b.Off || a.Chosen != b.Chosen || a.Scale != b.Scale || a.CurrentA != b.CurrentA || a.StandbyA != b.StandbyA || a.StartV != b.StartV || a.Beyond != b.Beyond || a.Cycle != b.Cycle {
 		return false
 	}
 	if !slices.Equal(a.Load, b.Load) || a.Arr.Emitter != b.Arr.Emitter || a.Arr.Series != b.Arr.Series || !slices.Equal(a.Arr.More, b.Arr.More) || !slices.Equal(a.Arr.Groups, b.Arr.Groups) {

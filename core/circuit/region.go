@@ -559,34 +559,11 @@ func (s *Solver) leaf(b int, f *leaf, v float64) {
 	f.g *= f.w
 }
 
-// loadAt is the draw of a measured load: straight between its points, ohmic below the
-// first, the last current or the last power above.
+// loadAt is the draw of a measured load.
 func (s *Solver) loadAt(f *leaf, v float64) {
 	n := &s.Nodes[f.node]
-	p := n.Load
-	last := p[len(p)-1]
-	switch {
-	case v > last.VoltageV:
-		f.a, f.brk = last.CurrentA, last.VoltageV
-		if n.LoadCP {
-			f.a = last.CurrentA * last.VoltageV / v
-			f.g = -f.a / v
-		}
-	case v <= p[0].VoltageV:
-		f.g = p[0].CurrentA / p[0].VoltageV
-		f.a = f.g * v
-	default:
-		i := 1
-		for v > p[i].VoltageV {
-			i++
-		}
-		a, b := p[i-1], p[i]
-		f.g = (b.CurrentA - a.CurrentA) / (b.VoltageV - a.VoltageV)
-		f.a = a.CurrentA + f.g*(v-a.VoltageV)
-		f.brk = a.VoltageV
-	}
-	f.a *= n.Scale
-	f.g *= n.Scale
+	d := n.measured(v)
+	f.a, f.g, f.brk = d.a*n.Scale, d.slope*n.Scale, d.brk
 }
 
 // fullA is what the auxiliaries of a leaf draw just above their start.

@@ -221,6 +221,10 @@ func (s *Solver) addBreaks(b int) {
 			for i := range n.Load {
 				s.breaks = append(s.breaks, n.Load[i].VoltageV)
 			}
+			s.breaks = append(s.breaks, n.measured(n.Load[0].VoltageV).brk, driver.FadeV)
+			if top := n.measured(1e9); top.a == 0 {
+				s.breaks = append(s.breaks, top.brk)
+			}
 		case auxLeaf:
 			s.breaks = append(s.breaks, max(n.StartV, driver.FadeV))
 			if n.StartV > 0 {

@@ -280,7 +280,11 @@ func (n *Node) risingDraw() bool {
 				return false
 			}
 		}
-		return !n.LoadCP
+		if len(n.Load) == 0 {
+			return true
+		}
+		last := n.measured(n.Load[len(n.Load)-1].VoltageV + 1)
+		return n.Beyond != HoldsPower && last.slope >= 0 && n.measured(0.5*n.Load[0].VoltageV).slope >= 0
 	case Aux:
 		return n.StartV <= 0
 	}

@@ -13,7 +13,7 @@ package design
 // raises Version.
 const (
 	Format  = "photherm/light"
-	Version = 4
+	Version = 5
 )
 
 // A Light is the whole document. It is self-contained: parts are copied in, so
@@ -163,6 +163,8 @@ type Switch struct {
 	ContactOhm float64  `json:"contactOhm,omitempty" minimum:"0" maximum:"100" doc:"Contact resistance, Ω"`
 	RatingA    *float64 `json:"ratingA,omitempty" minimum:"0" maximum:"1000" doc:"Rated current, A"`
 	Open       bool     `json:"open,omitempty" doc:"Whether it is switched off"`
+	Duty       *float64 `json:"duty,omitempty" minimum:"0" maximum:"1" doc:"Share of the time it is closed, where it switches on and off fast to dim; absent: 1"`
+	DutyHz     *float64 `json:"frequencyHz,omitempty" minimum:"0.1" maximum:"1e7" doc:"How often it switches a second, Hz"`
 }
 
 // A DriverUse puts a driver part in the tree with the settings made on it.
@@ -264,10 +266,10 @@ type Joint struct {
 // A MeasuredLoad is a load known by its draw alone: a module, a bulb, a strip with
 // electronics of its own. In a tree it is a part, or carries its readings itself.
 type MeasuredLoad struct {
-	PartID        string      `json:"partId,omitempty" maxLength:"64" doc:"In a tree: the part; absent: the readings stand here"`
-	Points        []LoadPoint `json:"points,omitempty" nullable:"false" maxItems:"500" doc:"Measured points, voltage rising; none: not measured yet"`
-	ConstantPower bool        `json:"constantPowerBeyond,omitempty" doc:"Above the last point it draws that point's power; else that point's current"`
-	FluxLm        *float64    `json:"fluxLm,omitempty" minimum:"0" maximum:"1e7" doc:"Light at the last point, lm"`
+	PartID string      `json:"partId,omitempty" maxLength:"64" doc:"In a tree: the part; absent: the readings stand here"`
+	Points []LoadPoint `json:"points,omitempty" nullable:"false" maxItems:"500" doc:"Measured points, voltage rising; none: not measured yet"`
+	Beyond string      `json:"beyond,omitempty" enum:"slope,ohmic,current,power" doc:"How it goes on beyond its points: as its end slopes, as a resistance, holding its current, or above the last point holding its power; absent: slope"`
+	FluxLm *float64    `json:"fluxLm,omitempty" minimum:"0" maximum:"1e7" doc:"Light at the last point, lm"`
 }
 
 // A LoadPoint is one reading of a measured load.

@@ -12,6 +12,7 @@ var upgrades = []func(light map[string]any){
 	arraysNameUnequalStrings,
 	nothingMoved, // 3 added limitPoints and cutEdge to drivers, and measured loads as parts
 	nothingMoved, // 4 added releaseCellV and cutoffDelayS to packs
+	loadsGoOn,
 }
 
 // upgrade brings a file of an older version up to date.
@@ -59,4 +60,31 @@ func arraysNameUnequalStrings(light map[string]any) {
 		}
 	}
 	walk(light["variants"])
+}
+
+// loadsGoOn takes version 4 to 5: how a measured load goes on beyond its points became a
+// choice of several. One that was not said to hold its power goes on along its end
+// slopes: to hold its current was never said. The rest of 5 only added what may be absent.
+func loadsGoOn(light map[string]any) {
+	var walk func(any)
+	walk = func(x any) {
+		switch x := x.(type) {
+		case []any:
+			for _, e := range x {
+				walk(e)
+			}
+		case map[string]any:
+			if l, ok := x["load"].(map[string]any); ok {
+				if l["constantPowerBeyond"] == true {
+					l["beyond"] = "power"
+				}
+				delete(l, "constantPowerBeyond")
+			}
+			for _, e := range x {
+				walk(e)
+			}
+		}
+	}
+	walk(light["variants"])
+	walk(light["parts"])
 }

@@ -211,6 +211,11 @@ func (d *Driver) TakePoint(inV, outV, outA float64) {
 	}
 }
 
+// Switched is a plain contact that switches on and off fast.
+func Switched(contactOhm, duty float64) Driver {
+	return Driver{Family: Resistor, ResistanceOhm: contactOhm, Level: 1, Duty: duty}
+}
+
 // turnsLimit are the ways of dimming that lower the current limit of a supply.
 var turnsLimit = map[string]bool{"three-in-one": true, "analog": true, "phase-cut": true}
 

@@ -57,7 +57,7 @@ func New(e *design.Emitter) (Model, error) {
 	if e.RthKPerW != nil {
 		m.RthKPerW = *e.RthKPerW
 		if e.RthBasis == "electric" {
-			m.RthKPerW /= 1 - m.efficiency(testCurrentA(e), e.FluxRefTempC)
+			m.RthKPerW /= 1 - m.efficiency(QuotedAtA(e), e.FluxRefTempC)
 		}
 	}
 	return m, nil

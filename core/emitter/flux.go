@@ -2,6 +2,7 @@ package emitter
 
 import (
 	"fmt"
+	"math"
 
 	"gonum.org/v1/gonum/interp"
 
@@ -14,12 +15,14 @@ type flux struct {
 	current   interp.FritschButland
 	highA     float64
 	highRatio float64
-	slope     float64 // of the relative curve beyond highA, 1/A
+	exponent  float64 // of the relative curve beyond highA
 	temp      []design.RatioPoint
 	tempRef   float64
 }
 
-func testCurrentA(e *design.Emitter) float64 {
+// QuotedAtA is the current an emitter's flux is quoted at: as stated, its rating, or
+// where its forward curve ends, A.
+func QuotedAtA(e *design.Emitter) float64 {
 	switch {
 	case e.FluxCurrentA != nil:
 		return *e.FluxCurrentA
@@ -31,7 +34,7 @@ func testCurrentA(e *design.Emitter) float64 {
 
 func fitFlux(e *design.Emitter) (*flux, error) {
 	f := &flux{temp: e.FluxTemp}
-	test := testCurrentA(e)
+	test := QuotedAtA(e)
 	x, y := []float64{0}, []float64{0}
 	for _, p := range e.FluxCurrent {
 		if p.X > 0 {
@@ -49,7 +52,10 @@ func fitFlux(e *design.Emitter) (*flux, error) {
 	}
 	n := len(x) - 1
 	f.highA, f.highRatio = x[n], y[n]
-	f.slope = max(0, (y[n]-y[n-1])/(x[n]-x[n-1]))
+	f.exponent = beyondExponent
+	if x[n-1] > 0 && y[n-1] > 0 && y[n] > 0 {
+		f.exponent = min(beyondExponent, max(0, math.Log(y[n]/y[n-1])/math.Log(x[n]/x[n-1])))
+	}
 	f.tempRef = 1
 	f.tempRef = f.relativeTemp(e.FluxRefTempC)
 	atTest := f.relativeCurrent(test)
@@ -67,10 +73,16 @@ func (f *flux) at(currentA, junctionC float64) float64 {
 	return max(0, f.scaleLm*f.relativeCurrent(currentA)*f.relativeTemp(junctionC)/f.tempRef)
 }
 
-// relativeCurrent goes on straight beyond the data: droop there is underestimated.
+// beyondExponent is how light grows with current beyond the data at most, as an exponent:
+// droop goes on (chosen: some 0.8, as white emitters near their rating have it; lower
+// where the data themselves are).
+const beyondExponent = 0.8
+
+// relativeCurrent errs to the dark side beyond the data: light goes on with the data's
+// last exponent, and no more than droop leaves.
 func (f *flux) relativeCurrent(currentA float64) float64 {
 	if currentA > f.highA {
-		return f.highRatio + f.slope*(currentA-f.highA)
+		return f.highRatio * math.Pow(currentA/f.highA, f.exponent)
 	}
 	return f.current.Predict(currentA)
 }

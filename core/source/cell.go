@@ -18,6 +18,7 @@ type Cell struct {
 	OffsetV     float64 // added to the open-circuit voltage, V
 	Resistance  float64 // R0 at 25 °C and half charge, Ω
 	PolarOhm    float64 // R1, Ω
+	LithiumIon  bool    // its resistance rises when cold and nearly empty
 	PolarFarad  float64 // C1, F
 	MinV        float64
 	MaxA        float64 // 0: unknown
@@ -38,13 +39,16 @@ type ocvTable struct {
 
 const ocvSteps = 512
 
+// lithiumIon are the chemistries the rule of their resistance is for.
+var lithiumIon = map[string]bool{"li-ion-4.2": true, "li-ion-4.35": true, "lifepo4": true}
+
 // New makes a cell from a part's data.
 func New(c *design.Cell) (Cell, error) {
 	chemistry, ok := chemistries[c.Chemistry]
 	if !ok && len(c.OCV) < 2 {
 		return Cell{}, fmt.Errorf("chemistry %q is not known", c.Chemistry)
 	}
-	m := Cell{table: new(ocvTable), CapacityAh: c.CapacityAh, Resistance: c.ResistanceOhm, MinV: chemistry.minV, MaxC: 60}
+	m := Cell{table: new(ocvTable), CapacityAh: c.CapacityAh, Resistance: c.ResistanceOhm, MinV: chemistry.minV, MaxC: 60, LithiumIon: lithiumIon[c.Chemistry]}
 	for _, p := range []struct {
 		from *float64
 		to   *float64
@@ -127,10 +131,14 @@ func (c *Cell) EnergyWh(charge float64) float64 {
 	return (v + c.OffsetV*charge) * c.CapacityAh
 }
 
-// Ohm is the resistance R0 at a charge and a cell temperature, Ω. It doubles for
-// every 25 K colder and rises to twice below a fifth of the charge (common
-// practice for lithium-ion; valid −20…60 °C, held outside).
+// Ohm is the resistance R0 at a charge and a cell temperature, Ω. That of a lithium-ion
+// cell doubles for every 25 K colder and rises to twice below a fifth of the charge
+// (common practice; valid −20…60 °C, held outside). Of other chemistries no rule is
+// taken: it stays as it was measured.
 func (c *Cell) Ohm(charge, cellC float64) float64 {
+	if !c.LithiumIon {
+		return c.Resistance
+	}
 	t := min(max(cellC, -20), 60)
 	r := c.Resistance * math.Exp((25-t)/25*math.Ln2)
 	if charge < 0.2 {

@@ -68,6 +68,12 @@ func TestResistance(t *testing.T) {
 		t.Errorf("empty multiplies the resistance by %g", empty)
 	}
 	pack := NewPack(&design.Pack{Series: 4, Parallel: 2}, c)
+	for chemistry, rises := range map[string]bool{"li-ion-4.35": true, "lifepo4": true, "nimh": false, "alkaline": false, "lithium-3.0": false, "lithium-1.5": false} {
+		other, err := New(&design.Cell{Chemistry: chemistry, CapacityAh: 1, ResistanceOhm: 0.2})
+		if cold := other.Ohm(0.1, 0); err != nil || (cold > 0.2) != rises {
+			t.Errorf("%s, cold and nearly empty: %g Ω of 0.2 Ω, %v", chemistry, cold, err)
+		}
+	}
 	if r := pack.CellsOhm(0.5, 25); math.Abs(r-0.1) > 1e-12 || pack.CapacityAh() != 2 || math.Abs(pack.OpenV(1, 0)-4*c.OCV(1)) > 1e-12 {
 		t.Error("4S2P: twice the resistance, twice the capacity, four times the voltage")
 	}

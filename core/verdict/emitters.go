@@ -30,42 +30,18 @@ func (j *judge) emitters() {
 			continue
 		}
 		i, _ := j.highest(id, "stringA")
-		strings, size := float64(a.Parallel*max(a.Count, 1)), a.RowsMounted(e)
 		j.colour(id, p, e)
 		j.belowKnee(id, p, e, i)
-		each := "Each emitter"
-		if size != 1 {
-			each = fmt.Sprintf("Each package of %d rows", a.PackageRows)
-		}
-		if len(a.Unequal) > 0 {
-			each = "In the string that gets most, each emitter"
-		}
-		times := func(limit *float64) *float64 {
-			if limit == nil {
-				return nil
+		j.possible(id, p, a.PartID, e)
+		j.current(id, &p, a.PartID, e, a.RowsMounted(e), i)
+		for k := range a.Mixed {
+			if other := j.data(a.Mixed[k].PartID).Emitter; other != nil {
+				j.possible(id, p, a.Mixed[k].PartID, other)
+				j.current(id, &p, a.Mixed[k].PartID, other, 1, i)
+				j.mixedJunction(id, &p, k+1, a.Mixed[k].PartID, other)
 			}
-			return new(*limit * size)
 		}
-		most, rated := times(e.MaxCurrentA), times(e.RatedCurrentA)
-		over := func(code string, severity Severity, limit *float64, title, what string) {
-			f := Finding{Code: code, Severity: severity, Stage: "emitters", Node: id, Pointer: p.pointer + "/array/parallel", Title: title,
-				Why: fmt.Sprintf("%s gets %s; %s is %s.", each, units.Amps(i), what, units.Amps(*limit)), Value: &i, Limit: limit, Unit: "A"}
-			if p.driver != nil {
-				f.Pointer = j.currentPointer(p.driver)
-				if f.Fix = j.setCurrent(p.driver, "Set", *limit*strings); len(a.Unequal) > 0 || stringsBelow(p.driver.node.Loads) != int(strings) {
-					f.Fix = j.lessCurrent(p.driver, id, "stringA", *limit) // unlike strings, or more of them
-				}
-			}
-			j.add(f)
-		}
-		switch {
-		case most != nil && i > *most*(1+1e-9):
-			over("over-max-current", Stop, most, "Emitters over their maximum current", "the absolute maximum")
-		case size < 1 && rated != nil && i > *rated*(1+1e-9):
-			over("smaller-package", Stop, rated, "Package too small for this driver", "every row is over its current: the rating")
-		case rated != nil && i > *rated*(1+1e-9):
-			over("over-rated-current", Caution, rated, "Emitters over their rated current", "the rating")
-		}
+		size := a.RowsMounted(e)
 		if high := e.Forward[len(e.Forward)-1].CurrentA * size; i > high*(1+1e-9) {
 			j.add(Finding{Code: "beyond-curve", Severity: Note, Stage: "emitters", Node: id, Pointer: j.partPointer(a.PartID) + "/emitter/forward", Title: "Beyond the data",
 				Why: fmt.Sprintf("The emitter's curve ends at %s; %s is beyond it and less sure.", units.Amps(high), units.Amps(i)), Value: &i, Limit: &high, Unit: "A"})
@@ -82,6 +58,67 @@ func (j *judge) emitters() {
 	}
 }
 
+// current judges the current of the emitters of one part in the string that gets most.
+func (j *judge) current(id string, p *place, part string, e *design.Emitter, size, i float64) {
+	a := p.node.Array
+	strings := float64(a.Parallel * max(a.Count, 1))
+	each := "Each emitter"
+	if size != 1 {
+		each = fmt.Sprintf("Each package of %d rows", a.PackageRows)
+	}
+	if len(a.Mixed) > 0 {
+		each = "Each " + j.data(part).Name
+	}
+	if len(a.Unequal) > 0 {
+		each = "In the string that gets most, each emitter"
+	}
+	times := func(limit *float64) *float64 {
+		if limit == nil {
+			return nil
+		}
+		return new(*limit * size)
+	}
+	most, rated := times(e.MaxCurrentA), times(e.RatedCurrentA)
+	over := func(code string, severity Severity, limit *float64, title, what string) {
+		f := Finding{Code: code, Severity: severity, Stage: "emitters", Node: id, Pointer: p.pointer + "/array/parallel", Title: title,
+			Why: fmt.Sprintf("%s gets %s; %s is %s.", each, units.Amps(i), what, units.Amps(*limit)), Value: &i, Limit: limit, Unit: "A"}
+		if p.driver != nil {
+			f.Pointer = j.currentPointer(p.driver)
+			if f.Fix = j.setCurrent(p.driver, "Set", *limit*strings); len(a.Unequal) > 0 || stringsBelow(p.driver.node.Loads) != int(strings) {
+				f.Fix = j.lessCurrent(p.driver, id, "stringA", *limit) // unlike strings, or more of them
+			}
+		}
+		j.add(f)
+	}
+	switch {
+	case most != nil && above(i, *most):
+		over("over-max-current", Stop, most, "Emitters over their maximum current", "the absolute maximum")
+	case size < 1 && rated != nil && above(i, *rated):
+		over("smaller-package", Stop, rated, "Package too small for this driver", "every row is over its current: the rating")
+	case rated != nil && above(i, *rated):
+		over("over-rated-current", Caution, rated, "Emitters over their rated current", "the rating")
+	}
+}
+
+// mixedJunction judges the junctions of a further kind of emitters in the strings.
+func (j *judge) mixedJunction(id string, p *place, kind int, part string, e *design.Emitter) {
+	if e.MaxJunctionC == nil {
+		return
+	}
+	hot, known := 0.0, false
+	for g := 0; ; g++ {
+		t, ok := j.highest(id, fmt.Sprintf("string%dkind%dC", g, kind))
+		if !ok {
+			break
+		}
+		hot, known = max(hot, t), true
+	}
+	if limit := *e.MaxJunctionC; known && above(hot, limit) {
+		j.add(Finding{Code: "junction-limit", Severity: Stop, Stage: "heat", Node: id, Pointer: p.pointer + "/array/joint", Title: "Junction too hot",
+			Why: fmt.Sprintf("The junctions of %s reach %s and may reach %s.", j.data(part).Name, units.Degrees(hot), units.Degrees(limit)), Value: &hot, Limit: &limit, Unit: "°C"})
+	}
+}
+
 // shorted tells of a node whose wires are bridged; nothing else of it is judged then.
 func (j *judge) shorted(id string, p place) bool {
 	if p.node.Fault == nil || p.node.Fault.State != "short" {
@@ -95,11 +132,15 @@ func (j *judge) shorted(id string, p place) bool {
 
 // junction judges how hot the emitters get, and the joint under them.
 func (j *judge) junction(id string, p place, e *design.Emitter) {
-	if t, ok := j.highest(id, "junctionC"); ok && e.MaxJunctionC != nil {
+	figure := "junctionC"
+	if len(p.node.Array.Mixed) > 0 {
+		figure = "string0kind0C"
+	}
+	if t, ok := j.highest(id, figure); ok && e.MaxJunctionC != nil {
 		switch limit := *e.MaxJunctionC; {
 		case t > limit:
 			j.add(Finding{Code: "junction-limit", Severity: Stop, Stage: "heat", Node: id, Pointer: p.pointer + "/array/joint", Title: "Junction too hot",
-				Why: fmt.Sprintf("The junction reaches %s and may reach %s.", units.Degrees(t), units.Degrees(limit)), Value: &t, Limit: &limit, Unit: "°C", Fix: j.lessCurrent(p.driver, id, "junctionC", limit-10)})
+				Why: fmt.Sprintf("The junction reaches %s and may reach %s.", units.Degrees(t), units.Degrees(limit)), Value: &t, Limit: &limit, Unit: "°C", Fix: j.lessCurrent(p.driver, id, figure, limit-10)})
 		case t > limit-15:
 			j.add(Finding{Code: "junction-close", Severity: Caution, Stage: "heat", Node: id, Pointer: p.pointer + "/array/joint", Title: "Junction close to its limit",
 				Why: fmt.Sprintf("The junction reaches %s; its limit of %s leaves little for a warm day or a poor joint.", units.Degrees(t), units.Degrees(limit)), Value: &t, Limit: &limit, Unit: "°C"})

@@ -2,6 +2,7 @@ package verdict
 
 import (
 	"fmt"
+	"strings"
 
 	"photherm/core/design"
 	"photherm/core/units"
@@ -20,6 +21,9 @@ func (j *judge) load(id string, p place) {
 	if len(data.Points) == 0 {
 		return
 	}
+	if end := data.Points[len(data.Points)-1]; data.FluxLm != nil {
+		j.lit(id, strings.TrimSuffix(at, "points")+"fluxLm", p.node.Called(), *data.FluxLm, end.VoltageV*end.CurrentA, nil)
+	}
 	v, _ := j.highest(id, "inV")
 	last := data.Points[len(data.Points)-1].VoltageV
 	if v <= last*(1+1e-6) {
@@ -30,13 +34,18 @@ func (j *judge) load(id string, p place) {
 		severity = Caution
 	}
 	j.add(Finding{Code: "beyond-readings", Severity: severity, Stage: "emitters", Node: id, Pointer: at, Title: "Beyond what was read",
-		Why: fmt.Sprintf("%s gets %s; its readings end at %s. Beyond them it is taken to hold its last %s, which is a guess, and nobody has seen it bear that.", p.node.Called(), units.Volts(v), units.Volts(last), beyond(data)), Value: &v, Limit: &last, Unit: "V"})
+		Why: fmt.Sprintf("%s gets %s; its readings end at %s. Beyond them it is taken %s, which is a guess, and nobody has seen it bear that.", p.node.Called(), units.Volts(v), units.Volts(last), beyond(data)), Value: &v, Limit: &last, Unit: "V"})
 }
 
-// beyond says what a measured load is taken to hold above its readings.
+// beyond says how a measured load is taken to go on above its readings.
 func beyond(l *design.MeasuredLoad) string {
-	if l.ConstantPower {
-		return "power"
+	switch l.Beyond {
+	case "power":
+		return "to hold its last power"
+	case "current":
+		return "to hold its last current"
+	case "ohmic":
+		return "as a resistance"
 	}
-	return "current"
+	return "to go on as between its last two"
 }

@@ -207,6 +207,15 @@ func (j *judge) strip(id string, p place) {
 		j.add(Finding{Code: "run-too-long", Severity: Caution, Stage: "emitters", Node: id, Pointer: at + "/bothEnds", Title: "Longer than one end should feed",
 			Why: fmt.Sprintf("A run of %s is fed from one end; its maker allows %s.", length(chain), length(*s.LongestM)), Value: &chain, Limit: s.LongestM, Unit: "m", Fix: &Fix{"Feed both ends", []Patch{{"add", at + "/bothEnds", true}}}})
 	}
+	if s.FluxLmPer != nil {
+		w := 0.0
+		if s.PerMetreW != nil {
+			w = *s.PerMetreW
+		} else if s.PerMetreA != nil {
+			w = *s.PerMetreA * s.VoltageV
+		}
+		j.lit(id, j.partPointer(use.PartID)+"/strip/fluxLmPerM", j.data(use.PartID).Name, *s.FluxLmPer, w, s.Spectrum)
+	}
 	v, _ := j.highest(id, "inV")
 	if most := s.VoltageV * 1.05; v > most {
 		j.add(Finding{Code: "strip-over-voltage", Severity: Stop, Stage: "emitters", Node: id, Pointer: j.feedingPointer(&p), Title: "Voltage too high for the strip",

@@ -111,11 +111,11 @@ func Tree(random *rand.Rand, o Options) *design.Light {
 				}
 				n.Loads = nodes(depth - 1)
 			case kind == 5:
-				n.Load = &design.MeasuredLoad{Points: []design.LoadPoint{{VoltageV: 3, CurrentA: between(0.01, 0.3)}, {VoltageV: 6, CurrentA: between(0.01, 0.6)}}, ConstantPower: random.IntN(2) == 0}
+				n.Load = &design.MeasuredLoad{Points: []design.LoadPoint{{VoltageV: 3, CurrentA: between(0.01, 0.3)}, {VoltageV: 6, CurrentA: between(0.01, 0.6)}}, Beyond: []string{"power", "current"}[random.IntN(2)]}
 			case kind == 8:
 				n.Aux = &design.Auxiliary{CurrentA: between(0.005, 0.3), StartV: new(between(0, 9))}
 			case kind == 9:
-				n.Load = &design.MeasuredLoad{Points: []design.LoadPoint{{VoltageV: 2, CurrentA: between(0.05, 0.6)}, {VoltageV: between(3, 8), CurrentA: between(0.01, 0.5)}, {VoltageV: 9, CurrentA: between(0.01, 0.6)}}, ConstantPower: random.IntN(2) == 0}
+				n.Load = &design.MeasuredLoad{Points: []design.LoadPoint{{VoltageV: 2, CurrentA: between(0.05, 0.6)}, {VoltageV: between(3, 8), CurrentA: between(0.01, 0.5)}, {VoltageV: 9, CurrentA: between(0.01, 0.6)}}, Beyond: []string{"power", "current"}[random.IntN(2)]}
 			case kind == 6:
 				n.Strip = &design.StripUse{PartID: "strip", PiecesM: []float64{between(0.1, 3)}, BothEnds: random.IntN(2) == 0}
 			default:
