@@ -38,7 +38,7 @@ func Compile(light *design.Light, variant int, pick map[string]int, laws *Laws, 
 	if c := light.Conditions.Charge; c != nil {
 		n.Charge = *c
 	}
-	c := compiler{Network: n, laws: laws, beside: beside, parts: map[string]*design.Part{}, partAt: map[string]string{}}
+	c := compiler{Network: n, chips: map[string]bool{}, laws: laws, beside: beside, parts: map[string]*design.Part{}, partAt: map[string]string{}}
 	for i := range light.Parts {
 		c.parts[light.Parts[i].ID] = &light.Parts[i]
 		c.partAt[light.Parts[i].ID] = fmt.Sprintf("/parts/%d", i)
@@ -59,6 +59,7 @@ type compiler struct {
 	beside Beside
 	parts  map[string]*design.Part
 	partAt map[string]string
+	chips  map[string]bool // seen so far
 }
 
 func (c *compiler) lacks(node, pointer, format string, args ...any) {
@@ -224,6 +225,13 @@ func (c *compiler) driver(out *Node, use *design.DriverUse, at string) {
 	}
 	d, missing := driver.New(data, use)
 	c.gaps(out.ID, from, at, missing)
+	if use.Chip != "" {
+		// What a part draws for itself it draws once, however many of its channels are used.
+		if c.chips[use.Chip] {
+			d.QuiescentA, d.StandbyW = 0, 0
+		}
+		c.chips[use.Chip] = true
+	}
 	out.Drv, out.Level = d, d.Level
 }
 

@@ -35,7 +35,7 @@ func Check(light *Light) error {
 			c.add(at+"/id", "%q is the id of another variant too", v.ID)
 		}
 		variants[v.ID] = true
-		w := variantCheck{checker: c, parts: parts, bodies: map[string]bool{}, ids: map[string]bool{}}
+		w := variantCheck{checker: c, chips: map[string]string{}, parts: parts, bodies: map[string]bool{}, ids: map[string]bool{}}
 		w.variant(v, at)
 	}
 	if len(c.problems) > 0 {
@@ -189,6 +189,7 @@ func (c *checker) rising(points []RatioPoint, at string) {
 
 type variantCheck struct {
 	*checker
+	chips  map[string]string // of each chip the part it is
 	parts  map[string]*Part
 	bodies map[string]bool
 	ids    map[string]bool
@@ -274,6 +275,7 @@ func (c *variantCheck) loads(nodes []Node, at string, depth int) {
 		if n.Driver != nil {
 			c.ref(n.Driver.PartID, here+"/driver/partId", "a driver", func(p *Part) bool { return p.Driver != nil })
 			c.modes(n.Driver, here+"/driver")
+			c.chip(n, here)
 		}
 		if n.Strip != nil {
 			c.segments(n.Strip, here+"/strip")
@@ -296,6 +298,21 @@ func (c *variantCheck) loads(nodes []Node, at string, depth int) {
 		}
 		c.loads(n.Loads, here, depth+1)
 	}
+}
+
+// chip checks that what are channels of one part name the same part.
+func (c *variantCheck) chip(n *Node, at string) {
+	chip := n.Driver.Chip
+	if chip == "" {
+		return
+	}
+	if n.Count > 1 {
+		c.add(at+"/count", "it is a channel of one part, so there cannot be %d of it", n.Count)
+	}
+	if other, ok := c.chips[chip]; ok && other != n.Driver.PartID {
+		c.add(at+"/driver/chip", "channels of %q are of one part, but %q and %q are two", chip, other, n.Driver.PartID)
+	}
+	c.chips[chip] = n.Driver.PartID
 }
 
 func (c *variantCheck) segments(use *StripUse, at string) {

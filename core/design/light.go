@@ -175,6 +175,7 @@ type DriverUse struct {
 	ResistanceOhm *float64 `json:"resistanceOhm,omitempty" minimum:"0" maximum:"1e6" doc:"Series resistor, Ω (family resistor); absent: the part's own"`
 	ProgramOhm    *float64 `json:"programOhm,omitempty" minimum:"0.0001" maximum:"1e8" doc:"Resistance fitted to set the current, Ω; wins over setCurrentA"`
 	TiedChannels  int      `json:"tiedChannels,omitempty" minimum:"0" maximum:"64" doc:"Channels tied together on this output; 0 is taken as 1"`
+	Chip          string   `json:"chip,omitempty" maxLength:"64" doc:"Which one of its parts it is a channel of: drivers of one part with the same word here are outputs of the same one; absent: of one of its own"`
 	Unearthed     bool     `json:"unearthed,omitempty" doc:"The earth terminal is left open"`
 	Dimming       *Level   `json:"dimming,omitempty" doc:"How far it is dimmed"`
 	Modes         []Mode   `json:"modes,omitempty" nullable:"false" maxItems:"20" doc:"Named levels to switch between: high, low, strobe"`

@@ -28,7 +28,11 @@ func (j *judge) family(id string, p place, d *design.Driver) {
 			Why: "The source's own resistance is all that limits it: it is bright when fresh, fades as the source drains, and warms towards more current. A driver holds it; a resistor at least limits it."})
 	}
 	use := p.node.Driver
-	if n := max(d.Channels, 1); use.TiedChannels > n {
+	if n, used := max(d.Channels, 1), j.channelsOf(use.Chip); use.Chip != "" && used > n && !j.has("too-many-channels") {
+		limit, value := float64(n), float64(used)
+		j.add(Finding{Code: "too-many-channels", Severity: Stop, Stage: "driver", Node: id, Pointer: at + "/chip", Title: "More channels than it has",
+			Why: fmt.Sprintf("%d channels of %s are used; it has %d.", used, j.data(use.PartID).Name, n), Value: &value, Limit: &limit})
+	} else if use.TiedChannels > n {
 		limit, value := float64(n), float64(use.TiedChannels)
 		j.add(Finding{Code: "too-many-channels", Severity: Stop, Stage: "driver", Node: id, Pointer: at + "/tiedChannels", Title: "More channels than it has",
 			Why: fmt.Sprintf("%d channels are tied; it has %d.", use.TiedChannels, n), Value: &value, Limit: &limit, Fix: &Fix{fmt.Sprintf("Tie %d", n), []Patch{{"add", at + "/tiedChannels", limit}}}})
@@ -56,6 +60,16 @@ func (j *judge) family(id string, p place, d *design.Driver) {
 		j.add(Finding{Code: "not-a-jumper-current", Severity: Caution, Stage: "driver", Node: id, Pointer: at + "/setCurrentA", Title: "No jumper for this current",
 			Why: fmt.Sprintf("Its jumpers do not offer %s; the nearest they do is %s.", units.Amps(*set), units.Amps(nearest)), Value: set, Limit: &nearest, Unit: "A", Fix: &Fix{"Set " + units.Amps(nearest), []Patch{{"add", at + "/setCurrentA", nearest}}}})
 	}
+}
+
+// channelsOf counts the channels used of one part.
+func (j *judge) channelsOf(chip string) (n int) {
+	for _, id := range j.order {
+		if d := j.nodes[id].node.Driver; d != nil && d.Chip == chip {
+			n += max(d.TiedChannels, 1)
+		}
+	}
+	return n
 }
 
 // stepUp judges a step-up driver against every source: above its load it conducts.

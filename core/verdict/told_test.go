@@ -197,3 +197,82 @@ func TestVoltageNotHeld(t *testing.T) {
 		b.d.InputMinV = nil
 	}
 }
+
+// Channels of one part are one part: counted once, drawing for itself once, and no more
+// of them than it has.
+func TestChannelsOfOnePart(t *testing.T) {
+	channel := func(id string) design.Node {
+		return design.Node{ID: id, Driver: &design.DriverUse{PartID: "chip", SetCurrentA: p(0.02), Chip: "u1"}, Loads: []design.Node{{ID: "a" + id, Array: &design.Array{PartID: "e", Series: 2, Parallel: 1}}}}
+	}
+	b := lowBench()
+	b.light.Parts = append(b.light.Parts, design.Part{ID: "chip", Name: "Four channels", Driver: &design.Driver{Family: "linear", Channels: 4, QuiescentA: p(0.005), HeadroomV: p(0.3)}})
+	f := &b.light.Variants[0].Feeds[0]
+	f.Loads = []design.Node{channel("1"), channel("2"), channel("3"), channel("4")}
+	found := judgeLight(t, b.light)
+	if f := find(found, "too-many-channels"); f != nil {
+		t.Errorf("four of four: %+v", f)
+	}
+	if needs := design.Needs(&b.light.Variants[0]); needs["chip"] != 1 || needs["e"] != 8 {
+		t.Errorf("needed: %v", needs)
+	}
+	m, _ := chain.Compile(b.light, chain.Options{})
+	rec := make([]float64, len(m.Columns()))
+	m.Solver().OperatingPoint(1, 20, rec)
+	for i, c := range m.Columns() {
+		if want := 4*0.02 + 0.005; c.Owner == "f" && c.Figure == "busA" && (rec[i] < want-1e-9 || rec[i] > want+1e-9) {
+			t.Errorf("four channels draw %g A, want %g A", rec[i], want)
+		}
+	}
+	f.Loads[3].Driver.TiedChannels = 2
+	if f := find(judgeLight(t, b.light), "too-many-channels"); f == nil || *f.Value != 5 || *f.Limit != 4 {
+		t.Errorf("five of four: %+v", f)
+	}
+	f.Loads[3].Driver.PartID = "d"
+	if err := design.Check(b.light); err == nil || !strings.Contains(err.Error(), "are of one part") {
+		t.Errorf("channels of two parts: %v", err)
+	}
+}
+
+// Light that cannot be is a stop, and more of it than the best of its kind a caution, for
+// emitters, strip and measured loads; what can be is neither.
+func TestLightMustBePossible(t *testing.T) {
+	for _, c := range []struct {
+		lmPerW   float64
+		severity Severity
+	}{{150, ""}, {230, ""}, {290, Caution}, {663, Stop}} {
+		b := lowBench()
+		b.e.FluxLm = p(c.lmPerW * 0.35 * 2.85)
+		found := judgeLight(t, b.light)
+		impossible, doubtful := find(found, "light-impossible"), find(found, "light-doubtful")
+		if (impossible != nil) != (c.severity == Stop) || (doubtful != nil) != (c.severity == Caution) {
+			t.Errorf("%g lm/W: %+v, %+v", c.lmPerW, impossible, doubtful)
+		}
+		if impossible != nil && (!strings.Contains(impossible.Why, "663 lm") || impossible.Pointer != "/parts/1/emitter/fluxLm") {
+			t.Errorf("%+v", impossible)
+		}
+		// Without a spectrum its colour still bounds it.
+		b.e.Spectrum = nil
+		if found = judgeLight(t, b.light); (find(found, "light-impossible") != nil) != (c.severity == Stop) {
+			t.Errorf("%g lm/W of white without a spectrum: %+v", c.lmPerW, find(found, "light-impossible"))
+		}
+		b.e.Colour, b.e.FluxLm = "deep-red", p(c.lmPerW*0.35*2.85)
+		if found = judgeLight(t, b.light); find(found, "light-impossible") == nil {
+			t.Errorf("%g lm/W of deep red pass", c.lmPerW)
+		}
+	}
+	b := lowBench()
+	b.e.EfficacyLmPerW = p(250.0)
+	if f := find(judgeLight(t, b.light), "efficacy-disagrees"); f == nil || *f.Value != 250 || *f.Limit < 300 {
+		t.Errorf("250 lm/W said of a spectrum that weighs more: %+v", f)
+	}
+	n := &b.light.Variants[0].Feeds[0].Loads[0]
+	for lm, code := range map[float64]string{100: "", 2000: "light-doubtful", 5000: "light-impossible"} {
+		*n = design.Node{ID: "x", Load: &design.MeasuredLoad{Points: []design.LoadPoint{{VoltageV: 9, CurrentA: 0.1}, {VoltageV: 12, CurrentA: 0.5}}, FluxLm: p(lm)}}
+		found := judgeLight(t, b.light)
+		for _, each := range []string{"light-doubtful", "light-impossible"} {
+			if (find(found, each) != nil) != (each == code) {
+				t.Errorf("%g lm from 6 W: %s is %+v", lm, each, find(found, each))
+			}
+		}
+	}
+}
