@@ -378,7 +378,7 @@ func (s *server) emitter(ctx context.Context, in *struct{ Body PartDocument }) (
 	if err != nil {
 		return nil, refused("body", err)
 	}
-	sheet := &EmitterSheet{Fit: m.Fitted(e.Forward), Lacks: part.Lacks(), Curve: []design.ForwardPoint{}}
+	sheet := &EmitterSheet{Fit: m.Fitted(), Lacks: part.Lacks(), Curve: []design.ForwardPoint{}}
 	low, high := m.CurveRange()
 	if e.MaxCurrentA != nil {
 		high = max(high, *e.MaxCurrentA)
@@ -396,7 +396,7 @@ func (s *server) emitter(ctx context.Context, in *struct{ Body PartDocument }) (
 		if err != nil {
 			return nil, refused("/emitter/spectrum", err)
 		}
-		c := &Colour{LmPerRadiatedW: spectrum.EfficacyLmPerW(), PhotonsPerJ: spectrum.Photons(400, 700), FarRedPerJ: spectrum.Photons(701, 750), BlueShare: spectrum.BlueShare()}
+		c := &Colour{LmPerRadiatedW: spectrum.EfficacyLmPerW(), PhotonsPerJ: spectrum.Photons(400, 700), FarRedPerJ: spectrum.Photons(700, 750), BlueShare: spectrum.BlueShare()}
 		if k, duv, ok := spectrum.Colour(); ok {
 			c.TemperatureK, c.Duv = &k, &duv
 		}

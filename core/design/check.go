@@ -55,12 +55,17 @@ func (c *checker) part(p *Part, at string) {
 		c.add(at, "must hold the data of exactly one of emitter, driver, cell, strip, load")
 	}
 	if e := p.Emitter; e != nil {
+		for k := range e.Forward {
+			if r := e.Forward[k]; r.JunctionC != nil && r.CaseC != nil {
+				c.add(fmt.Sprintf("%s/emitter/forward/%d/caseC", at, k), "a reading is taken at a junction temperature or at one of the case, not at both")
+			}
+		}
 		for k := 1; k < len(e.Forward); k++ {
 			a, b := e.Forward[k-1], e.Forward[k]
 			here := fmt.Sprintf("%s/emitter/forward/%d", at, k)
 			if b.CurrentA <= a.CurrentA {
 				c.add(here, "current must rise from point to point: %v A comes after %v A", b.CurrentA, a.CurrentA)
-			} else if b.VoltageV <= a.VoltageV {
+			} else if b.VoltageV <= a.VoltageV && a.JunctionC == nil && a.CaseC == nil && b.JunctionC == nil && b.CaseC == nil {
 				c.add(here, "forward voltage must rise with current: %v V at %v A is not above %v V at %v A; one of the two is wrong", b.VoltageV, b.CurrentA, a.VoltageV, a.CurrentA)
 			}
 		}

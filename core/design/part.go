@@ -70,6 +70,9 @@ type Strip struct {
 type ForwardPoint struct {
 	CurrentA float64 `json:"currentA" minimum:"1e-9" maximum:"200" doc:"Forward current, A"`
 	VoltageV float64 `json:"voltageV" minimum:"0.1" maximum:"1000" doc:"Forward voltage, V"`
+	// A reading at another temperature than the curve's: by its junction, or by its case.
+	JunctionC *float64 `json:"junctionC,omitempty" minimum:"-60" maximum:"200" doc:"Junction temperature of this reading, °C: quick and cold, that of the air; absent: that of the curve"`
+	CaseC     *float64 `json:"caseC,omitempty" minimum:"-60" maximum:"200" doc:"Or the temperature of its case or sink then, warm and steady, °C: its own heat is added"`
 }
 
 // A RatioPoint is a point of a relative curve.

@@ -26,6 +26,7 @@ type curve struct {
 	lnLow, lnHigh float64
 	lowA, highA   float64
 	assumed       bool
+	points        []design.ForwardPoint // it was fitted to, all at its own temperature
 }
 
 // Shape of the curve when fewer than three points are known (common practice for
@@ -40,7 +41,7 @@ func fitCurve(points []design.ForwardPoint) (*curve, error) {
 	if n == 0 {
 		return nil, fmt.Errorf("the forward curve has no point")
 	}
-	c := &curve{lowA: points[0].CurrentA, highA: points[n-1].CurrentA, assumed: n < 3}
+	c := &curve{lowA: points[0].CurrentA, highA: points[n-1].CurrentA, assumed: n < 3, points: points}
 	c.lnLow, c.lnHigh = math.Log(c.lowA), math.Log(c.highA)
 	last := points[n-1]
 	if n < 3 {

@@ -3,7 +3,9 @@
 package emitter
 
 import (
+	"fmt"
 	"math"
+	"slices"
 
 	"photherm/core/design"
 	"photherm/core/photometry"
@@ -31,11 +33,7 @@ const CommonVfVPerK = -0.002
 // New makes a model from a part's data. It fails only on data that Decode
 // rejects.
 func New(e *design.Emitter) (Model, error) {
-	c, err := fitCurve(e.Forward)
-	if err != nil {
-		return Model{}, err
-	}
-	m := Model{curve: c, VfRefC: e.VfRefTempC, FluxScale: 1, Size: 1}
+	m := Model{VfRefC: e.VfRefTempC, FluxScale: 1, Size: 1}
 	m.VfVPerK = CommonVfVPerK * float64(max(e.JunctionsSer, 1))
 	if e.VfVPerK != nil {
 		m.VfVPerK = *e.VfVPerK
@@ -49,18 +47,78 @@ func New(e *design.Emitter) (Model, error) {
 		}
 		m.EfficacyLmW = s.EfficacyLmPerW()
 	}
+	var err error
 	if e.FluxLm != nil {
 		if m.flux, err = fitFlux(e); err != nil {
 			return Model{}, err
 		}
 	}
-	if e.RthKPerW != nil {
-		m.RthKPerW = *e.RthKPerW
-		if e.RthBasis == "electric" {
-			m.RthKPerW /= 1 - m.efficiency(QuotedAtA(e), e.FluxRefTempC)
+	// A reading taken warm is reduced by the heat it makes, which the curve tells, and so
+	// does a thermal resistance for each electric watt.
+	rounds := 1
+	if atCase(e.Forward) {
+		rounds = reductions
+	}
+	for range rounds {
+		points, err := m.reduce(e.Forward)
+		if err != nil {
+			return Model{}, err
+		}
+		if m.curve, err = fitCurve(points); err != nil {
+			return Model{}, err
+		}
+		if e.RthKPerW != nil {
+			m.RthKPerW = *e.RthKPerW
+			if e.RthBasis == "electric" {
+				m.RthKPerW /= 1 - m.efficiency(QuotedAtA(e), e.FluxRefTempC)
+			}
 		}
 	}
 	return m, nil
+}
+
+// reductions is how often warm readings are reduced by the curve they make: each round
+// leaves some hundredth of the last one's error.
+const reductions = 6
+
+func atCase(points []design.ForwardPoint) bool {
+	return slices.ContainsFunc(points, func(p design.ForwardPoint) bool { return p.CaseC != nil })
+}
+
+// reduce brings readings to the curve's own temperature: V(Tref) = V + kV·(Tref − T), T
+// as it is stated for the junction, or that of the case and what the emitter's heat adds.
+func (m *Model) reduce(readings []design.ForwardPoint) ([]design.ForwardPoint, error) {
+	if !slices.ContainsFunc(readings, func(p design.ForwardPoint) bool { return p.JunctionC != nil || p.CaseC != nil }) {
+		return readings, nil
+	}
+	out := slices.Clone(readings)
+	for i := range out {
+		p := &out[i]
+		t := m.VfRefC
+		switch {
+		case p.JunctionC != nil:
+			t = *p.JunctionC
+		case p.CaseC != nil:
+			t = *p.CaseC
+			if m.curve != nil && m.RthKPerW > 0 {
+				// The reading itself says what went in.
+				electric := readings[i].CurrentA * readings[i].VoltageV
+				for range 3 {
+					heat := electric
+					if m.KnowsRadiant() {
+						heat -= m.radiant(m.FluxLm(p.CurrentA, t), electric)
+					}
+					t = *p.CaseC + m.RthKPerW*heat
+				}
+			}
+		}
+		p.VoltageV += m.VfVPerK * (m.VfRefC - t)
+		p.JunctionC, p.CaseC = nil, nil
+		if i > 0 && p.VoltageV <= out[i-1].VoltageV {
+			return nil, fmt.Errorf("brought to %.0f °C, the reading at %v A comes to %.3f V, not above %.3f V at %v A: one of the two, or its temperature, is wrong", m.VfRefC, p.CurrentA, p.VoltageV, out[i-1].VoltageV, out[i-1].CurrentA)
+		}
+	}
+	return out, nil
 }
 
 // efficiency is radiated over electric watts of the LED, which turns a thermal
@@ -94,10 +152,10 @@ type Fit struct {
 	Assumed   bool      `json:"assumed" doc:"Fewer than three points: the shape is assumed"`
 }
 
-// Fitted describes the fit of a part's forward curve.
-func (m *Model) Fitted(points []design.ForwardPoint) Fit {
-	f := Fit{IdealityV: m.curve.nVt, SeriesOhm: m.curve.rs, ResidualV: make([]float64, len(points)), Assumed: m.curve.assumed}
-	for i, p := range points {
+// Fitted describes the fit of the forward curve.
+func (m *Model) Fitted() Fit {
+	f := Fit{IdealityV: m.curve.nVt, SeriesOhm: m.curve.rs, ResidualV: make([]float64, len(m.curve.points)), Assumed: m.curve.assumed}
+	for i, p := range m.curve.points {
 		f.ResidualV[i] = p.VoltageV - m.curve.fitted(math.Log(p.CurrentA))
 	}
 	return f

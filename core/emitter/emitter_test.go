@@ -191,7 +191,7 @@ func TestSpectrumAndSize(t *testing.T) {
 	if d := (m.Voltage(0.8+h, 25) - m.Voltage(0.8-h, 25)) / (2 * h); math.Abs(d/m.DifferentialOhm(0.8)-1) > 1e-5 {
 		t.Errorf("dV/dI %g, %g", d, m.DifferentialOhm(0.8))
 	}
-	f := m.Fitted(e.Forward)
+	f := m.Fitted()
 	if len(f.ResidualV) != 3 || f.Assumed || f.SeriesOhm < 0 || f.IdealityV <= 0 {
 		t.Errorf("%+v", f)
 	}

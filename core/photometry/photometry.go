@@ -193,18 +193,23 @@ func (s *Spectrum) EfficacyLmPerW() float64 {
 }
 
 // Photons is the photon flux between two wavelengths for a radiated watt of the
-// whole spectrum, µmol/s: ∫S·λ dλ/119.627. 400 to 700 nm is photosynthetic (PPF);
-// far red, 700 to 750, is counted apart.
+// whole spectrum, µmol/s: ∫S·λ dλ/119.627 by trapezoids, so that what lies at an end
+// counts half on either side of it. 400 to 700 nm is photosynthetic (PPF); far red, 700
+// to 750, is counted apart.
 func (s *Spectrum) Photons(fromNm, toNm int) float64 {
-	n := 0.0
-	for nm := max(fromNm, FirstNm); nm <= min(toNm, LastNm); nm++ {
-		n += s[nm-FirstNm] * float64(nm) / planckNA
+	n, first, last := 0.0, max(fromNm, FirstNm), min(toNm, LastNm)
+	for nm := first; nm <= last; nm++ {
+		x := s[nm-FirstNm] * float64(nm) / planckNA
+		if nm == first || nm == last {
+			x /= 2
+		}
+		n += x
 	}
 	return n / s.Watts(FirstNm, LastNm)
 }
 
 // BlueShare is the share of the photosynthetic photons below 500 nm.
-func (s *Spectrum) BlueShare() float64 { return s.Photons(400, 499) / s.Photons(400, 700) }
+func (s *Spectrum) BlueShare() float64 { return s.Photons(400, 500) / s.Photons(400, 700) }
 
 // uv is the colour in the CIE 1960 diagram.
 func (s *Spectrum) uv() (u, v float64) {

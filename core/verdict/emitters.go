@@ -6,6 +6,7 @@ import (
 
 	"photherm/core/design"
 	"photherm/core/driver"
+	"photherm/core/emitter"
 	"photherm/core/units"
 )
 
@@ -50,12 +51,40 @@ func (j *judge) emitters() {
 			j.add(Finding{Code: "assumed-curve", Severity: Note, Stage: "emitters", Node: id, Pointer: j.partPointer(a.PartID) + "/emitter/forward", Title: "Forward curve is a guess",
 				Why: "Fewer than three points of forward voltage are known; three readings make a usable curve."})
 		}
+		j.droop(id, a.PartID, e, i/size)
 		j.junction(id, p, e)
 		if flux, _ := j.highest(id, "fluxLm"); flux > 300 && a.BeamDeg != nil && *a.BeamDeg < 40 {
 			j.add(Finding{Code: "eyes", Severity: Note, Stage: "light", Node: id, Pointer: p.pointer + "/array/beamDeg", Title: "Do not look into the beam",
 				Why: "Light this bright in a narrow beam harms eyes at close range; IEC 62471 is the standard to classify it by."})
 		}
 	}
+}
+
+// droopShare is how far the current may lie from where the light is quoted before how
+// light falls behind current matters (common practice: a fifth).
+const droopShare = 0.2
+
+// droop tells of light that is told beyond its data: it errs to the dark side.
+func (j *judge) droop(id, part string, e *design.Emitter, a float64) {
+	if e.FluxLm == nil || a <= 0 {
+		return
+	}
+	at, high := emitter.QuotedAtA(e), 0.0
+	for _, x := range e.FluxCurrent {
+		high = max(high, x.X)
+	}
+	f := Finding{Code: "assumed-droop", Severity: Note, Stage: "light", Node: id, Pointer: j.partPointer(part) + "/emitter/fluxAgainstCurrent", Title: "Light beyond its data", Value: &a, Unit: "A"}
+	switch {
+	case len(e.FluxCurrent) >= 3 && above(a, high*(1+droopShare)):
+		f.Limit = &high
+		f.Why = fmt.Sprintf("Its light is known up to %s; at %s it is taken on the dark side, falling further behind the current.", units.Amps(high), units.Amps(a))
+	case len(e.FluxCurrent) < 3 && (above(a, at*(1+droopShare)) || above(at*(1-droopShare), a)):
+		f.Limit = &at
+		f.Why = fmt.Sprintf("Its light is known at %s alone; at %s it is taken on the dark side. A few readings of light against current tell.", units.Amps(at), units.Amps(a))
+	default:
+		return
+	}
+	j.add(f)
 }
 
 // current judges the current of the emitters of one part in the string that gets most.

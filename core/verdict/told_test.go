@@ -7,6 +7,7 @@ import (
 
 	"photherm/core/chain"
 	"photherm/core/design"
+	"photherm/core/emitter"
 	"photherm/core/internal/sample"
 	"photherm/core/source"
 )
@@ -273,6 +274,36 @@ func TestLightMustBePossible(t *testing.T) {
 			if (find(found, each) != nil) != (each == code) {
 				t.Errorf("%g lm from 6 W: %s is %+v", lm, each, find(found, each))
 			}
+		}
+	}
+}
+
+// Light beyond its data errs to the dark side and says so; at the current it is quoted at
+// nothing is said.
+func TestLightBeyondItsData(t *testing.T) {
+	for amps, said := range map[float64]bool{0.35: false, 0.4: false, 0.6: true, 0.2: true} {
+		b := lowBench()
+		b.use.SetCurrentA = p(amps)
+		if f := find(judgeLight(t, b.light), "assumed-droop"); (f != nil) != said {
+			t.Errorf("at %g A: %+v", amps, f)
+		}
+	}
+	e := *lowBench().e
+	for _, c := range []struct {
+		curve        []design.RatioPoint
+		at, low, top float64 // light over that at 0.35 A
+	}{
+		{nil, 0.7, 1.6, 1.75}, {nil, 0.175, 0.45, 0.5001},
+		{[]design.RatioPoint{{X: 0.1, Ratio: 0.3}, {X: 0.35, Ratio: 1}, {X: 0.7, Ratio: 1.6}}, 1.4, 1.6, 2.56},
+		{[]design.RatioPoint{{X: 0.1, Ratio: 0.3}, {X: 0.35, Ratio: 1}, {X: 0.7, Ratio: 0.9}}, 1.4, 0.89, 0.9001},
+	} {
+		e.FluxCurrent = c.curve
+		m, err := emitter.New(&e)
+		if err != nil {
+			t.Fatal(err)
+		}
+		if x := m.FluxLm(c.at, 25) / m.FluxLm(0.35, 25); x < c.low || x > c.top {
+			t.Errorf("%v at %g A: %.3f times the light, want %g to %g", c.curve, c.at, x, c.low, c.top)
 		}
 	}
 }
