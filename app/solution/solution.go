@@ -11,6 +11,7 @@ import (
 	"time"
 
 	"photherm/core/chain"
+	"photherm/core/circuit"
 	"photherm/core/design"
 	"photherm/core/verdict"
 )
@@ -36,10 +37,20 @@ type Solution struct {
 	Figures  map[string]Figures `json:"figures" doc:"Every figure at that instant, by id of feed, node or body; total for the whole light. Units: …V volt, …A ampere, …W watt, …C °C, …Lm lumen, charge fraction"`
 	Modes    map[string]string  `json:"modes" doc:"What each driver and switch is doing at that instant"`
 	Knobs    map[string]float64 `json:"knobTravel" doc:"For each supply with a current knob: the share of its travel over which it dims this load"`
+	Nominal  map[string]Point   `json:"nominalPoints" doc:"Where each driver that converts works at the light's nominal point, undimmed: what an efficiency is meant at if its part does not say"`
+	Needs    map[string]int     `json:"needs" doc:"How many of each part the variant takes, by its id in the light; channels of one chip are one"`
 	Steady   Steady             `json:"steady" doc:"Where temperatures would settle if the charge stayed as it is at switch-on"`
 	Ledger   chain.Ledger       `json:"ledger" doc:"Energy in and out over the whole run"`
 	Findings []verdict.Finding  `json:"findings" nullable:"false" doc:"Worst first"`
 	Missing  []chain.Missing    `json:"missing" nullable:"false" doc:"What cannot be computed, and what would mend it"`
+}
+
+// A Point is where a driver works.
+type Point struct {
+	InV   float64 `json:"inV" doc:"Input voltage, V"`
+	OutV  float64 `json:"outV" doc:"Output voltage, V"`
+	OutA  float64 `json:"outA" doc:"Output current, A, of one of its channels"`
+	Taken bool    `json:"taken" doc:"Whether its efficiency is taken to hold here, as its part does not state all of the point"`
 }
 
 // Steady is the state of rest.
@@ -90,7 +101,7 @@ func Solve(ctx context.Context, light *design.Light, q Query) (*Solution, *chain
 	record := run.At(at)
 	s := &Solution{
 		Variant: model.Variant().ID, Answers: run.Answers(), AtS: at, Ledger: run.Ledger, Findings: findings,
-		Missing: model.Missing(), Modes: map[string]string{}, Knobs: knobs,
+		Missing: model.Missing(), Modes: map[string]string{}, Knobs: knobs, Nominal: nominal(model), Needs: design.Needs(model.Variant()),
 		Figures: figures(model, record),
 		Steady:  Steady{Converged: steady.Converged, Reason: steady.Reason, Figures: figures(model, steady.Record), Ledger: steady.Ledger},
 	}
@@ -106,6 +117,18 @@ func Solve(ctx context.Context, light *design.Light, q Query) (*Solution, *chain
 		}
 	}
 	return s, run, nil
+}
+
+// nominal tells where drivers work at the light's nominal point.
+func nominal(m *chain.Model) map[string]Point {
+	out := map[string]Point{}
+	for i := range m.Network().Nodes {
+		n := &m.Network().Nodes[i]
+		if n.Kind == circuit.Driver && n.Nominal.OutA > 0 {
+			out[n.ID] = Point{n.Nominal.InV, n.Nominal.OutV, n.Nominal.OutA / float64(n.Drv.Tied), n.Drv.NeedsPoint()}
+		}
+	}
+	return out
 }
 
 // Course solves the course in time alone.

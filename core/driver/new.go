@@ -43,6 +43,7 @@ type Driver struct {
 	EffAtA     float64 // the point it holds at; 0: not known
 	EffInV     float64
 	EffOutV    float64
+	Tied       int  // channels tied together, at least 1
 	EffFlat    bool // it holds everywhere
 	EffTable   []design.EfficiencyPoint
 	OnMains    bool                          // its loss does not go with its input voltage
@@ -136,7 +137,7 @@ func ready(part *design.Driver, use *design.DriverUse, lack func(design.Gap)) Dr
 		LineRegPerV: or(part.LineRegPerV, 0), DimFloor: or(part.DimFloor, 0), StandbyW: or(part.StandbyW, 0),
 		Level: or(level.Current, 1), Duty: or(level.Duty, 1), FollowsCut: part.Dimming == "phase-cut",
 		Efficiency: or(part.Efficiency, 0), EffAtA: or(part.EfficiencyAtA, 0), EffInV: or(part.EfficiencyInV, 0), EffOutV: or(part.EfficiencyOut, 0),
-		EffFlat: part.EfficiencyFlat, EffTable: part.Efficiencies,
+		Tied: max(use.TiedChannels, 1), EffFlat: part.EfficiencyFlat, EffTable: part.Efficiencies,
 	}
 	if part.EfficiencyAtA != nil && use.TiedChannels > 1 {
 		d.EffAtA *= float64(use.TiedChannels)

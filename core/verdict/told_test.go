@@ -294,7 +294,7 @@ func TestLightBeyondItsData(t *testing.T) {
 		at, low, top float64 // light over that at 0.35 A
 	}{
 		{nil, 0.7, 1.6, 1.75}, {nil, 0.175, 0.45, 0.5001},
-		{[]design.RatioPoint{{X: 0.1, Ratio: 0.3}, {X: 0.35, Ratio: 1}, {X: 0.7, Ratio: 1.6}}, 1.4, 1.6, 2.56},
+		{[]design.RatioPoint{{X: 0.1, Ratio: 0.3}, {X: 0.35, Ratio: 1}, {X: 0.7, Ratio: 1.6}}, 1.4, 1.6, 2.5601},
 		{[]design.RatioPoint{{X: 0.1, Ratio: 0.3}, {X: 0.35, Ratio: 1}, {X: 0.7, Ratio: 0.9}}, 1.4, 0.89, 0.9001},
 	} {
 		e.FluxCurrent = c.curve

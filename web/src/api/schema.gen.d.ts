@@ -486,11 +486,6 @@ export interface components {
              * @description Time to a tenth of the light at 30 s, or to the end, s
              */
             tenthS: number | null;
-            /**
-             * Format: double
-             * @description When, s
-             */
-            touchAtS: number;
             /** @description Where */
             touchBody: string;
             /**
@@ -532,6 +527,8 @@ export interface components {
             count?: number;
             /** @description Between one board and the body */
             joint?: components["schemas"]["Joint"];
+            /** @description Emitters of other kinds in series with these, in every string */
+            mixed?: components["schemas"]["Mixed"][];
             /**
              * Format: double
              * @description Share of the light that leaves the optic; absent: 1
@@ -908,19 +905,23 @@ export interface components {
             efficiency?: number;
             /**
              * Format: double
-             * @description Output current it holds at, A; absent: set current
+             * @description Output current it holds at, A, of one channel; absent: that of the light at its nominal point, undimmed
              */
             efficiencyAtA?: number;
             /**
              * Format: double
-             * @description Input voltage it holds at, V
+             * @description Input voltage it holds at, V; absent: that of the light at its nominal point
              */
             efficiencyAtInputV?: number;
             /**
              * Format: double
-             * @description Output voltage it holds at, V
+             * @description Output voltage it holds at, V; absent: that of the light at its nominal point
              */
             efficiencyAtOutputV?: number;
+            /** @description Whether it holds at any input and load, as it is given */
+            efficiencyFlat?: boolean;
+            /** @description Efficiency against input and load, as measured or drawn; used as given, straight between and held beyond its ends, in the place of the one efficiency */
+            efficiencyPoints?: components["schemas"]["EfficiencyPoint"][];
             /**
              * @description Family; none: straight through; resistor; dropper: a fixed voltage in series; linear: constant current, series pass; buck, boost, buck-boost: constant current, switching down, up, both ways; window: constant current from the mains inside a window of output voltage; voltage: constant voltage with a current limit
              * @enum {string}
@@ -1085,6 +1086,8 @@ export interface components {
             topology?: "step-down" | "step-up" | "either";
         };
         DriverUse: {
+            /** @description Which one of its parts it is a channel of: drivers of one part with the same word here are outputs of the same one; absent: of one of its own */
+            chip?: string;
             /** @description How far it is dimmed */
             dimming?: components["schemas"]["Level"];
             /** @description Name of the mode in use; absent: dimming as above */
@@ -1120,6 +1123,23 @@ export interface components {
             tiedChannels?: number;
             /** @description The earth terminal is left open */
             unearthed?: boolean;
+        };
+        EfficiencyPoint: {
+            /**
+             * Format: double
+             * @description Output current, A
+             */
+            currentA: number;
+            /**
+             * Format: double
+             * @description Output power over input power there
+             */
+            efficiency: number;
+            /**
+             * Format: double
+             * @description Input voltage, V; absent: whatever it is
+             */
+            inputV?: number;
         };
         Emitter: {
             /**
@@ -1401,9 +1421,19 @@ export interface components {
         ForwardPoint: {
             /**
              * Format: double
+             * @description Or the temperature of its case or sink then, warm and steady, °C: its own heat is added
+             */
+            caseC?: number;
+            /**
+             * Format: double
              * @description Forward current, A
              */
             currentA: number;
+            /**
+             * Format: double
+             * @description Junction temperature of this reading, °C: quick and cold, that of the air; absent: that of the curve
+             */
+            junctionC?: number;
             /**
              * Format: double
              * @description Forward voltage, V
@@ -1446,6 +1476,28 @@ export interface components {
              * @description Layer thickness, m
              */
             thicknessM?: number;
+        };
+        Kind: {
+            /**
+             * Format: double
+             * @description Their light before the optic, lm; 0 where it is not known
+             */
+            fluxLm: number;
+            /**
+             * Format: double
+             * @description Their junctions, °C; null: not known
+             */
+            junctionC: number | null;
+            /**
+             * Format: int64
+             * @description Emitters that are not shorted
+             */
+            liveLEDs: number;
+            /**
+             * Format: double
+             * @description Of all of them in series, V
+             */
+            voltageV: number;
         };
         Ledger: {
             /**
@@ -1625,8 +1677,11 @@ export interface components {
             why: string;
         };
         MeasuredLoad: {
-            /** @description Above the last point it draws that point's power; else that point's current */
-            constantPowerBeyond?: boolean;
+            /**
+             * @description How it goes on beyond its points: as its end slopes, as a resistance, holding its current, or above the last point holding its power; absent: slope
+             * @enum {string}
+             */
+            beyond?: "slope" | "ohmic" | "current" | "power";
             /**
              * Format: double
              * @description Light at the last point, lm
@@ -1644,6 +1699,15 @@ export interface components {
             pointer: string;
             /** @description One sentence */
             why: string;
+        };
+        Mixed: {
+            /** @description The emitter; absent: not chosen yet */
+            partId?: string;
+            /**
+             * Format: int64
+             * @description How many of them in a string
+             */
+            series: number;
         };
         Mode: {
             level: components["schemas"]["Level"];
@@ -1817,6 +1881,25 @@ export interface components {
             outA: number;
             /** Format: double */
             outV: number;
+        };
+        Point: {
+            /**
+             * Format: double
+             * @description Input voltage, V
+             */
+            inV: number;
+            /**
+             * Format: double
+             * @description Output current, A, of one of its channels
+             */
+            outA: number;
+            /**
+             * Format: double
+             * @description Output voltage, V
+             */
+            outV: number;
+            /** @description Whether its efficiency is taken to hold here, as its part does not state all of the point */
+            taken: boolean;
         };
         Procedure: {
             name: string;
@@ -2014,7 +2097,7 @@ export interface components {
             askedM: number;
             /**
              * Format: double
-             * @description Into the piece, A
+             * @description That its segments take, A
              */
             currentA: number;
             /**
@@ -2026,7 +2109,7 @@ export interface components {
             dark: boolean;
             /**
              * Format: double
-             * @description Light of that segment over one at the rated voltage
+             * @description Light of that segment over the brightest one of its piece or chain
              */
             farLight: number;
             /**
@@ -2036,7 +2119,7 @@ export interface components {
             farV: number;
             /**
              * Format: double
-             * @description At its fed end or ends, V
+             * @description At its fed end, V; of a chained piece at its first segment
              */
             feedV: number;
             /**
@@ -2065,6 +2148,8 @@ export interface components {
              * @description What all those ballasts take, W
              */
             ballastW: number;
+            /** @description Before it warms: the emitters' thermal resistance is not known, so whether it settles cannot be told */
+            cold: boolean;
             /**
              * Format: double
              * @description How far that is below the rating, as a share of it; negative: above
@@ -2075,9 +2160,14 @@ export interface components {
              * @description Current of the worst string, A; null: it takes more and more and does not settle
              */
             worstA: number | null;
+            /**
+             * Format: double
+             * @description Its junction, °C; null: not known
+             */
+            worstC: number | null;
         };
         Series: {
-            /** @description sourceW openV busV busA lossW charge cellV inV inA inW outV outA outW peakV peakA stringA mode fluxLm farV farLight lightW opticW junctionC caseC bodyC heatW airW inputW looseW */
+            /** @description sourceW openV busV busA lossW charge cellV inV inA inW outV outA outW peakV peakA stringA mode fluxLm farV farLight lightW opticW junctionC caseC, of unlike strings string0A string0V string0Lm string0C and so on, of kinds of emitters in them string0kind1V string0kind1Lm string0kind1C, bodyC heatW airW inputW looseW */
             figure: string;
             /** @description Id of the feed, node or body; empty: the whole light. Of a node that is there several times it is the figure of one */
             owner: string;
@@ -2159,6 +2249,14 @@ export interface components {
             /** @description What each driver and switch is doing at that instant */
             modes: {
                 [key: string]: string;
+            };
+            /** @description How many of each part the variant takes, by its id in the light; channels of one chip are one */
+            needs: {
+                [key: string]: number;
+            };
+            /** @description Where each driver that converts works at the light's nominal point, undimmed: what an efficiency is meant at if its part does not say */
+            nominalPoints: {
+                [key: string]: components["schemas"]["Point"];
             };
             /** @description Where temperatures would settle if the charge stayed as it is at switch-on */
             steady: components["schemas"]["Steady"];
@@ -2274,6 +2372,8 @@ export interface components {
              * @description Of each, A
              */
             currentA: number;
+            /** @description Each kind of emitters in it, in the order of the document */
+            kinds: components["schemas"]["Kind"][];
             /**
              * Format: int64
              * @description Emitters that are not shorted
@@ -2362,13 +2462,20 @@ export interface components {
             widthM?: number;
         };
         StripUse: {
-            /** @description Whether each piece is fed from both its ends */
+            /** @description Whether each piece, or the chain, is fed from both its ends */
             bothEnds?: boolean;
+            /** @description Whether the pieces follow one another along the wire, in this order */
+            chained?: boolean;
             /**
              * Format: double
              * @description Leads to each fed end, there and back, Ω
              */
             leadOhm?: number;
+            /**
+             * Format: double
+             * @description Leads from one chained piece to the next, there and back, Ω
+             */
+            linkOhm?: number;
             /** @description The strip; absent: not chosen yet */
             partId?: string;
             /** @description Length of each piece, m */
@@ -2404,6 +2511,16 @@ export interface components {
              * @description Contact resistance, Ω
              */
             contactOhm?: number;
+            /**
+             * Format: double
+             * @description Share of the time it is closed, where it switches on and off fast to dim; absent: 1
+             */
+            duty?: number;
+            /**
+             * Format: double
+             * @description How often it switches a second, Hz
+             */
+            frequencyHz?: number;
             /** @description Whether it is switched off */
             open?: boolean;
             /**
