@@ -224,9 +224,10 @@ func (c *compiler) array(k int, n *circuit.Node, a *design.Array) {
 		c.board[k] = c.lump(n.ID, "the board of "+n.DisplayName(), board, bear)
 		c.connect(c.junction[k], c.board[k], heat.KPerW(n.Arr.Emitter.RthKPerW/live))
 	}
-	// A shorted emitter makes no heat; the others' share of the board carries theirs.
-	c.connect(c.board[k], base, heat.Layers{n.OwnKPerW / live, joint / boards})
-	if c.spots[k] == nil {
+	if c.spots[k] != nil {
+		c.connect(c.board[k], base, heat.KPerW(joint/boards))
+	} else {
+		c.connect(c.board[k], base, heat.Layers{n.OwnKPerW / live, joint / boards})
 		c.ways = append(c.ways, way{k, c.junction[k], c.board[k], base, len(c.links) - 2, len(c.links) - 1})
 	}
 }
@@ -265,7 +266,8 @@ func (c *compiler) apart(k int, n *circuit.Node, a *design.Array, base int, boar
 				first = lump
 				c.board[k] = c.lump(n.ID, "the board of "+n.DisplayName(), boardJPerK, bears(e.MaxJunctionC))
 			}
-			c.connect(lump, c.board[k], heat.KPerW(m.RthKPerW/emitters))
+			// What they do not share: their own resistance and their share of the board.
+			c.connect(lump, c.board[k], heat.Layers{m.RthKPerW / emitters, n.OwnKPerW / emitters})
 		}
 	}
 	if first < 0 {

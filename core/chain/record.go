@@ -58,7 +58,7 @@ var nodeColumns = []columnOf[circuit.Node]{
 	{"stringA", "A", (*Solver).stringA, kinds(circuit.Array)},
 	{"opticW", "W", func(s *Solver, k int) float64 { return s.Point[k].OpticW }, kinds(circuit.Array)},
 	{"junctionC", "°C", (*Solver).hottestC, onBody},
-	{"caseC", "°C", func(s *Solver, k int) float64 { return s.lumpC(s.y, s.m.board[k]) }, onBody},
+	{"caseC", "°C", (*Solver).caseC, onBody},
 }
 
 // A place is one kind of emitters in one group of strings of an array.
@@ -161,6 +161,21 @@ func (s *Solver) hottestC(k int) float64 {
 	for g := range s.Nodes[k].Arr.Groups {
 		if group := &s.Nodes[k].Arr.Groups[g]; group.Strings > 0 && !group.Open {
 			hot = max(hot, s.groupC(place{node: k, group: g}))
+		}
+	}
+	return hot
+}
+
+// caseC is the hottest case of an array's emitters: between their own resistance and
+// their share of the board.
+func (s *Solver) caseC(k int) float64 {
+	board := s.lumpC(s.y, s.m.board[k])
+	hot := board
+	n := &s.Nodes[k]
+	for i, lump := range s.m.spots[k] {
+		m, _ := n.Arr.Of(i/n.Arr.Kinds(), i%n.Arr.Kinds())
+		if own := m.RthKPerW + n.OwnKPerW; lump >= 0 && own > 0 {
+			hot = max(hot, board+(s.lumpC(s.y, lump)-board)*n.OwnKPerW/own)
 		}
 	}
 	return hot

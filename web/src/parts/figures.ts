@@ -42,7 +42,7 @@ export const readingsOf = ['voltageV', 'currentA', 'relativeLight?']
 
 /** The figures of one point, as people write them: what is set first, then what comes of it. */
 const pointOf: Record<string, string[]> = {
-  forward: ['currentA', 'voltageV'], fluxAgainstCurrent: ['x', 'ratio'], fluxAgainstTemp: ['x', 'ratio'], openCircuit: ['charge', 'voltageV'], lumenMaintenance: ['caseC', 'hours', 'ratio'], limitPoints: ['voltageV', 'currentA'], points: readingsOf,
+  forward: ['currentA', 'voltageV', 'caseC?', 'junctionC?'], efficiencyPoints: ['currentA', 'efficiency', 'inputV?'], fluxAgainstCurrent: ['x', 'ratio'], fluxAgainstTemp: ['x', 'ratio'], openCircuit: ['charge', 'voltageV'], lumenMaintenance: ['caseC', 'hours', 'ratio'], limitPoints: ['voltageV', 'currentA'], points: readingsOf,
 }
 
 function figure(name: string, schema: Schema): Figure {
@@ -66,7 +66,7 @@ const first: Record<PartKind, string[]> = {
   driver: ['family', 'setCurrentA', 'minCurrentA', 'maxCurrentA', 'setVoltageV', 'minVoltageV', 'maxVoltageV', 'maxOutputW', 'headroomV', 'inputMinV', 'inputMaxV', 'efficiency', 'tolerance', 'dimming'],
   cell: ['chemistry', 'size', 'capacityAh', 'resistanceOhm', 'maxDischargeA'],
   strip: ['voltageV', 'powerWPerM', 'cutM', 'loopOhmPerM', 'fluxLmPerM', 'longestRunM'],
-  load: ['points', 'constantPowerBeyond', 'fluxLm'],
+  load: ['points', 'beyond', 'fluxLm'],
 }
 const ofFamily: Record<string, string[]> = {
   none: ['family'], resistor: ['family', 'resistanceOhm', 'ratedW'], dropper: ['family', 'dropV', 'resistanceOhm', 'ratedW'],
@@ -91,17 +91,17 @@ const bare = (name: string) => name.replace('?', '')
 /** Reads lines of figures: one point a line, anything but digits between its figures. */
 export function readPoints(text: string, of: string[]): Record<string, number>[] {
   return text.split('\n').map((line, i) => ({ line: line.trim(), i })).filter(({ line }) => line !== '').map(({ line, i }) => {
-    const found = line.match(/[+-]?\d+(?:[.,]\d+)?(?:[eE][+-]?\d+)?/g) ?? []
+    const found = line.match(/[+-]?\d+(?:[.,]\d+)?(?:[eE][+-]?\d+)?|–/g) ?? []
     // A comma between digits is a decimal comma only where a point is nowhere.
-    const figures = (line.includes('.') ? (line.match(/[+-]?\d+(?:\.\d+)?(?:[eE][+-]?\d+)?/g) ?? []) : found).map((x) => Number(x.replace(',', '.')))
+    const figures = (line.includes('.') ? (line.match(/[+-]?\d+(?:\.\d+)?(?:[eE][+-]?\d+)?|–/g) ?? []) : found).map((x) => (x === '–' ? undefined : Number(x.replace(',', '.'))))
     const least = of.filter((name) => !name.endsWith('?')).length
     if (figures.length < least || figures.length > of.length) {
       if (i === 0 && figures.length === 0) return undefined // a heading
       throw new Error(`Line ${i + 1}, “${line}”: ${least === of.length ? least : `${least} or ${of.length}`} figures are needed (${of.map(bare).join(', ')})`)
     }
-    return Object.fromEntries(figures.map((x, k) => [bare(of[k]!), x]))
+    return Object.fromEntries(figures.map((x, k): [string, number | undefined] => [bare(of[k]!), x]).filter((pair): pair is [string, number] => pair[1] !== undefined))
   }).filter((p) => p !== undefined)
 }
 
 export const writePoints = (points: readonly object[] | undefined, of: string[]): string =>
-  (points ?? []).map((p) => of.map((name) => String((p as Record<string, number | undefined>)[bare(name)] ?? '')).join('  ').trimEnd()).join('\n')
+  (points ?? []).map((p) => of.map((name) => String((p as Record<string, number | undefined>)[bare(name)] ?? '–')).join('  ').replace(/[–\s]+$/, '')).join('\n')

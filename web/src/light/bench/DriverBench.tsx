@@ -1,6 +1,6 @@
 import Box from '@mui/material/Box'
 import Button from '@mui/material/Button'
-import type { Part } from '../../api/client'
+import type { Light, Part } from '../../api/client'
 import { get, set } from '../../document/pointer'
 import { ReadRow } from '../FigureField'
 import { chosenOf, nodeName, nodesOf, partOf, type Placed } from '../tree'
@@ -97,17 +97,66 @@ function Settings({ bench, p, d, from }: { bench: BenchProps; p: Placed; d?: Dri
       {d.family === 'resistor' && <Field bench={bench} label="Wanted current" pointer={`${here}/setCurrentA`} quantity="current" fallback="not said" />}
       {d.family === 'dropper' && <Field bench={bench} label="Drops" pointer={`${from}/driver/dropV`} quantity="voltage" fallback="not known" />}
       {d.family === 'window' && <ReadRow label="Window">{`${d.minVoltageV ?? '?'} to ${d.maxVoltageV ?? '?'} V`}</ReadRow>}
+      <ChannelOf bench={bench} p={p} d={d} />
       {((d.channels ?? 1) > 1 || (use.tiedChannels ?? 1) > 1) && <Field bench={bench} label={`Channels tied, of ${d.channels ?? 1}`} pointer={`${here}/tiedChannels`} quantity="count" fallback="1" hint={d.tieable ? 'these may be tied' : 'these must not be tied'} />}
       {(d.family === 'linear' || d.family === 'buck') && <Field bench={bench} label="Headroom it needs" pointer={`${from}/driver/headroomV`} quantity="voltage" fallback={d.family === 'buck' ? '0.8 V assumed' : '0.3 V assumed'} />}
       <Field bench={bench} label="Lowest input" pointer={`${from}/driver/inputMinV`} quantity="voltage" fallback="not known" />
       <Field bench={bench} label="Highest input" pointer={`${from}/driver/inputMaxV`} quantity="voltage" fallback="not known" />
-      {!['none', 'resistor', 'dropper', 'linear'].includes(d.family) && <Field bench={bench} label="Known efficiency" pointer={`${from}/driver/efficiency`} quantity="fraction" fallback={d.family === 'buck-boost' ? '83 % assumed' : '88 % assumed'} />}
+      {!['none', 'resistor', 'dropper', 'linear'].includes(d.family) && <Efficiency bench={bench} p={p} d={d} from={from} />}
       {d.class === 'I' && <Tick bench={bench} label="Its earth is connected" pointer={`${here}/unearthed`} inverted />}
       <Button sx={{ p: 0, minWidth: 0, mr: 2 }} onClick={() => bench.onFigures(from)}>All figures…</Button>
-      {(regulates || d.family === 'voltage') && !dimmed && <Button sx={{ p: 0, minWidth: 0 }} onClick={() => bench.edit(set(light, `${here}/dimming`, { current: 1 }), 'Dimming')}>{dimmable ? 'Dim it…' : 'Dim it (its data do not say how)…'}</Button>}
+      {!dimmed && <Button sx={{ p: 0, minWidth: 0 }} onClick={() => bench.edit(set(light, `${here}/dimming`, { current: 1 }), 'Dimming')}>{dimmable ? 'Dim it…' : 'Dim it (its data do not say how)…'}</Button>}
       {dimmed && <Modes bench={bench} p={p} d={d} />}
     </>
   )
+}
+
+/** The efficiency as it is typed, with the point it is meant at: typing it writes that point down. */
+function Efficiency({ bench, p, d, from }: { bench: BenchProps; p: Placed; d: Driver; from: string }) {
+  const { solution } = bench
+  const at = `${from}/driver`
+  const here = solution?.nominalPoints[p.node.id]
+  const rounded = (n: number) => Number(n.toPrecision(5))
+  const meant = (l: Light, value: number | undefined): Light => {
+    if (value === undefined || !here || d.efficiencyFlat) return l
+    const stated = get(l, at) as Driver
+    const put = (to: Light, name: keyof Driver, n: number) => (stated[name] === undefined ? set(to, `${at}/${name}`, rounded(n)) : to)
+    return put(put(put(l, 'efficiencyAtA', here.outA), 'efficiencyAtInputV', here.inV), 'efficiencyAtOutputV', here.outV)
+  }
+  const table = (d.efficiencyPoints ?? []).length
+  const nominal = (n: number | undefined, unit: string) => (n === undefined ? 'not known yet' : `${x(n, unit)}, this light’s nominal point`)
+  if (table > 0) return <ReadRow label="Efficiency">{`by its table of ${table} points, as given`}</ReadRow>
+  return (
+    <>
+      <Field bench={bench} label="Known efficiency" pointer={`${at}/efficiency`} quantity="fraction" fallback={d.family === 'buck-boost' ? '83 % assumed' : '88 % assumed'} also={meant} />
+      <Choice bench={bench} label="It holds" pointer={`${at}/efficiencyFlat`} standard="false" options={{ false: 'at one point', true: 'everywhere' }} yesNo />
+      {!d.efficiencyFlat && (
+        <Box sx={{ pl: 1.5, borderLeft: '2px solid var(--line)' }}>
+          <Field bench={bench} label="meant at an input of" pointer={`${at}/efficiencyAtInputV`} quantity="voltage" fallback={nominal(here?.inV, 'V')} />
+          <Field bench={bench} label="at an output of" pointer={`${at}/efficiencyAtOutputV`} quantity="voltage" fallback={nominal(here?.outV, 'V')} />
+          <Field bench={bench} label={(d.channels ?? 1) > 1 ? 'and, each channel,' : 'and'} pointer={`${at}/efficiencyAtA`} quantity="current" fallback={nominal(here?.outA, 'A')} />
+        </Box>
+      )}
+    </>
+  )
+}
+
+/** Of which part with several channels this is one. */
+function ChannelOf({ bench, p, d }: { bench: BenchProps; p: Placed; d: Driver }) {
+  const { light, variant, at } = bench
+  const others = nodesOf(variant, at).filter((q) => q.node.id !== p.node.id && q.node.driver?.partId === p.node.driver!.partId)
+  if ((d.channels ?? 1) < 2 || others.length === 0) return null
+  const here = `${p.pointer}/driver/chip`
+  const chips = new Map<string, string>()
+  for (const q of others) chips.set(q.node.driver!.chip ?? q.node.id, `the same as ${nodeName(q.node)}`)
+  const mine = p.node.driver!.chip
+  if (mine !== undefined && !chips.has(mine)) chips.set(mine, 'one of its own')
+  const join = (chip: string | undefined): Light => {
+    // One that was on its own until now gets the word too.
+    const other = others.find((q) => q.node.id === chip && !q.node.driver!.chip)
+    return set(other ? set(light, `${other.pointer}/driver/chip`, chip) : light, here, chip)
+  }
+  return <Choice bench={bench} label={`One part has ${d.channels} channels; this is`} pointer={here} standard="" options={{ '': 'one of its own', ...Object.fromEntries(chips) }} change={join} />
 }
 
 function Readings({ bench, p, d }: { bench: BenchProps; p: Placed; d?: Driver }) {

@@ -73,16 +73,26 @@ function ArrayRows({ bench, p }: { bench: BenchProps; p: Placed }) {
           <Button sx={{ p: 0, minWidth: 0 }} onClick={() => bench.edit(set(light, `${here}/unequal`, [...unequal, { strings: 1 }]), 'A string that differs')}>A string that differs…</Button>
         </>
       )}
+      {(a.mixed ?? []).map((m, i) => (
+        <Box key={i} sx={{ pl: 1.5, borderLeft: '2px solid var(--line)' }}>
+          <PartLine bench={bench} kind="emitter" id={m.partId} usedAt={`${here}/mixed/${i}/partId`} empty="Which emitter?" />
+          <Field bench={bench} label="of these in each string" pointer={`${here}/mixed/${i}/series`} quantity="count" required />
+          {moment && figure(`string0kind${i + 1}V`) !== undefined && <ReadRow label="Voltage · light · junction">{`${x(figure(`string0kind${i + 1}V`), 'V')} · ${x(figure(`string0kind${i + 1}Lm`), 'lm')}${figure(`string0kind${i + 1}C`) !== undefined ? ` · ${text(show(figure(`string0kind${i + 1}C`)!, 'temperature', settings))}` : ''}`}</ReadRow>}
+          <Button sx={{ p: 0, minWidth: 0 }} onClick={() => bench.edit(set(light, `${here}/mixed`, a.mixed!.length > 1 ? a.mixed!.filter((_, k) => k !== i) : undefined), 'One kind less')}>Remove</Button>
+        </Box>
+      ))}
+      {found && <Button sx={{ p: 0, minWidth: 0 }} onClick={() => bench.edit(set(light, `${here}/mixed`, [...(a.mixed ?? []), { series: 1 }]), 'Another kind in series')}>Another kind in series…</Button>}
       {found && <Field bench={bench} label="Rated current" pointer={`${found.pointer}/emitter/ratedCurrentA`} quantity="current" fallback="not known" />}
       {found && <Field bench={bench} label="Junction to case" pointer={`${found.pointer}/emitter/rThKPerW`} quantity="thermalResistance" fallback="not known" />}
       <Field bench={bench} label="Star or board" pointer={`${here}/boardKPerW`} quantity="thermalResistance" fallback="0 K/W" />
       {found && <Button sx={{ p: 0, minWidth: 0 }} onClick={() => bench.onFigures(found.pointer)}>Curve, colour, all figures…</Button>}
       {moment && (
         <>
-          <ReadRow label="Each emitter" tone={ratio !== undefined && ratio > 1.0001 ? 'var(--caution-ink)' : undefined}>{`${x(current, 'A')}${ratio !== undefined ? ` · ${(ratio * 100).toFixed(0)} % rated` : ''}`}</ReadRow>
-          <ReadRow label="Forward voltage">{x((figure('inV') ?? 0) / a.series, 'V')}</ReadRow>
+          <ReadRow label={unequal.length > 0 ? 'Each emitter, highest string' : 'Each emitter'} tone={ratio !== undefined && ratio > 1.0001 ? 'var(--caution-ink)' : undefined}>{`${x(current, 'A')}${ratio !== undefined ? ` · ${(ratio * 100).toFixed(0)} % rated` : ''}`}</ReadRow>
+          {(a.mixed ?? []).length === 0 && <ReadRow label="Forward voltage">{x((figure('inV') ?? 0) / a.series, 'V')}</ReadRow>}
+          {unequal.map((u, i) => (u.open ? null : <ReadRow key={i} label={`${u.strings} that differ${u.strings === 1 ? 's' : ''}`}>{`${x(figure(`string${i + 1}A`), 'A')}${figure(`string${i + 1}C`) !== undefined ? ` · ${text(show(figure(`string${i + 1}C`)!, 'temperature', settings))}` : ''}`}</ReadRow>))}
           <ReadRow label="Heat, all of them" tone="var(--heat-ink)">{x(figure('lossW'), 'W')}</ReadRow>
-          {junction !== undefined && <ReadRow label="Junction" tone={limit !== undefined && junction > limit ? 'var(--stop)' : undefined}>{`${text(show(junction, 'temperature', settings))}${limit !== undefined ? ` of ${show(limit, 'temperature', settings).number}` : ''}`}</ReadRow>}
+          {junction !== undefined && <ReadRow label={unequal.length > 0 || (a.mixed ?? []).length > 0 ? 'Hottest junction' : 'Junction'} tone={limit !== undefined && junction > limit ? 'var(--stop)' : undefined}>{`${text(show(junction, 'temperature', settings))}${limit !== undefined ? ` of ${show(limit, 'temperature', settings).number}` : ''}`}</ReadRow>}
         </>
       )}
     </>
@@ -126,6 +136,8 @@ function StripRows({ bench, p }: { bench: BenchProps; p: Placed }) {
       ))}
       <Button sx={{ p: 0, minWidth: 0 }} onClick={() => bench.edit(set(light, `${here}/piecesM`, [...s.piecesM, cut ?? 0.5]), 'Another piece')}>Another piece…</Button>
       <Tick bench={bench} label="Fed from both ends" pointer={`${here}/bothEnds`} />
+      {s.piecesM.length > 1 && <Tick bench={bench} label="Chained one after the other, in this order" pointer={`${here}/chained`} />}
+      {s.piecesM.length > 1 && s.chained && <Field bench={bench} label="Leads from piece to piece, there and back" pointer={`${here}/linkOhm`} quantity="resistance" fallback="0 Ω" />}
       <Field bench={bench} label="Leads, there and back" pointer={`${here}/leadOhm`} quantity="resistance" fallback="0 Ω" />
       {found && <Field bench={bench} label="Can be cut every" pointer={`${found.pointer}/strip/cutM`} quantity="length" required />}
       {found && <Button sx={{ p: 0, minWidth: 0 }} onClick={() => bench.onFigures(found.pointer)}>All figures…</Button>}
@@ -133,7 +145,7 @@ function StripRows({ bench, p }: { bench: BenchProps; p: Placed }) {
         <>
           <ReadRow label="In all">{`${whole.toFixed(2)} m · ${x(figure('inW'), 'W')}`}</ReadRow>
           <ReadRow label="At its feed">{`${x(figure('inV'), 'V')} · ${x(figure('inA'), 'A')}`}</ReadRow>
-          <ReadRow label="Darkest segment" tone={(figure('farLight') ?? 1) < 0.8 ? 'var(--caution-ink)' : undefined}>{`${x(figure('farV'), 'V')} · ${((figure('farLight') ?? 0) * 100).toFixed(0)} % light`}</ReadRow>
+          <ReadRow label="Darkest segment" tone={(figure('farLight') ?? 1) < 0.8 ? 'var(--caution-ink)' : undefined}>{`${x(figure('farV'), 'V')} · ${((figure('farLight') ?? 0) * 100).toFixed(0)} % of the brightest`}</ReadRow>
         </>
       )}
     </>
@@ -158,7 +170,7 @@ function LoadRows({ bench, p }: { bench: BenchProps; p: Placed }) {
       <PartLine bench={bench} kind="load" id={use.partId} usedAt={`${p.pointer}/load/partId`} empty={(use.points?.length ?? 0) > 0 ? 'Readings of its own' : 'No load chosen, nothing read yet'} />
       <PointsRow figure={{ label: 'Readings', doc: 'Voltage at the load, current into it, and its light if it was read; voltage rising', of: readingsOf }} pointer={`${here}/points`} value={data.points} error={wrong}
         onChange={(points) => bench.edit(set(light, `${here}/points`, points), 'Readings of the load')} />
-      <Choice bench={bench} label="Above the last point" pointer={`${here}/constantPowerBeyond`} standard="false" options={{ false: 'its current', true: 'its power' }} yesNo />
+      <Choice bench={bench} label="Beyond its readings" pointer={`${here}/beyond`} standard="slope" options={{ slope: 'on as between the last two', ohmic: 'a resistance', current: 'it holds its current', power: 'it holds its power, above' }} />
       <Field bench={bench} label="Light at the last point" pointer={`${here}/fluxLm`} quantity="luminousFlux" fallback="not known" />
       {!found && (use.points?.length ?? 0) > 0 && <Button sx={{ p: 0, minWidth: 0 }} onClick={keepAsPart}>Make a part of it…</Button>}
       {moment && <ReadRow label="Takes">{`${x(moment.figure(p.node.id, 'inV'), 'V')} · ${x(moment.figure(p.node.id, 'inA'), 'A')}`}</ReadRow>}

@@ -31,6 +31,7 @@ export function SourceBench(bench: BenchProps) {
       {between.map((p) => (
         <Box key={p.node.id}>
           {p.node.switch && <Field bench={bench} label={`${nodeName(p.node)}, contact`} pointer={`${p.pointer}/switch/contactOhm`} quantity="resistance" fallback="0 Ω" />}
+          {p.node.switch && <Field bench={bench} label="switches fast: share of time closed" pointer={`${p.pointer}/switch/duty`} quantity="fraction" fallback="100 %, it does not" />}
           {p.node.switch && <Field bench={bench} label="rated" pointer={`${p.pointer}/switch/ratingA`} quantity="current" fallback="not known" />}
           {p.node.auxiliary && <Field bench={bench} label={`${nodeName(p.node)}, draw`} pointer={`${p.pointer}/auxiliary/currentA`} quantity="current" fallback="0 A" />}
         </Box>

@@ -36,14 +36,16 @@ interface FieldProps {
   fallback?: string
   hint?: ReactNode
   required?: boolean
+  /** What else a new figure changes. */
+  also?: (light: Light, value: number | undefined) => Light
 }
 
 /** A figure of the document by its JSON Pointer. */
-export function Field({ bench, label, pointer, ...rest }: FieldProps) {
+export function Field({ bench, label, pointer, also, ...rest }: FieldProps) {
   const value = get(bench.light, pointer)
   return (
     <FigureField label={label} pointer={pointer} value={typeof value === 'number' ? value : undefined} error={bench.wrong.get(pointer)} {...rest}
-      onChange={(next, done) => bench.edit(set(bench.light, pointer, next), label, done)} />
+      onChange={(next, done) => bench.edit(also ? also(set(bench.light, pointer, next), next) : set(bench.light, pointer, next), label, done)} />
   )
 }
 

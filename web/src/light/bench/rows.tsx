@@ -17,6 +17,7 @@ export function PartLine({ bench, kind, id, usedAt, empty }: { bench: BenchProps
     <Box sx={{ display: 'flex', alignItems: 'baseline', gap: 1, borderBottom: '1px solid var(--line)', py: 0.35 }}>
       <Box sx={{ flex: 1, fontWeight: part ? 600 : 400, color: part ? 'inherit' : 'var(--caution-ink)' }}>
         {part?.name ?? empty}
+        {part && (bench.solution?.needs[part.id] ?? 1) > 1 && <Box component="span" sx={{ ml: 1, fontSize: 11.5, fontWeight: 400, color: 'var(--ink-soft)' }}>{bench.solution!.needs[part.id]} of it</Box>}
         {part?.basis && <Box component="span" sx={{ ml: 1, fontSize: 11.5, fontWeight: 400, color: 'var(--ink-soft)' }}>{part.basis}</Box>}
       </Box>
       <Button data-pointer={usedAt} sx={{ p: 0, minWidth: 0 }} onClick={() => bench.onParts(kind, usedAt)}>

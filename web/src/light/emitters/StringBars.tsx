@@ -1,7 +1,8 @@
 import Box from '@mui/material/Box'
 import { useQuery } from '@tanstack/react-query'
 import { answer, api, type Light, type Schemas } from '../../api/client'
-import { amps, digits } from '../../units/quantity'
+import { useSettings } from '../../settings/SettingsProvider'
+import { amps, digits, show, text } from '../../units/quantity'
 import { nodeName, type Placed } from '../tree'
 
 type Sharing = Schemas['Sharing']
@@ -22,7 +23,12 @@ export function StringBars({ light, variant, arrays }: { light: Light; variant: 
 }
 
 function One({ s, name }: { s: Sharing; name: string }) {
+  const { settings } = useSettings()
   const strings = s.strings ?? []
+  const junctions = (x: Schemas['String']) => {
+    const known = (x.kinds ?? []).map((k) => k.junctionC).filter((c) => c != null)
+    return known.length > 0 ? `, junction ${known.map((c) => text(show(c, 'temperature', settings))).join(' and ')}` : ''
+  }
   const count = strings.reduce((n, x) => n + x.count, 0)
   const top = Math.max(s.ratedA ?? 0, s.asItIs?.worstA ?? 0, ...strings.map((x) => x.currentA), 1e-9) * 1.08
   const bar = (label: string, value: number, colour: string, note?: string, soft?: boolean, margin?: number | null) => (
@@ -43,8 +49,8 @@ function One({ s, name }: { s: Sharing; name: string }) {
   )
   const school = (label: string, c: Schemas['School'] | null | undefined, note: string) =>
     c && (c.worstA == null
-      ? <Box key={label} sx={{ color: 'var(--stop)', fontSize: 13, py: 0.3 }}>{label}: one string can take it all.</Box>
-      : bar(label, c.worstA, 'var(--heat)', note, true, c.margin))
+      ? <Box key={label} sx={{ color: 'var(--stop)', fontSize: 13, py: 0.3 }}>{label}: one string warms on without end.</Box>
+      : bar(label, c.worstA, 'var(--heat)', `${note}${c.cold ? '; before it warms' : `; settles${c.worstC != null ? ` at ${text(show(c.worstC, 'temperature', settings))}` : ''}`}`, true, c.margin))
   const gain = (label: string, g: number | null | undefined, words: string) =>
     g != null && (
       <Box sx={{ display: 'flex', gap: 1, fontSize: 13, borderTop: '1px solid var(--line)', py: 0.4 }}>
@@ -60,11 +66,11 @@ function One({ s, name }: { s: Sharing; name: string }) {
   return (
     <Box sx={{ mb: 2 }}>
       <Box component="h2" sx={{ fontSize: 14, m: 0 }}>Strings of {name}</Box>
-      {strings.map((x) => bar(`${x.count} ${x.name}`, x.currentA, x.open ? 'var(--note)' : 'var(--power-flow)', x.open ? 'dark' : `${x.liveLEDs} lit in series`))}
+      {strings.map((x) => bar(`${x.count} ${x.name}`, x.currentA, x.open ? 'var(--note)' : 'var(--power-flow)', x.open ? 'dark' : `${x.liveLEDs} lit in series${junctions(x)}`))}
       {count > 1 && (s.binV != null ? (
         <>
           <Box component="h3" sx={{ fontSize: 13, m: 0, mt: 1 }}>The worst string, by school</Box>
-          {school('As it is', s.asItIs, `spread ± ${(s.binV * 1000).toFixed(0)} mV, warmed by it`)}
+          {school('As it is', s.asItIs, `spread ± ${(s.binV * 1000).toFixed(0)} mV`)}
           {school('Same bin, wide margin', s.sameBin, 'half the spread; stay well below rated')}
           {school('Never without ballast', s.ballast, `${digits(s.ballast?.ballastOhm ?? 0, 2)} Ω in each, ${digits(s.ballast?.ballastW ?? 0, 2)} W in all`)}
         </>
@@ -73,6 +79,7 @@ function One({ s, name }: { s: Sharing; name: string }) {
       ))}
       <Box component="h3" sx={{ fontSize: 13, m: 0, mt: 1 }}>Does warming settle?</Box>
       {gain('All together', s.commonGain, 'what a kelvin brings back through the source')}
+      {count > 1 && s.differentialGain == null && s.commonGain != null && <Box sx={{ fontSize: 12, color: 'var(--ink-soft)', py: 0.4 }}>One against the others: cannot be told without the emitter’s thermal resistance.</Box>}
       {count > 1 && gain('One against the others', s.differentialGain, 'a limit on the whole current does not help')}
       {count > 1 && <Box sx={{ fontSize: 12, color: 'var(--ink-soft)', mt: 0.5 }}>In series on a held current all are equal; in parallel on a voltage each takes what it can.</Box>}
     </Box>
