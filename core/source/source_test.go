@@ -111,3 +111,39 @@ func TestChemistries(t *testing.T) {
 		t.Error("an unknown chemistry is taken")
 	}
 }
+
+// Two cells side by side share the current: the slow part of each charges by half of it.
+// What it holds is a capacitor's C·V²/2, and with the loss in its resistance it accounts
+// for all the power that goes into it.
+func TestSlowPartSharesAndHolds(t *testing.T) {
+	cell, err := New(&design.Cell{Chemistry: "li-ion-4.2", CapacityAh: 2, Health: new(0.8), ResistanceOhm: 0.05, PolarOhm: new(0.03), PolarS: new(40.0)})
+	if err != nil {
+		t.Fatal(err)
+	}
+	pack := NewPack(&design.Pack{Series: 3, Parallel: 2, ContactOhm: 0.5}, cell)
+	if pack.CapacityAh() != 2*2*0.8 {
+		t.Errorf("at 80 %% health two cells of 2 Ah hold %g Ah", pack.CapacityAh())
+	}
+	const amps = 4.0
+	rates := make([]float64, 2)
+	for _, slow := range []float64{0, 0.02, 0.06} {
+		y := []float64{0.5, slow}
+		pack.Rates(y, amps, rates)
+		// I/P through R1 and C1 of one cell: dv/dt = (I/P − v/R1)/C1, C1 = τ/R1.
+		if want := (amps/2 - slow/0.03) / (40 / 0.03); math.Abs(rates[1]-want) > 1e-12 || math.Abs(rates[0]+amps/(3600*3.2)) > 1e-15 {
+			t.Errorf("slow voltage %g V: rates %v, want %g", slow, rates, want)
+		}
+		_, held := pack.EnergyJ(y)
+		_, more := pack.EnergyJ([]float64{0.5, slow + 1e-6*rates[1]})
+		lost := pack.HeatW(y, 25, amps) - amps*amps*(pack.CellsOhm(0.5, 25)+0.5)
+		into := 3 * amps * slow // the slow voltage of three in series, times the current
+		if stored := (more - held) / 1e-6; math.Abs(stored+lost-into) > 1e-4*max(into, 1e-3) {
+			t.Errorf("slow voltage %g V: %g W stored and %g W lost of %g W", slow, stored, lost, into)
+		}
+		// A cell's own voltage has no part of the drop in the contacts.
+		want := cell.OCV(0.5) - slow - amps/2*cell.Ohm(0.5, 25)
+		if p := pack.Protection(y, 25, amps); math.Abs(p.CellV-want) > 1e-12 || math.Abs(p.AboveV-(want-pack.CutoffV)) > 1e-12 {
+			t.Errorf("slow voltage %g V: a cell stands at %g V, want %g V", slow, p.CellV, want)
+		}
+	}
+}

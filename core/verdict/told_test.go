@@ -116,9 +116,7 @@ func TestBodiesAndTheirJoints(t *testing.T) {
 	if f == nil || f.Pointer != "/variants/0/bodies/0/joints/0/joint/maxC" || !strings.Contains(f.Why, "Sink reaches") || f.Fix == nil {
 		t.Fatalf("a joint at the hot body's temperature: %+v", f)
 	}
-	if left := find(judgeLight(t, apply(t, b.light, f.Fix)), "joint-limit"); left != nil {
-		t.Errorf("still there: %+v", left)
-	}
+	mends(t, b.light, judgeLight(t, b.light), f)
 	b.light.Brief.TouchC = p(24.0)
 	touch := find(judgeLight(t, b.light), "touch")
 	if touch == nil || touch.Node != "shell" || !strings.Contains(touch.Why, "passes 24 °C after") {
@@ -173,9 +171,7 @@ func TestVoltageNotHeld(t *testing.T) {
 	if f == nil || !(*f.Value < 12) || *f.Limit != 12 || f.Fix == nil || f.Severity != Caution {
 		t.Fatalf("12 V from three cells at 80 %%: %+v", f)
 	}
-	if left := find(judgeLight(t, apply(t, b.light, f.Fix)), "voltage-not-held"); left != nil {
-		t.Errorf("with four cells: %+v", left)
-	}
+	mends(t, b.light, judgeLight(t, b.light), f)
 	b.d.Topology = "step-up"
 	b.light.Variants[0].Feeds[0].Sources[0] = design.Source{ID: "source", Supply: &design.Supply{VoltageV: 15}}
 	if f := find(judgeLight(t, b.light), "voltage-not-held"); f == nil || *f.Value < 14.5 || f.Severity != Stop {
@@ -306,4 +302,55 @@ func TestLightBeyondItsData(t *testing.T) {
 			t.Errorf("%v at %g A: %.3f times the light, want %g to %g", c.curve, c.at, x, c.low, c.top)
 		}
 	}
+}
+
+// Limits are judged exactly where they lie: a resistor at half its rating, emitters of a
+// larger package at their shares, a supply at its limit, strings at their own current.
+func TestLimitsLieWhereTheyAre(t *testing.T) {
+	b := newBench(design.Source{Supply: &design.Supply{VoltageV: 12}}, design.Driver{Family: "resistor", ResistanceOhm: p(10.0)}, 3)
+	m, _ := chain.Compile(b.light, chain.Options{})
+	run, err := m.Solver().Run(context.Background())
+	if err != nil {
+		t.Fatal(err)
+	}
+	w := 0.0
+	for i, c := range m.Columns() {
+		if c.Owner == "driver" && c.Figure == "lossW" {
+			for _, rec := range run.Records {
+				w = max(w, rec[i])
+			}
+		}
+	}
+	for rated, severity := range map[float64]Severity{w / 1.01: Stop, w * 1.01: Caution, w * 1.99: Caution, w * 2.01: ""} {
+		b.d.RatedW = &rated
+		if f := find(judgeLight(t, b.light), "resistor-watts"); (f == nil) != (severity == "") || f != nil && (f.Severity != severity || *f.Limit != rated/2) {
+			t.Errorf("%g W in a resistor for %g W: %+v", w, rated, f)
+		}
+	}
+
+	// 0.7 A rated for five rows is 0.28 A for two, and the worst of three such packages.
+	b = lowBench()
+	b.e.Rows, b.a.PackageRows, b.a.Parallel, b.e.VfBinV, b.e.MaxCurrentA = 5, 2, 3, p(0.05), p(0.75)
+	b.use.SetCurrentA = p(3 * 0.27)
+	f := find(judgeLight(t, b.light), "worst-string-over-max")
+	if f == nil || *f.Limit < 0.2999 || *f.Limit > 0.3001 || *f.Value < 0.3 {
+		t.Errorf("the worst of three packages of two rows: %+v", f)
+	}
+
+	b = lowBench()
+	source := &b.light.Variants[0].Feeds[0].Sources[0]
+	for limit, at := range map[float64]bool{0.35: true, 0.3: true, 0.36: false} {
+		source.Supply.MaxCurrentA = &limit
+		if f := find(judgeLight(t, b.light), "supply-limit"); (f != nil) != at {
+			t.Errorf("0.35 A from a supply of %g A: %+v", limit, f)
+		}
+	}
+
+	b = lowBench()
+	b.a.Parallel, b.use.SetCurrentA = 2, p(1.6)
+	f = find(judgeLight(t, b.light), "over-rated-current")
+	if f == nil || *f.Value < 0.79 || *f.Value > 0.81 || f.Fix == nil || f.Fix.Patch[0].Value != 1.4 {
+		t.Fatalf("two strings on 1.6 A: %+v", f)
+	}
+	mends(t, b.light, judgeLight(t, b.light), f)
 }

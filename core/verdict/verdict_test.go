@@ -121,14 +121,28 @@ func TestFindings(t *testing.T) {
 			t.Errorf("%s: a fix is offered: %v, want %v", code, f.Fix != nil, c.fix)
 		}
 		if f.Fix != nil {
-			if left := find(judgeLight(t, apply(t, light, f.Fix)), code); left != nil {
-				t.Errorf("%s: still there after %q: %s", code, f.Fix.Label, left.Why)
-			}
+			mends(t, light, findings, f)
 		}
 		if !slices.IsSortedFunc(findings, func(a, b Finding) int {
 			return strings.Index("stop caution note", string(a.Severity)) - strings.Index("stop caution note", string(b.Severity))
 		}) {
 			t.Errorf("%s: not worst first", code)
+		}
+	}
+}
+
+// mends applies the fix of a finding: the finding is gone, and none worse has come.
+func mends(t *testing.T, light *design.Light, found []Finding, f *Finding) {
+	t.Helper()
+	rank := map[Severity]int{Stop: 0, Caution: 1, Note: 2}
+	for _, after := range judgeLight(t, apply(t, light, f.Fix)) {
+		if after.Code == f.Code && after.Node == f.Node {
+			t.Errorf("%s is still there after %q: %s", f.Code, f.Fix.Label, after.Why)
+			continue
+		}
+		before := slices.ContainsFunc(found, func(b Finding) bool { return b.Code == after.Code && b.Node == after.Node })
+		if !before && rank[after.Severity] < rank[f.Severity] {
+			t.Errorf("%s: %q brings %s: %s", f.Code, f.Fix.Label, after.Code, after.Why)
 		}
 	}
 }
