@@ -168,13 +168,13 @@ func TestStripAndRails(t *testing.T) {
 	strip := &design.Strip{VoltageV: 12, PerMetreW: p(14.4), CutM: 0.05, LoopOhm: p(0.12), FluxLmPer: p(1200.0), LongestM: p(5.0)}
 	light := func(volts float64, pieces ...float64) *design.Light {
 		return &design.Light{Format: design.Format, Version: design.Version, Name: "strip", Conditions: design.Conditions{AmbientC: 20}, Parts: []design.Part{{ID: "s", Name: "Strip", Strip: strip}},
-			Variants: []design.Variant{{ID: "v", Name: "v", Bodies: []design.Body{}, Feeds: []design.Feed{{ID: "f", Sources: []design.Source{{ID: "rail", Supply: &design.Supply{VoltageV: volts, Unit: "station supply", UnitMaxW: p(75.0)}}},
+			Variants: []design.Variant{{ID: "v", Name: "v", Bodies: []design.Body{}, Feeds: []design.Feed{{ID: "f", Sources: []design.Source{{ID: "rail", Supply: &design.Supply{VoltageV: volts, Unit: "station supply", UnitMaxW: p(95.0)}}},
 				Loads: []design.Node{{ID: "strip", Strip: &design.StripUse{PartID: "s", PiecesM: pieces}}}}}}}}
 	}
 	if f := judgeLight(t, light(12, 0.5, 1.002)); len(f) != 0 {
 		t.Errorf("sound pieces: %+v", f)
 	}
-	for code, l := range map[string]*design.Light{"cut-interval": light(12, 1.03), "run-too-long": light(12, 6), "far-end-dark": light(12, 5), "strip-over-voltage": light(14, 0.5), "rails-watts": light(12, 4, 4)} {
+	for code, l := range map[string]*design.Light{"cut-interval": light(12, 1.03), "run-too-long": light(12, 6), "far-end-dark": light(12, 5), "strip-over-voltage": light(14, 0.5), "rails-watts": light(12, 4, 4, 1)} {
 		f := find(judgeLight(t, l), code)
 		if f == nil {
 			t.Errorf("%s is not found", code)
