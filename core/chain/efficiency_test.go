@@ -4,6 +4,7 @@ import (
 	"context"
 	"fmt"
 	"math"
+	"strings"
 	"testing"
 
 	"photherm/core/circuit"
@@ -29,20 +30,24 @@ func TestTypedEfficiencyIsShown(t *testing.T) {
 		"pack":   {ID: "s", Pack: &design.Pack{PartID: "cell", Series: 4, Parallel: 1, ContactOhm: 0.1}},
 		"mains":  {ID: "s", Mains: &design.Mains{VoltageV: 230, FrequencyHz: 50}},
 	}
-	for family, series := range map[string]int{"buck": 3, "boost": 7, "buck-boost": 4, "window": 4, "voltage": 3} {
+	for family, series := range map[string]int{"buck": 3, "boost": 7, "buck-boost": 4, "window": 4, "voltage": 3, "voltage, nothing set": 3} {
 		for name, source := range sources {
 			if family == "boost" && name == "mains" {
 				continue
 			}
 			for _, typed := range []float64{0.88, 0.7, 0.95} {
 				d := &design.Driver{Family: family, Efficiency: &typed, MaxCurrentA: ptr(3.0), SetVoltageV: ptr(10.0)}
+				use := design.DriverUse{SetCurrentA: ptr(0.6)}
+				if d.Family, use.SetCurrentA = strings.TrimSuffix(family, ", nothing set"), ptr(0.6); d.Family != family {
+					use.SetCurrentA = nil // far from its limit
+				}
 				light := supplyLight(1, 0, []design.Part{ledPart(), cell, {ID: "drv", Name: "d", Driver: d}},
-					driverNodeOf("d", "drv", design.DriverUse{SetCurrentA: ptr(0.6)}, arrayNodeOf("a", series, 1)))
+					driverNodeOf("d", "drv", use, arrayNodeOf("a", series, 1)))
 				light.Variants[0].Feeds[0].Sources[0] = source
 				what := fmt.Sprintf("%s on a %s, %g typed", family, name, typed)
 				closeTo(t, what, shown(t, light, 0.5), typed, 2e-4)
 				dim := &light.Variants[0].Feeds[0].Loads[0].Driver.Dimming
-				if *dim = (&design.Level{Current: ptr(0.2)}); family != "voltage" {
+				if *dim = (&design.Level{Current: ptr(0.2)}); d.Family != "voltage" {
 					if eta := shown(t, light, 0.5); !(eta < typed-0.005) {
 						t.Errorf("%s: dimmed to a fifth it shows %g", what, eta)
 					}

@@ -68,6 +68,9 @@ func TestMixedStringsAgainstNgspice(t *testing.T) {
 	closeTo(t, "two of the first kind", figure("a", "string0kind0V"), want["v(a)-v(a2)"], 1e-5)
 	closeTo(t, "one of the first kind", figure("a", "string1kind0V"), want["v(c)-v(c1)"], 1e-5)
 	closeTo(t, "three of the second kind", figure("a", "string1kind1V"), want["v(c1)"], 1e-5)
+	if lm := 2*figure("a", "string0Lm") + figure("a", "string1Lm"); figure("a", "string0Lm") != figure("a", "string0kind0Lm")+figure("a", "string0kind1Lm") || lm != figure("a", "fluxLm") {
+		t.Errorf("strings of %g and %g lm make %g lm", figure("a", "string0Lm"), figure("a", "string1Lm"), figure("a", "fluxLm"))
+	}
 	closeTo(t, "all strings", 2*figure("a", "string0A")+figure("a", "string1A"), figure("a", "inA"), 1e-9)
 }
 

@@ -89,7 +89,7 @@ func TestAnythingIsDimmedByDuty(t *testing.T) {
 		for _, f := range []struct {
 			what      string
 			on, dimmd float64
-		}{{"current", on.InA, dimmed.InA}, {"power", on.InW, dimmed.InW}, {"light", on.FluxLm, dimmed.FluxLm}} {
+		}{{"inner voltage", on.InnerV, dimmed.InnerV}, {"current", on.InA, dimmed.InA}, {"power", on.InW, dimmed.InW}, {"light", on.FluxLm, dimmed.FluxLm}} {
 			if f.on <= 0 || math.Abs(f.dimmd/f.on-0.3) > 1e-4 {
 				t.Errorf("%s, %s: %g when on, %g at a duty of 0.3", name, f.what, f.on, f.dimmd)
 			}

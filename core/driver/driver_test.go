@@ -268,3 +268,40 @@ func TestFlicker(t *testing.T) {
 		t.Errorf("%g bits", b)
 	}
 }
+
+// The slopes of what a driver takes are those its figures have, in every family, on the
+// mains, by a table, and where its own draw fades near no voltage.
+func TestSlopesOfTake(t *testing.T) {
+	point := func(v, a, eta float64) design.EfficiencyPoint {
+		return design.EfficiencyPoint{InputV: &v, CurrentA: a, Efficiency: eta}
+	}
+	mains := make1(t, design.Driver{Family: "voltage", SetVoltageV: p(12), MaxCurrentA: p(2), Efficiency: p(0.85), EfficiencyInV: p(230)}, design.DriverUse{})
+	mains.OnMains = true
+	mains.Prepare()
+	for name, d := range map[string]Driver{
+		"linear": make1(t, design.Driver{Family: "linear", QuiescentA: p(0.01)}, design.DriverUse{SetCurrentA: p(1)}),
+		"buck":   make1(t, design.Driver{Family: "buck", QuiescentA: p(0.01), Efficiency: p(0.9), EfficiencyAtA: p(0.8), EfficiencyInV: p(9), EfficiencyOut: p(5)}, design.DriverUse{SetCurrentA: p(1)}),
+		"both":   make1(t, design.Driver{Family: "buck-boost", QuiescentA: p(0.01), Efficiency: p(0.85), EfficiencyInV: p(6), EfficiencyOut: p(6)}, design.DriverUse{SetCurrentA: p(1)}),
+		"flat":   make1(t, design.Driver{Family: "buck-boost", Efficiency: p(0.85), EfficiencyFlat: true}, design.DriverUse{SetCurrentA: p(1)}),
+		"table":  make1(t, design.Driver{Family: "buck", Efficiencies: []design.EfficiencyPoint{point(6, 0.1, 0.7), point(6, 1, 0.9), point(12, 0.2, 0.6), point(12, 1, 0.8)}}, design.DriverUse{SetCurrentA: p(1)}),
+		"mains":  mains,
+	} {
+		for _, at := range [][3]float64{{0.3, 0.1, 0.05}, {7, 4, 0.5}, {7, 4, 0.97}, {9, 8.5, 0.7}, {4, 6, 0.4}} {
+			if at[0] < at[1] && !d.raises() {
+				continue
+			}
+			take := d.Take(at[0], at[1], at[2])
+			for i, slope := range []float64{take.PerInV, take.PerOutV, take.PerOutA} {
+				const h = 1e-6
+				up, down := at, at
+				up[i] += h
+				down[i] -= h
+				a1, _ := d.Input(up[0], up[1], up[2])
+				a0, _ := d.Input(down[0], down[1], down[2])
+				if by := (a1 - a0) / (2 * h); math.Abs(by-slope) > 1e-5*(1+math.Abs(by)) {
+					t.Errorf("%s at %v: slope %d is %g, by differences %g", name, at, i, slope, by)
+				}
+			}
+		}
+	}
+}

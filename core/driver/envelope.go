@@ -22,12 +22,6 @@ type Envelope struct {
 	Table     []design.LimitPoint // of its limit, voltage rising; straight between, held beyond its ends
 }
 
-// Same tells that two envelopes are one.
-func (e Envelope) Same(f Envelope) bool {
-	return e.LimitA == f.LimitA && e.OpenV == f.OpenV && e.SeriesOhm == f.SeriesOhm && e.CapV == f.CapV && e.HoldW == f.HoldW && e.FoldA == f.FoldA && e.Folds == f.Folds &&
-		len(e.Table) == len(f.Table) && (len(e.Table) == 0 || &e.Table[0] == &f.Table[0])
-}
-
 // Plain tells that its limit does not depend on the voltage.
 func (e Envelope) Plain() bool { return e.CapV == 0 && e.HoldW == 0 && !e.Folds && len(e.Table) == 0 }
 

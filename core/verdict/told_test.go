@@ -263,6 +263,19 @@ func TestLightMustBePossible(t *testing.T) {
 		t.Errorf("250 lm/W said of a spectrum that weighs more: %+v", f)
 	}
 	n := &b.light.Variants[0].Feeds[0].Loads[0]
+	for lm, code := range map[float64]string{1000: "", 4200: "light-doubtful", 12000: "light-impossible"} {
+		for _, strip := range []*design.Strip{{VoltageV: 12, PerMetreA: p(1.0), CutM: 0.05, FluxLmPer: p(lm)}, {VoltageV: 12, PerMetreW: p(12.0), CutM: 0.05, FluxLmPer: p(lm)}} {
+			b.light.Parts = append(b.light.Parts[:2:2], design.Part{ID: "strip", Name: "Strip", Strip: strip})
+			*n = design.Node{ID: "x", Strip: &design.StripUse{PartID: "strip", PiecesM: []float64{1}}}
+			found := judgeLight(t, b.light)
+			for _, each := range []string{"light-doubtful", "light-impossible"} {
+				if (find(found, each) != nil) != (each == code) {
+					t.Errorf("%g lm from 12 W: %s is %+v", lm, each, find(found, each))
+				}
+			}
+		}
+	}
+	b.light.Parts = b.light.Parts[:2]
 	for lm, code := range map[float64]string{100: "", 2000: "light-doubtful", 5000: "light-impossible"} {
 		*n = design.Node{ID: "x", Load: &design.MeasuredLoad{Points: []design.LoadPoint{{VoltageV: 9, CurrentA: 0.1}, {VoltageV: 12, CurrentA: 0.5}}, FluxLm: p(lm)}}
 		found := judgeLight(t, b.light)
