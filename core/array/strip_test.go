@@ -122,7 +122,7 @@ func TestChainedPieces(t *testing.T) {
 		}
 		lm, far := s.Light(volts)
 		runs := s.Runs(volts)
-		if math.Abs(taken(&s, volts)/total-1) > 1e-12 || math.Abs(far-9-lowest) > 1e-12 || math.Abs(lm/(100*total/0.12)-1) > 1e-12 || math.Abs(runs[3].Along[1].VoltageV-9-rhs[18]) > 1e-12 || runs[1].Segments != 0 {
+		if math.Abs(taken(&s, volts)/total-1) > 1e-12 || math.Abs(far-9-lowest) > 1e-12 || math.Abs(lm/(100*total/0.12)-1) > 1e-12 || math.Abs(runs[3].Along[1].VoltageV-9-rhs[18]) > 1e-12 || runs[1].Segments != 0 || math.Abs(runs[2].Along[3].AtM-0.35) > 1e-12 {
 			t.Errorf("both ends %v: %.9g A and %.9g V, want %.9g and %.9g; %+v", both, taken(&s, volts), far, total, 9+lowest, runs[3])
 		}
 		if into := (volts - 9 - rhs[0]) / (copper/2 + 0.2) * 0.2; math.Abs(runs[0].FeedV-volts+into) > 1e-9 {

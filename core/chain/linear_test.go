@@ -40,6 +40,13 @@ func TestJacobianAgainstDifferences(t *testing.T) {
 		}
 		lights[fmt.Sprintf("dimmed, %d duties", len(duties))] = light
 	}
+	spots := load(t, "shore-search-handlamp.json")
+	array := &spots.Variants[0].Feeds[0].Loads[1].Loads[0].Loads[0]
+	array.Fault = &design.Fault{SeriesOhm: 0.8}
+	array.Array.Series, array.Array.Parallel, array.Array.Mixed = 2, 4, []design.Mixed{{PartID: array.Array.PartID, Series: 1}}
+	array.Array.Unequal = []design.Strings{{Strings: 1, OffsetV: 0.02}, {Strings: 1, HotterK: 9}}
+	array.Array.BallastOhm = ptr(0.7)
+	lights["spots behind a joint"] = spots
 	for k := range 40 {
 		light := sample.Tree(random, sample.Options{Depth: 1 + k%3, Joints: 0.4})
 		if k%2 == 1 {

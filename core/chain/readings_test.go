@@ -32,6 +32,11 @@ func TestReadingsTakenWarm(t *testing.T) {
 		air := 18.0
 		cold.Forward = append(cold.Forward, design.ForwardPoint{CurrentA: a, VoltageV: truth.Voltage(a, air), JunctionC: &air})
 	}
+	for _, e := range []*design.Emitter{&warm, &cold} {
+		if err := design.Check(supplyLight(5, 0, []design.Part{{ID: "e", Name: "e", Emitter: e}})); err != nil {
+			t.Error(err)
+		}
+	}
 	for name, c := range map[string]struct {
 		e      design.Emitter
 		within float64

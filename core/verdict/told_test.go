@@ -10,6 +10,7 @@ import (
 	"photherm/core/emitter"
 	"photherm/core/internal/sample"
 	"photherm/core/source"
+	"photherm/core/units"
 )
 
 func caseLight(t *testing.T, name string) *design.Light {
@@ -94,6 +95,11 @@ func TestLimitHoldsTheSum(t *testing.T) {
 	if f == nil || *f.Value < 0.899 || !strings.Contains(f.Why, "3 strings") || !strings.Contains(f.Why, "settles at") {
 		t.Errorf("three boards on 0.9 A: %+v", f)
 	}
+	b.a.Parallel, b.a.Count = 2, 2
+	if f := find(judgeLight(t, b.light), "cap-holds-sum"); f == nil || !strings.Contains(f.Why, "4 strings") {
+		t.Errorf("two boards of two strings: %+v", f)
+	}
+	b.a.Parallel, b.a.Count = 1, 3
 	b.e.RthKPerW = nil
 	found := judgeLight(t, b.light)
 	if f := find(found, "cap-holds-sum"); f == nil || strings.Contains(f.Why, "settles") || !strings.Contains(f.Why, "before it warms") {
@@ -121,6 +127,28 @@ func TestBodiesAndTheirJoints(t *testing.T) {
 	touch := find(judgeLight(t, b.light), "touch")
 	if touch == nil || touch.Node != "shell" || !strings.Contains(touch.Why, "passes 24 °C after") {
 		t.Errorf("too hot to touch: %+v", touch)
+	}
+	m, _ := chain.Compile(b.light, chain.Options{})
+	run, err := m.Solver().Run(context.Background())
+	if err != nil {
+		t.Fatal(err)
+	}
+	shell := 0
+	for i, c := range m.Columns() {
+		if c.Owner == "shell" && c.Figure == "bodyC" {
+			shell = i
+		}
+	}
+	low, high := 0.0, run.T[len(run.T)-1]
+	for high-low > 0.1 {
+		if mid := (low + high) / 2; run.At(mid)[shell] < 24 {
+			low = mid
+		} else {
+			high = mid
+		}
+	}
+	if !strings.Contains(touch.Why, "after "+units.Duration(high)+";") {
+		t.Errorf("it passes 24 °C after %s: %s", units.Duration(high), touch.Why)
 	}
 	v.Bodies[1].MassKg = nil
 	if touch = find(judgeLight(t, b.light), "touch"); touch == nil || strings.Contains(touch.Why, " s;") || strings.Contains(touch.Why, "after") {
@@ -295,6 +323,11 @@ func TestLightBeyondItsData(t *testing.T) {
 		b.use.SetCurrentA = p(amps)
 		if f := find(judgeLight(t, b.light), "assumed-droop"); (f != nil) != said {
 			t.Errorf("at %g A: %+v", amps, f)
+		}
+		// A package of twice the rows at twice the current is driven alike.
+		b.e.Rows, b.a.PackageRows, b.use.SetCurrentA = 1, 2, p(2*amps)
+		if f := find(judgeLight(t, b.light), "assumed-droop"); (f != nil) != said {
+			t.Errorf("two rows at %g A: %+v", 2*amps, f)
 		}
 	}
 	e := *lowBench().e
