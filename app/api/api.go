@@ -22,6 +22,7 @@ import (
 	"photherm/app/solution"
 	"photherm/app/store"
 	"photherm/core/circuit"
+	"photherm/core/design"
 )
 
 const maxBody = 4 << 20
@@ -90,6 +91,7 @@ func (s *server) failure(ctx context.Context, err error) error {
 	var known huma.StatusError
 	var conflict *store.Conflict
 	var tooMuch *circuit.TooMuchError
+	var problems design.Problems
 	switch {
 	case errors.As(err, &known):
 		return err
@@ -102,6 +104,8 @@ func (s *server) failure(ctx context.Context, err error) error {
 		return huma.Error409Conflict("There is nothing to take back.")
 	case errors.Is(err, store.ErrOtherTab):
 		return huma.Error409Conflict("The last change was made in another tab; undo it there.")
+	case errors.As(err, &problems):
+		return unusable("light", "", problems)
 	case errors.As(err, &tooMuch):
 		return huma.Error422UnprocessableEntity(sentence(tooMuch.Error()))
 	case errors.Is(err, solution.ErrTooLong):

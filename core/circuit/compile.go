@@ -121,7 +121,7 @@ func (c *compiler) source(feed int, s *design.Source, at string) error {
 		if !ok {
 			var err error
 			if cell, err = source.New(part.Cell); err != nil {
-				return fmt.Errorf("cell %q: %w", part.Name, err)
+				return design.Problems{{Pointer: c.partAt[part.ID] + "/cell", Message: fmt.Sprintf("%s: %v", part.Name, err)}}
 			}
 			c.laws.cells[part.ID] = cell
 		}
@@ -317,7 +317,7 @@ func (c *compiler) emitter(node, at, id string) (e emitter.Model, ok bool, err e
 	}
 	if e, ok = c.laws.emitters[part.ID]; !ok {
 		if e, err = emitter.New(part.Emitter); err != nil {
-			return e, false, fmt.Errorf("emitter %q: %w", part.Name, err)
+			return e, false, design.Problems{{Pointer: c.partAt[part.ID] + "/emitter/forward", Message: fmt.Sprintf("%s: %v", part.Name, err)}}
 		}
 		c.laws.emitters[part.ID] = e
 	}

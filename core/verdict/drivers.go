@@ -175,6 +175,10 @@ func (j *judge) sourceOnInput(id string, p place, d *design.Driver, source int) 
 	if d.InputMaxV != nil && above(high, *d.InputMaxV) {
 		f := Finding{Code: "source-above-input", Severity: Stop, Stage: "driver", Node: id, Pointer: j.voltagePointer(p.feed, source), Title: "Source too high for the driver",
 			Why: fmt.Sprintf("%s, %s gives %s; %s bears %s.", highest, which, units.Volts(high), p.node.Called(), units.Volts(*d.InputMaxV)), Value: &high, Limit: d.InputMaxV, Unit: "V"}
+		if s.Mains != nil && !above(s.Mains.VoltageV, *d.InputMaxV) {
+			f.Severity, f.Title = Caution, "The mains may stand too high for the driver"
+			f.Why += " A label often names nominal voltages, and means a tenth more: look in its data."
+		}
 		if s.Pack != nil {
 			if n := math.Floor(*d.InputMaxV / (high / float64(s.Pack.Series)) * (1 + nearShare)); n >= 1 {
 				f.Fix = &Fix{fmt.Sprintf("%.0f cells in series", n), []Patch{{"add", j.packPointer(p.feed, source) + "/series", n}}}

@@ -52,8 +52,12 @@ func TestInnerInputIsJudged(t *testing.T) {
 func TestMainsAtItsEnds(t *testing.T) {
 	b := mainsBench()
 	b.d.InputMaxV, b.d.InputMinV = p(250.0), p(100.0)
-	if f := find(judgeLight(t, b.light), "source-above-input"); f == nil || *f.Value < 252.9 || *f.Value > 253.1 {
+	if f := find(judgeLight(t, b.light), "source-above-input"); f == nil || *f.Value < 252.9 || *f.Value > 253.1 || f.Severity != Caution {
 		t.Errorf("230 V mains on 250 V: %+v", f)
+	}
+	b.d.InputMaxV = p(220.0)
+	if f := find(judgeLight(t, b.light), "source-above-input"); f == nil || f.Severity != Stop {
+		t.Errorf("230 V mains on 220 V: %+v", f)
 	}
 	b.d.InputMaxV, b.d.InputMinV = p(265.0), p(220.0)
 	if f := find(judgeLight(t, b.light), "source-below-input"); f == nil || f.Severity != Caution || *f.Value < 206.9 || *f.Value > 207.1 {
