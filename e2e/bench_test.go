@@ -269,7 +269,7 @@ func TestCurvePasted(t *testing.T) {
 	p.sees("Farthest point from it")
 	paste := func(text string) { p.write("[role=dialog] textarea", text) }
 	paste("I V\n0.1 2.7\nabout 3")
-	p.sees("Line 3, “about 3”: 2 figures are needed")
+	p.sees("Line 3, “about 3”: 2 to 4 figures are needed")
 	paste("0.1 2.7\n0.5 2.9\n1.0 2.85\n")
 	p.sees("one of the two is wrong")
 	paste("I (A), V (V)\n0,1; 2,70\n0,5; 2,92\n1,0; 3,08\n2,0; 3,30\n")
@@ -309,7 +309,7 @@ func TestMeasuredEmitter(t *testing.T) {
 	p := open(t, "/cabinet")
 	p.press("button", "Emitter from readings…")
 	p.write("[role=dialog] textarea", "20 mA is a lot")
-	p.sees("2 figures are needed")
+	p.sees("2 to 4 figures are needed")
 	p.write("[role=dialog] textarea", "0.02 1.72\n0.35 2.1\n0.7 2.0")
 	p.press("[role=dialog] button", "Keep it")
 	p.sees("one of the two is wrong")
@@ -622,5 +622,65 @@ func TestDriversBehindSupply(t *testing.T) {
 	p.saved()
 	if f := glance(t, id).Figures; f["right"]["inW"] != 0 || f["left"]["outA"] < 0.34 {
 		t.Errorf("switched off: %g W, the other %g A", f["right"]["inW"], f["left"]["outA"])
+	}
+}
+
+// Typing an efficiency writes down the point it is meant at, beside it and editable, and
+// the figure shown is the one typed; a flat one needs no point.
+func TestTypedEfficiency(t *testing.T) {
+	id := spoiled(t, "germination-rack.json", "Rack on a supply of known loss", func(l *design.Light, _ []design.Node) {
+		d := l.Parts[0].Driver
+		d.Efficiency, d.EfficiencyAtA, d.EfficiencyInV, d.EfficiencyOut = nil, nil, nil, nil
+	})
+	p := open(t, "/lights/"+id+"/driver")
+	p.sees("Its input is judged over")
+	p.until("the nominal point in the place of one stated", `() => document.querySelector('[data-pointer$="/driver/efficiencyAtInputV"]').placeholder.includes('nominal point')`)
+	p.figure("/driver/efficiency", "83 %")
+	p.saved()
+	d := stored(t, id).Parts[0].Driver
+	if d.Efficiency == nil || math.Abs(*d.Efficiency-0.83) > 1e-9 || d.EfficiencyInV == nil || math.Abs(*d.EfficiencyInV-230) > 1 || d.EfficiencyAtA == nil || d.EfficiencyOut == nil {
+		data, _ := json.Marshal(d)
+		t.Fatalf("kept %s", data)
+	}
+	shown := func() float64 {
+		f := glance(t, id).Figures["supply"]
+		return f["outW"] / f["inW"]
+	}
+	if eta := shown(); math.Abs(eta-0.83) > 0.005 {
+		t.Errorf("83 %% typed shows as %.3f", eta)
+	}
+	p.sees("· 83 %")
+	p.figure("/driver/efficiencyAtA", "1 A")
+	p.saved()
+	if eta := shown(); math.Abs(eta-0.83) < 0.003 {
+		t.Errorf("meant at 1 A it still shows as %.3f", eta)
+	}
+}
+
+// Another kind of emitters in series: chosen from the same list, each kind with its own
+// voltage, light and junction, and taken out again.
+func TestMixedString(t *testing.T) {
+	id := copyOf(t, "shore-search-handlamp.json", "Handlamp with a red eye")
+	p := open(t, "/lights/"+id+"/emitters")
+	p.press("button", "Another kind in series…")
+	p.sees("Which emitter?")
+	p.press("section[aria-label=Workbench] button", "Choose…")
+	p.press("[role=dialog] button", "red")
+	p.sees("Voltage · light · junction")
+	p.figure("/mixed/0/series", "2")
+	p.saved()
+	light := stored(t, id)
+	mixed := light.Variants[0].Feeds[0].Loads[1].Loads[0].Loads[0].Array.Mixed
+	if len(mixed) != 1 || mixed[0].Series != 2 || mixed[0].PartID != light.Parts[len(light.Parts)-1].ID {
+		t.Errorf("kept %+v", mixed)
+	}
+	f := glance(t, id).Figures["emitters"]
+	if v := f["string0kind0V"] + f["string0kind1V"]; v < 10 || math.Abs(v-f["inV"]) > 1e-3*v {
+		t.Errorf("figures %v", f)
+	}
+	p.press("button", "Remove")
+	p.saved()
+	if a := stored(t, id).Variants[0].Feeds[0].Loads[1].Loads[0].Loads[0].Array; len(a.Mixed) != 0 {
+		t.Errorf("still %+v", a.Mixed)
 	}
 }

@@ -38,11 +38,18 @@ type Solution struct {
 	Modes    map[string]string  `json:"modes" doc:"What each driver and switch is doing at that instant"`
 	Knobs    map[string]float64 `json:"knobTravel" doc:"For each supply with a current knob: the share of its travel over which it dims this load"`
 	Nominal  map[string]Point   `json:"nominalPoints" doc:"Where each driver that converts works at the light's nominal point, undimmed: what an efficiency is meant at if its part does not say"`
+	Inputs   map[string]Range   `json:"judgedInputs" doc:"What each driver's input is judged over: every source its feed must accept, off load"`
 	Needs    map[string]int     `json:"needs" doc:"How many of each part the variant takes, by its id in the light; channels of one chip are one"`
 	Steady   Steady             `json:"steady" doc:"Where temperatures would settle if the charge stayed as it is at switch-on"`
 	Ledger   chain.Ledger       `json:"ledger" doc:"Energy in and out over the whole run"`
 	Findings []verdict.Finding  `json:"findings" nullable:"false" doc:"Worst first"`
 	Missing  []chain.Missing    `json:"missing" nullable:"false" doc:"What cannot be computed, and what would mend it"`
+}
+
+// A Range is of voltage.
+type Range struct {
+	LowV  float64 `json:"lowV" doc:"V"`
+	HighV float64 `json:"highV" doc:"V"`
 }
 
 // A Point is where a driver works.
@@ -89,7 +96,7 @@ func Solve(ctx context.Context, light *design.Light, q Query) (*Solution, *chain
 	if err != nil {
 		return nil, nil, tooLong(err)
 	}
-	findings, err := verdict.Judge(ctx, run, q.Variant)
+	findings, err := verdict.Judge(ctx, run)
 	if err != nil {
 		return nil, nil, tooLong(err)
 	}
@@ -101,9 +108,12 @@ func Solve(ctx context.Context, light *design.Light, q Query) (*Solution, *chain
 	record := run.At(at)
 	s := &Solution{
 		Variant: model.Variant().ID, Answers: run.Answers(), AtS: at, Ledger: run.Ledger, Findings: findings,
-		Missing: model.Missing(), Modes: map[string]string{}, Knobs: knobs, Nominal: nominal(model), Needs: design.Needs(model.Variant()),
+		Missing: model.Missing(), Modes: map[string]string{}, Knobs: knobs, Nominal: nominal(model), Inputs: map[string]Range{}, Needs: design.Needs(model.Variant()),
 		Figures: figures(model, record),
 		Steady:  Steady{Converged: steady.Converged, Reason: steady.Reason, Figures: figures(model, steady.Record), Ledger: steady.Ledger},
+	}
+	for id, r := range verdict.Inputs(model) {
+		s.Inputs[id] = Range{r[0], r[1]}
 	}
 	if s.Missing == nil {
 		s.Missing = []chain.Missing{}

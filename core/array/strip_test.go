@@ -5,6 +5,7 @@ import (
 	"testing"
 
 	"photherm/core/design"
+	"photherm/core/internal/sample"
 )
 
 // 5 m of 14.4 W/m with 0.12 Ω/m of copper on 12 V fed at one end: about 51 W and
@@ -137,5 +138,23 @@ func TestChainedPieces(t *testing.T) {
 			t.Errorf("%g m take %g A, shorter ones %g A; far end %g", m, a, last, s.FarLight())
 		}
 		last = a
+	}
+}
+
+// The case of a strip far too long: 25 m of it take at least what 20 m take, and leave
+// the far end dark.
+func TestLongStripCase(t *testing.T) {
+	light, err := sample.Case("long-strip")
+	if err != nil {
+		t.Fatal(err)
+	}
+	part, use := light.Parts[0].Strip, light.Variants[0].Feeds[0].Loads[0].Strip
+	long, _ := NewStrip(part, use)
+	short, _ := NewStrip(part, &design.StripUse{PiecesM: []float64{20}})
+	// An endless one of that copper and those LEDs: (V − knee)·√(g/r).
+	g, r := *part.PerMetreA/(part.VoltageV-long.KneeV), *part.LoopOhm
+	endless := (part.VoltageV - long.KneeV) * math.Sqrt(g/r)
+	if a, b := taken(&long, 5), taken(&short, 5); a < b || math.Abs(a/endless-1) > 0.01 || long.FarLight() > 0.01 {
+		t.Errorf("25 m take %g A, 20 m %g A, an endless one %g A; its far end %g", a, b, endless, long.FarLight())
 	}
 }

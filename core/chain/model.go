@@ -6,6 +6,8 @@
 package chain
 
 import (
+	"fmt"
+
 	"photherm/core/circuit"
 	"photherm/core/design"
 	"photherm/core/heat"
@@ -77,3 +79,6 @@ func (m *Model) Network() *circuit.Network { return m.net }
 
 // StartC is the temperature of the light at switch-on, °C.
 func (m *Model) StartC() float64 { return m.startC }
+
+// At is the pointer of the compiled variant.
+func (m *Model) At() string { return fmt.Sprintf("/variants/%d", m.options.Variant) }

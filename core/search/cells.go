@@ -46,7 +46,7 @@ func Cells(ctx context.Context, light *design.Light, variant int, feed string, c
 		if err != nil {
 			return nil, fmt.Errorf("matching cells: %w", err)
 		}
-		findings, err := verdict.Judge(ctx, run, variant)
+		findings, err := verdict.Judge(ctx, run)
 		if err != nil {
 			return nil, fmt.Errorf("matching cells: %w", err)
 		}

@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"math"
 
+	"photherm/core/chain"
 	"photherm/core/design"
 	"photherm/core/driver"
 	"photherm/core/units"
@@ -293,4 +294,31 @@ func orZero(p *float64) *float64 {
 		return new(0.0)
 	}
 	return p
+}
+
+// Inputs is the range of voltage each driver's input is judged over: from every source its
+// feed must accept, off load, as far as what stands between leaves that to be told.
+func Inputs(m *chain.Model) map[string][2]float64 {
+	j := newJudge(m)
+	out := map[string][2]float64{}
+	for _, id := range j.order {
+		p := j.nodes[id]
+		if p.node.Driver == nil {
+			continue
+		}
+		low, high, known := math.Inf(1), 0.0, false
+		for k := range p.feed.Sources {
+			a, b, ok := j.sourceRange(&p.feed.Sources[k])
+			if p.driver != nil {
+				a, b, ok = j.behind(p.driver, k)
+			}
+			if ok {
+				low, high, known = min(low, a), max(high, b), true
+			}
+		}
+		if known {
+			out[id] = [2]float64{low, high}
+		}
+	}
+	return out
 }

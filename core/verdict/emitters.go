@@ -154,8 +154,9 @@ func (j *judge) shorted(id string, p place) bool {
 		return false
 	}
 	a, _ := j.highest(id, "inA")
-	j.add(Finding{Code: "short", Severity: Stop, Stage: j.stage(id), Node: id, Pointer: p.pointer + "/fault/state", Title: "A short",
-		Why: fmt.Sprintf("The wires of %s are bridged: %s flow past it, and it stays dark. Switch off and find the bridge.", p.node.Called(), units.Amps(a)), Value: &a, Unit: "A"})
+	j.add(Finding{Code: "short", Severity: Stop, Stage: j.stage(id), Node: id, Title: "A short",
+		Why: fmt.Sprintf("The wires of %s are bridged: %s flow past it, and it stays dark. Switch off and find the bridge.", p.node.Called(), units.Amps(a)), Value: &a, Unit: "A",
+		Fix: &Fix{"Take the bridge away", []Patch{{"add", p.pointer + "/fault/state", "ok"}}}})
 	return true
 }
 

@@ -182,7 +182,7 @@ func TestOpenLedgerIsTold(t *testing.T) {
 		if err != nil {
 			t.Fatal(err)
 		}
-		findings, err := Judge(context.Background(), run, 0)
+		findings, err := Judge(context.Background(), run)
 		if err != nil {
 			t.Fatal(err)
 		}
@@ -225,6 +225,23 @@ func TestVoltageNotHeld(t *testing.T) {
 		}
 		b.d.InputMinV = nil
 	}
+}
+
+// A shorted strip is called a short, and nothing else is said of it; without the bridge it
+// is a strip again.
+func TestShortIsCalledAShort(t *testing.T) {
+	b := lowBench()
+	b.light.Parts = append(b.light.Parts, design.Part{ID: "strip", Name: "Strip", Strip: &design.Strip{VoltageV: 5, PerMetreA: p(1.0), CutM: 0.05, LoopOhm: p(0.3), FluxLmPer: p(500.0)}})
+	b.light.Variants[0].Feeds[0].Sources[0].Supply.ResistanceOhm = 0.2
+	n := &b.light.Variants[0].Feeds[0].Loads[0]
+	*n = design.Node{ID: "x", Fault: &design.Fault{State: "short"}, Strip: &design.StripUse{PartID: "strip", PiecesM: []float64{5}}}
+	found := judgeLight(t, b.light)
+	f := find(found, "short")
+	if f == nil || *f.Value < 59 || *f.Value > 60 || find(found, "far-end-dark") != nil || find(found, "strip-over-voltage") != nil {
+		t.Fatalf("%+v", found)
+	}
+	b.light.Variants[0].Feeds[0].Sources[0].Supply.VoltageV = 5
+	mends(t, b.light, judgeLight(t, b.light), f)
 }
 
 // Channels of one part are one part: counted once, drawing for itself once, and no more

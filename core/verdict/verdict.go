@@ -56,7 +56,6 @@ type Patch struct {
 type judge struct {
 	ctx      context.Context
 	light    *design.Light
-	variant  int
 	at       string // pointer of the variant
 	run      *chain.Run
 	model    *chain.Model
@@ -81,23 +80,9 @@ type place struct {
 }
 
 // Judge lists the findings on a run, worst first.
-func Judge(ctx context.Context, run *chain.Run, variant int) ([]Finding, error) {
-	j := &judge{
-		ctx: ctx, light: run.Model.Light(), variant: variant, at: fmt.Sprintf("/variants/%d", variant),
-		run: run, model: run.Model, answers: run.Answers(),
-		nodes: map[string]place{}, parts: map[string]*design.Part{}, column: map[[2]string]int{},
-	}
-	for i := range j.light.Parts {
-		j.parts[j.light.Parts[i].ID] = &j.light.Parts[i]
-	}
-	for i, c := range j.model.Columns() {
-		j.column[[2]string{c.Owner, c.Figure}] = i
-	}
-	v := j.model.Variant()
-	for i := range v.Feeds {
-		f := &v.Feeds[i]
-		j.walk(f, nil, nil, f.Loads, fmt.Sprintf("%s/feeds/%d", j.at, i))
-	}
+func Judge(ctx context.Context, run *chain.Run) ([]Finding, error) {
+	j := newJudge(run.Model)
+	j.ctx, j.run, j.answers = ctx, run, run.Answers()
 	var err error
 	if j.steady, err = j.model.Solver().Steady(ctx); err != nil {
 		return nil, fmt.Errorf("judging the light: %w", err)
@@ -124,6 +109,23 @@ func Judge(ctx context.Context, run *chain.Run, variant int) ([]Finding, error) 
 		j.findings = []Finding{}
 	}
 	return j.findings, nil
+}
+
+// newJudge reads a model's tree and parts.
+func newJudge(m *chain.Model) *judge {
+	j := &judge{light: m.Light(), at: m.At(), model: m, nodes: map[string]place{}, parts: map[string]*design.Part{}, column: map[[2]string]int{}}
+	for i := range j.light.Parts {
+		j.parts[j.light.Parts[i].ID] = &j.light.Parts[i]
+	}
+	for i, c := range m.Columns() {
+		j.column[[2]string{c.Owner, c.Figure}] = i
+	}
+	v := m.Variant()
+	for i := range v.Feeds {
+		f := &v.Feeds[i]
+		j.walk(f, nil, nil, f.Loads, fmt.Sprintf("%s/feeds/%d", j.at, i))
+	}
+	return j
 }
 
 func (j *judge) walk(f *design.Feed, parent *design.Node, above *place, loads []design.Node, at string) {

@@ -35,7 +35,7 @@ func judgeLight(t *testing.T, light *design.Light) []Finding {
 	if err != nil {
 		t.Fatal(err)
 	}
-	findings, err := Judge(context.Background(), run, 0)
+	findings, err := Judge(context.Background(), run)
 	if err != nil {
 		t.Fatal(err)
 	}

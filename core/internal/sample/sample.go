@@ -129,6 +129,10 @@ func Tree(random *rand.Rand, o Options) *design.Light {
 					if *n.Array.BallastOhm > 0.7 {
 						n.Array.Mixed = []design.Mixed{{PartID: "led", Series: 1}}
 					}
+					if *n.Array.BallastOhm > 0.85 {
+						n.Array.Unequal[0].Shorted = n.Array.Series
+						n.Array.Unequal[0].Open = *n.Array.BallastOhm > 0.93
+					}
 				}
 			}
 			out = append(out, n)

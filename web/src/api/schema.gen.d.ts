@@ -1907,6 +1907,18 @@ export interface components {
             /** @description When to choose it */
             when: string;
         };
+        Range: {
+            /**
+             * Format: double
+             * @description V
+             */
+            highV: number;
+            /**
+             * Format: double
+             * @description V
+             */
+            lowV: number;
+        };
         Ratio: {
             /**
              * Format: double
@@ -2238,6 +2250,10 @@ export interface components {
             };
             /** @description Worst first */
             findings: components["schemas"]["Finding"][];
+            /** @description What each driver's input is judged over: every source its feed must accept, off load */
+            judgedInputs: {
+                [key: string]: components["schemas"]["Range"];
+            };
             /** @description For each supply with a current knob: the share of its travel over which it dims this load */
             knobTravel: {
                 [key: string]: number;

@@ -97,7 +97,7 @@ export function readPoints(text: string, of: string[]): Record<string, number>[]
     const least = of.filter((name) => !name.endsWith('?')).length
     if (figures.length < least || figures.length > of.length) {
       if (i === 0 && figures.length === 0) return undefined // a heading
-      throw new Error(`Line ${i + 1}, “${line}”: ${least === of.length ? least : `${least} or ${of.length}`} figures are needed (${of.map(bare).join(', ')})`)
+      throw new Error(`Line ${i + 1}, “${line}”: ${least === of.length ? least : `${least} to ${of.length}`} figures are needed (${of.map(bare).join(', ')})`)
     }
     return Object.fromEntries(figures.map((x, k): [string, number | undefined] => [bare(of[k]!), x]).filter((pair): pair is [string, number] => pair[1] !== undefined))
   }).filter((p) => p !== undefined)

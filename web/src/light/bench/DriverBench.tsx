@@ -76,6 +76,7 @@ function Settings({ bench, p, d, from }: { bench: BenchProps; p: Placed; d?: Dri
   const { light, solution } = bench
   const use = p.node.driver!
   const here = `${p.pointer}/driver`
+  const judged = solution?.judgedInputs[p.node.id]
   const regulates = regulators.has(d.family)
   const dimmable = d.dimming !== undefined && d.dimming !== 'none'
   const dimmed = use.dimming !== undefined || (use.modes?.length ?? 0) > 0
@@ -102,6 +103,7 @@ function Settings({ bench, p, d, from }: { bench: BenchProps; p: Placed; d?: Dri
       {(d.family === 'linear' || d.family === 'buck') && <Field bench={bench} label="Headroom it needs" pointer={`${from}/driver/headroomV`} quantity="voltage" fallback={d.family === 'buck' ? '0.8 V assumed' : '0.3 V assumed'} />}
       <Field bench={bench} label="Lowest input" pointer={`${from}/driver/inputMinV`} quantity="voltage" fallback="not known" />
       <Field bench={bench} label="Highest input" pointer={`${from}/driver/inputMaxV`} quantity="voltage" fallback="not known" />
+      {judged && <ReadRow label="Its input is judged over">{judged.highV - judged.lowV < 0.005 * judged.highV ? x(judged.highV, 'V') : `${x(judged.lowV, 'V')} to ${x(judged.highV, 'V')}`}</ReadRow>}
       {!['none', 'resistor', 'dropper', 'linear'].includes(d.family) && <Efficiency bench={bench} p={p} d={d} from={from} />}
       {d.class === 'I' && <Tick bench={bench} label="Its earth is connected" pointer={`${here}/unearthed`} inverted />}
       <Button sx={{ p: 0, minWidth: 0, mr: 2 }} onClick={() => bench.onFigures(from)}>All figures…</Button>
@@ -145,7 +147,7 @@ function Efficiency({ bench, p, d, from }: { bench: BenchProps; p: Placed; d: Dr
 function ChannelOf({ bench, p, d }: { bench: BenchProps; p: Placed; d: Driver }) {
   const { light, variant, at } = bench
   const others = nodesOf(variant, at).filter((q) => q.node.id !== p.node.id && q.node.driver?.partId === p.node.driver!.partId)
-  if ((d.channels ?? 1) < 2 || others.length === 0) return null
+  if (((d.channels ?? 1) < 2 || others.length === 0) && !p.node.driver!.chip) return null
   const here = `${p.pointer}/driver/chip`
   const chips = new Map<string, string>()
   for (const q of others) chips.set(q.node.driver!.chip ?? q.node.id, `the same as ${nodeName(q.node)}`)
@@ -156,7 +158,7 @@ function ChannelOf({ bench, p, d }: { bench: BenchProps; p: Placed; d: Driver })
     const other = others.find((q) => q.node.id === chip && !q.node.driver!.chip)
     return set(other ? set(light, `${other.pointer}/driver/chip`, chip) : light, here, chip)
   }
-  return <Choice bench={bench} label={`One part has ${d.channels} channels; this is`} pointer={here} standard="" options={{ '': 'one of its own', ...Object.fromEntries(chips) }} change={join} />
+  return <Choice bench={bench} label={`One part has ${d.channels ?? 1} channel${(d.channels ?? 1) > 1 ? 's' : ''}; this is of`} pointer={here} standard="" options={{ '': 'one of its own', ...Object.fromEntries(chips) }} change={join} />
 }
 
 function Readings({ bench, p, d }: { bench: BenchProps; p: Placed; d?: Driver }) {

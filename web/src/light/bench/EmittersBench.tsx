@@ -89,6 +89,7 @@ function ArrayRows({ bench, p }: { bench: BenchProps; p: Placed }) {
       {moment && (
         <>
           <ReadRow label={unequal.length > 0 ? 'Each emitter, highest string' : 'Each emitter'} tone={ratio !== undefined && ratio > 1.0001 ? 'var(--caution-ink)' : undefined}>{`${x(current, 'A')}${ratio !== undefined ? ` · ${(ratio * 100).toFixed(0)} % rated` : ''}`}</ReadRow>
+          {e && (e.rows ?? 1) > 1 && current !== undefined && <ReadRow label="Each row of dies in it">{x(current / (a.packageRows ?? e.rows!), 'A')}</ReadRow>}
           {(a.mixed ?? []).length === 0 && <ReadRow label="Forward voltage">{x((figure('inV') ?? 0) / a.series, 'V')}</ReadRow>}
           {unequal.map((u, i) => (u.open ? null : <ReadRow key={i} label={`${u.strings} that differ${u.strings === 1 ? 's' : ''}`}>{`${x(figure(`string${i + 1}A`), 'A')}${figure(`string${i + 1}C`) !== undefined ? ` · ${text(show(figure(`string${i + 1}C`)!, 'temperature', settings))}` : ''}`}</ReadRow>))}
           <ReadRow label="Heat, all of them" tone="var(--heat-ink)">{x(figure('lossW'), 'W')}</ReadRow>

@@ -30,7 +30,12 @@ export function HeatBench(bench: BenchProps) {
               <Field bench={bench} label="Mass" pointer={`${at}/bodies/${i}/massKg`} quantity="mass" fallback="not known" />
             )}
             {b.maxC !== undefined && <Field bench={bench} label="Its material bears" pointer={`${at}/bodies/${i}/maxC`} quantity="temperature" fallback="not known" />}
-            {b.joints?.map((l, k) => <Field key={k} bench={bench} label={`To ${variant.bodies.find((o) => o.id === l.bodyId)?.name ?? l.bodyId}`} pointer={`${at}/bodies/${i}/joints/${k}/joint/kPerW`} quantity="thermalResistance" fallback="taken as perfect" />)}
+            {b.joints?.map((l, k) => (
+              <Box key={k}>
+                <Field bench={bench} label={`To ${variant.bodies.find((o) => o.id === l.bodyId)?.name ?? l.bodyId}`} pointer={`${at}/bodies/${i}/joints/${k}/joint/kPerW`} quantity="thermalResistance" fallback="taken as perfect" />
+                <Field bench={bench} label="and that joint bears" pointer={`${at}/bodies/${i}/joints/${k}/joint/maxC`} quantity="temperature" fallback="not known" />
+              </Box>
+            ))}
             {now !== undefined && <ReadRow label="Now">{text(show(now, 'temperature', settings))}</ReadRow>}
             {settled !== undefined && <ReadRow label="If it ran for ever, full">{text(show(settled, 'temperature', settings))}</ReadRow>}
           </Box>
