@@ -633,7 +633,7 @@ func TestTypedEfficiency(t *testing.T) {
 		d.Efficiency, d.EfficiencyAtA, d.EfficiencyInV, d.EfficiencyOut = nil, nil, nil, nil
 	})
 	p := open(t, "/lights/"+id+"/driver")
-	p.sees("Its input is judged over")
+	p.sees("Input judged over")
 	p.until("the nominal point in the place of one stated", `() => document.querySelector('[data-pointer$="/driver/efficiencyAtInputV"]').placeholder.includes('nominal point')`)
 	p.figure("/driver/efficiency", "83 %")
 	p.saved()

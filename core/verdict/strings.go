@@ -108,8 +108,9 @@ func (j *judge) sumHeld(s *chain.Sharing, p *place, worstA *float64, settles str
 	if strings < 2 || total <= 0 {
 		return
 	}
-	worst := fmt.Sprintf("the highest of them carries %s", units.Amps(j.highestBelow(p.driver.node.Loads)))
-	if worstA != nil && s.BinV != nil {
+	highest := j.highestBelow(p.driver.node.Loads)
+	worst := fmt.Sprintf("the highest of them carries %s", units.Amps(highest))
+	if worstA != nil && s.BinV != nil && *worstA > highest {
 		worst = fmt.Sprintf("within a spread of ±%s the worst %s %s", units.Volts(*s.BinV), settles, units.Amps(*worstA))
 	}
 	j.add(Finding{Code: "cap-holds-sum", Severity: Note, Stage: "emitters", Node: p.driver.node.ID, Pointer: j.currentPointer(p.driver), Title: "The limit holds the sum",

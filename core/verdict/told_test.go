@@ -103,7 +103,11 @@ func TestLimitHoldsTheSum(t *testing.T) {
 	if f := find(judgeLight(t, b.light), "cap-holds-sum"); f == nil || !strings.Contains(f.Why, "4 strings") {
 		t.Errorf("two boards of two strings: %+v", f)
 	}
-	b.a.Parallel, b.a.Count = 1, 3
+	b.a.Unequal = []design.Strings{{Strings: 1, Shorted: 1}}
+	if f := find(judgeLight(t, b.light), "cap-holds-sum"); f == nil || !strings.Contains(f.Why, "the highest of them carries 900 mA") {
+		t.Errorf("one of them with a shorted emitter: %+v", f)
+	}
+	b.a.Parallel, b.a.Count, b.a.Unequal = 1, 3, nil
 	b.e.RthKPerW = nil
 	found := judgeLight(t, b.light)
 	if f := find(found, "cap-holds-sum"); f == nil || strings.Contains(f.Why, "settles") || !strings.Contains(f.Why, "before it warms") {

@@ -2,6 +2,7 @@ import Box from '@mui/material/Box'
 import Button from '@mui/material/Button'
 import type { Light, Part } from '../../api/client'
 import { get, set } from '../../document/pointer'
+import { digits } from '../../units/quantity'
 import { ReadRow } from '../FigureField'
 import { chosenOf, nodeName, nodesOf, partOf, type Placed } from '../tree'
 import { BenchTitle, Choice, Field, Tick, type BenchProps } from './fields'
@@ -103,7 +104,7 @@ function Settings({ bench, p, d, from }: { bench: BenchProps; p: Placed; d?: Dri
       {(d.family === 'linear' || d.family === 'buck') && <Field bench={bench} label="Headroom it needs" pointer={`${from}/driver/headroomV`} quantity="voltage" fallback={d.family === 'buck' ? '0.8 V assumed' : '0.3 V assumed'} />}
       <Field bench={bench} label="Lowest input" pointer={`${from}/driver/inputMinV`} quantity="voltage" fallback="not known" />
       <Field bench={bench} label="Highest input" pointer={`${from}/driver/inputMaxV`} quantity="voltage" fallback="not known" />
-      {judged && <ReadRow label="Its input is judged over">{judged.highV - judged.lowV < 0.005 * judged.highV ? x(judged.highV, 'V') : `${x(judged.lowV, 'V')} to ${x(judged.highV, 'V')}`}</ReadRow>}
+      {judged && <ReadRow label="Input judged over">{judged.highV - judged.lowV < 0.005 * judged.highV ? x(judged.highV, 'V') : `${digits(judged.lowV, 3)} to ${x(judged.highV, 'V')}`}</ReadRow>}
       {!['none', 'resistor', 'dropper', 'linear'].includes(d.family) && <Efficiency bench={bench} p={p} d={d} from={from} />}
       {d.class === 'I' && <Tick bench={bench} label="Its earth is connected" pointer={`${here}/unearthed`} inverted />}
       <Button sx={{ p: 0, minWidth: 0, mr: 2 }} onClick={() => bench.onFigures(from)}>All figures…</Button>
