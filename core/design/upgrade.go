@@ -40,51 +40,43 @@ func nothingMoved(map[string]any) {}
 // arraysNameUnequalStrings takes version 1 to 2: an array's faults became its
 // unequal strings, which may differ in more than faults.
 func arraysNameUnequalStrings(light map[string]any) {
-	var walk func(any)
-	walk = func(x any) {
-		switch x := x.(type) {
-		case []any:
-			for _, e := range x {
-				walk(e)
-			}
-		case map[string]any:
-			if a, ok := x["array"].(map[string]any); ok {
-				if faults, there := a["faults"]; there {
-					a["unequal"] = faults
-					delete(a, "faults")
-				}
-			}
-			for _, e := range x {
-				walk(e)
+	everyObject(light["variants"], func(o map[string]any) {
+		if a, ok := o["array"].(map[string]any); ok {
+			if faults, there := a["faults"]; there {
+				a["unequal"] = faults
+				delete(a, "faults")
 			}
 		}
+	})
+}
+
+// everyObject visits the objects in a part of a document, from the outside in.
+func everyObject(x any, visit func(map[string]any)) {
+	switch x := x.(type) {
+	case []any:
+		for _, e := range x {
+			everyObject(e, visit)
+		}
+	case map[string]any:
+		visit(x)
+		for _, e := range x {
+			everyObject(e, visit)
+		}
 	}
-	walk(light["variants"])
 }
 
 // loadsGoOn takes version 4 to 5: how a measured load goes on beyond its points became a
 // choice of several. One that was not said to hold its power goes on along its end
 // slopes: to hold its current was never said. The rest of 5 only added what may be absent.
 func loadsGoOn(light map[string]any) {
-	var walk func(any)
-	walk = func(x any) {
-		switch x := x.(type) {
-		case []any:
-			for _, e := range x {
-				walk(e)
-			}
-		case map[string]any:
-			if l, ok := x["load"].(map[string]any); ok {
+	for _, list := range []any{light["variants"], light["parts"]} {
+		everyObject(list, func(o map[string]any) {
+			if l, ok := o["load"].(map[string]any); ok {
 				if l["constantPowerBeyond"] == true {
 					l["beyond"] = "power"
 				}
 				delete(l, "constantPowerBeyond")
 			}
-			for _, e := range x {
-				walk(e)
-			}
-		}
+		})
 	}
-	walk(light["variants"])
-	walk(light["parts"])
 }

@@ -70,7 +70,7 @@ function ArrayRows({ bench, p }: { bench: BenchProps; p: Placed }) {
               <Button sx={{ p: 0, minWidth: 0 }} onClick={() => bench.edit(set(light, `${here}/unequal`, unequal.length > 1 ? unequal.filter((_, k) => k !== i) : undefined), 'Strings alike')}>Remove</Button>
             </Box>
           ))}
-          <Button sx={{ p: 0, minWidth: 0 }} onClick={() => bench.edit(set(light, `${here}/unequal`, [...unequal, { strings: 1 }]), 'A string that differs')}>A string that differs…</Button>
+          <Button sx={{ p: 0, minWidth: 0, mr: 2 }} onClick={() => bench.edit(set(light, `${here}/unequal`, [...unequal, { strings: 1 }]), 'A string that differs')}>A string that differs…</Button>
         </>
       )}
       {(a.mixed ?? []).map((m, i) => (
