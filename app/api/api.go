@@ -19,6 +19,7 @@ import (
 	"github.com/danielgtaylor/huma/v2/adapters/humagin"
 	"github.com/gin-gonic/gin"
 
+	"photherm/app/compute"
 	"photherm/app/solution"
 	"photherm/app/store"
 	"photherm/core/circuit"
@@ -31,11 +32,13 @@ const maxBody = 4 << 20
 // the API is wanted.
 type Config struct {
 	Store    *store.Store
-	FrontEnd fs.FS // built front end with index.html; nil: none
+	FrontEnd fs.FS           // built front end with index.html; nil: none
+	Until    context.Context // when it is done computing ends; nil: never
 }
 
 type server struct {
 	store *store.Store
+	gate  *compute.Gate
 }
 
 // New makes the handler.
@@ -59,7 +62,7 @@ func build(c Config) (*gin.Engine, huma.API) {
 	engine := gin.New()
 	engine.HandleMethodNotAllowed = true
 	_ = engine.SetTrustedProxies(nil) // nil cannot fail
-	engine.Use(gin.CustomRecoveryWithWriter(nil, recovered), onlyLoopback, securityHeaders)
+	engine.Use(gin.CustomRecoveryWithWriter(nil, recovered), onlyLoopback, securityHeaders, noteAsker)
 	engine.NoMethod(func(c *gin.Context) {
 		problem(c, http.StatusMethodNotAllowed, "This address does not take "+c.Request.Method+" requests.")
 	})
@@ -70,7 +73,7 @@ func build(c Config) (*gin.Engine, huma.API) {
 	config.CreateHooks = nil
 	config.RejectUnknownQueryParameters = true
 	api := humagin.New(engine, config)
-	s := &server{c.Store}
+	s := &server{c.Store, newGate(c.Until)}
 	s.lights(api)
 	s.solving(api)
 	s.asking(api)

@@ -26,14 +26,14 @@ func (s *server) asking(api huma.API) {
 	ask := func(id, path, summary string) huma.Operation {
 		return huma.Operation{OperationID: id, Method: http.MethodPost, Path: path, Summary: summary, MaxBodyBytes: maxBody, SkipValidateBody: true, Errors: []int{400, 413, 422, 503}}
 	}
-	huma.Register(api, ask("set-up", "/api/setup", "How a driver is set up for a posted light, step by step"), s.setUp)
-	huma.Register(api, ask("match-drivers", "/api/match/drivers", "Which drivers of the cabinet and the light fit a place"), s.matchDrivers)
-	huma.Register(api, ask("match-emitters", "/api/match/emitters", "Which emitters fit a driver, and how to wire them"), s.matchEmitters)
-	huma.Register(api, ask("match-cells", "/api/match/cells", "Which cells of the cabinet fit a feed of the light"), s.matchCells)
-	huma.Register(api, ask("ratios", "/api/ratios", "The same light at full, 70 and 50 % of the emitters' rating"), s.ratios)
-	huma.Register(api, ask("sharing", "/api/sharing", "How parallel strings share, and whether that is stable"), s.sharing)
-	huma.Register(api, ask("strip", "/api/strip", "Cut list of a strip, with voltage and light along each piece"), s.strip)
-	huma.Register(api, ask("emitter", "/api/emitter", "Fit, curve and colour of a posted emitter part"), s.emitter)
+	huma.Register(api, ask("set-up", "/api/setup", "How a driver is set up for a posted light, step by step"), gated(s, s.setUp))
+	huma.Register(api, ask("match-drivers", "/api/match/drivers", "Which drivers of the cabinet and the light fit a place"), gated(s, s.matchDrivers))
+	huma.Register(api, ask("match-emitters", "/api/match/emitters", "Which emitters fit a driver, and how to wire them"), gated(s, s.matchEmitters))
+	huma.Register(api, ask("match-cells", "/api/match/cells", "Which cells of the cabinet fit a feed of the light"), gated(s, s.matchCells))
+	huma.Register(api, ask("ratios", "/api/ratios", "The same light at full, 70 and 50 % of the emitters' rating"), gated(s, s.ratios))
+	huma.Register(api, ask("sharing", "/api/sharing", "How parallel strings share, and whether that is stable"), gated(s, s.sharing))
+	huma.Register(api, ask("strip", "/api/strip", "Cut list of a strip, with voltage and light along each piece"), gated(s, s.strip))
+	huma.Register(api, ask("emitter", "/api/emitter", "Fit, curve and colour of a posted emitter part"), gated(s, s.emitter))
 }
 
 // VariantQuery and MatchInput are shared by inputs; the framework reads only

@@ -101,7 +101,7 @@ func (s *server) lights(api huma.API) {
 		func(ctx context.Context, in *LightID) (*struct{}, error) {
 			return nil, s.clean(ctx, s.store.Restore(ctx, in.ID))
 		})
-	huma.Register(api, huma.Operation{OperationID: "glance", Method: http.MethodGet, Path: "/api/lights/{id}/glance", Summary: "The first variant of a stored light, solved", Errors: []int{404, 422, 503}}, s.glance)
+	huma.Register(api, huma.Operation{OperationID: "glance", Method: http.MethodGet, Path: "/api/lights/{id}/glance", Summary: "The first variant of a stored light, solved", Errors: []int{404, 422, 503}}, gated(s, s.glance))
 }
 
 func conflictResponse(api huma.API) map[string]*huma.Response {

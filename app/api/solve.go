@@ -28,32 +28,32 @@ func (s *server) solving(api huma.API) {
 	huma.Register(api, huma.Operation{
 		OperationID: "solve", Method: http.MethodPost, Path: "/api/solve", Summary: "Answers, figures at one instant and findings of a posted light",
 		MaxBodyBytes: maxBody, SkipValidateBody: true, Errors: []int{400, 413, 422},
-	}, func(ctx context.Context, in *solveInput) (*struct{ Body *solution.Solution }, error) {
+	}, gated(s, func(ctx context.Context, in *solveInput) (*struct{ Body *solution.Solution }, error) {
 		answer, err := s.solve(ctx, in.Body, solution.Query{Variant: in.Variant, AtS: in.AtS})
 		if err != nil {
 			return nil, err
 		}
 		return &struct{ Body *solution.Solution }{answer}, nil
-	})
+	}))
 	huma.Register(api, huma.Operation{
 		OperationID: "trace", Method: http.MethodPost, Path: "/api/trace", Summary: "The course in time of a posted light, at most 300 instants",
 		MaxBodyBytes: maxBody, SkipValidateBody: true, Errors: []int{400, 413, 422},
-	}, func(ctx context.Context, in *traceInput) (*struct{ Body *chain.Trace }, error) {
+	}, gated(s, func(ctx context.Context, in *traceInput) (*struct{ Body *chain.Trace }, error) {
 		run, err := s.course(ctx, in)
 		if err != nil {
 			return nil, err
 		}
 		return &struct{ Body *chain.Trace }{run.Trace()}, nil
-	})
+	}))
 	huma.Register(api, huma.Operation{
 		OperationID: "plane", Method: http.MethodPost, Path: "/api/plane", Summary: "A driver's envelope and its load on the current–voltage plane",
 		MaxBodyBytes: maxBody, SkipValidateBody: true, Errors: []int{400, 413, 422},
-	}, s.plane)
+	}, gated(s, s.plane))
 	huma.Register(api, huma.Operation{
 		OperationID: "trace-csv", Method: http.MethodPost, Path: "/api/trace.csv", Summary: "The course in time as CSV",
 		MaxBodyBytes: maxBody, SkipValidateBody: true, Errors: []int{400, 413, 422},
 		Responses: map[string]*huma.Response{"200": {Description: "CSV, one row an instant", Content: map[string]*huma.MediaType{"text/csv": {Schema: &huma.Schema{Type: "string"}}}}},
-	}, func(ctx context.Context, in *traceInput) (*struct {
+	}, gated(s, func(ctx context.Context, in *traceInput) (*struct {
 		ContentType string `header:"Content-Type"`
 		Body        []byte
 	}, error) {
@@ -69,7 +69,7 @@ func (s *server) solving(api huma.API) {
 			ContentType string `header:"Content-Type"`
 			Body        []byte
 		}{"text/csv; charset=utf-8", b.Bytes()}, nil
-	})
+	}))
 }
 
 type planeInput struct {

@@ -61,7 +61,7 @@ func Run(ctx context.Context, c Config) error {
 		}
 	}
 	server := &http.Server{
-		Handler:           api.New(api.Config{Store: s, FrontEnd: web.Files()}),
+		Handler:           api.New(api.Config{Store: s, FrontEnd: web.Files(), Until: ctx}),
 		ReadHeaderTimeout: 10 * time.Second, ReadTimeout: 60 * time.Second, IdleTimeout: 2 * time.Minute,
 	}
 	failed := make(chan error, 1)
