@@ -13,7 +13,9 @@ import (
 	"strings"
 	"testing"
 
+	"github.com/go-rod/rod"
 	"github.com/go-rod/rod/lib/input"
+	"github.com/go-rod/rod/lib/proto"
 
 	"photherm/app/api"
 	"photherm/app/solution"
@@ -431,5 +433,111 @@ func TestAccessible(t *testing.T) {
 	}
 	if len(check(p)) == 0 {
 		t.Error("a button without a name goes unnoticed: the check cannot fail")
+	}
+}
+
+// What a tab did not get saved before it was closed is offered in the next one, with what
+// differs; taken, it is saved, and thrown away, it is gone. Meanwhile another tab's own
+// saves touch it not at all.
+func TestDraftOfAClosedTab(t *testing.T) {
+	id := copyOf(t, "shore-search-handlamp.json", "Handlamp left in a hurry")
+	profile, err := browser.Incognito()
+	if err != nil {
+		t.Fatal(err)
+	}
+	t.Cleanup(func() { _ = profile.Close() })
+	leave := func(amps string) {
+		a := openIn(t, profile, "/lights/"+id+"/driver")
+		a.sees("Set current")
+		a.saved()
+		a.expectTrouble(true)
+		program.Drop()
+		a.figure(setCurrent, amps)
+		a.sees("offline, kept here")
+		if err := a.Close(); err != nil {
+			t.Fatal(err)
+		}
+		if err := program.Serve(); err != nil {
+			t.Fatal(err)
+		}
+	}
+	leave("1.1 A")
+	b := openIn(t, profile, "/lights/"+id+"/driver")
+	b.sees("was never saved: driver setCurrentA 1.1 (here 1.5)")
+	b.figure("/driver/inputMinV", "6.2 V")
+	b.saved()
+	b.sees("was never saved")
+	// It was made on an older state, so both versions are shown.
+	b.press("[data-testid=left-behind] button", "Take it")
+	b.sees("This light was changed elsewhere too")
+	b.press("[role=dialog] button", "Keep mine")
+	b.saved()
+	b.misses("was never saved")
+	if a := *stored(t, id).Variants[0].Feeds[0].Loads[1].Loads[0].Driver.SetCurrentA; a != 1.1 {
+		t.Errorf("taken and kept: %g A", a)
+	}
+	leave("0.9 A")
+	c := openIn(t, profile, "/lights/"+id+"/driver")
+	c.press("[data-testid=left-behind] button", "Throw it away")
+	c.misses("was never saved")
+	d := openIn(t, profile, "/lights/"+id+"/driver")
+	d.sees("Set current")
+	d.saved()
+	d.misses("was never saved")
+	if a := *stored(t, id).Variants[0].Feeds[0].Loads[1].Loads[0].Driver.SetCurrentA; a != 1.1 {
+		t.Errorf("thrown away: %g A", a)
+	}
+}
+
+// A fault of the server at saving is said in plain words, and it is tried again; what was
+// typed and not left is saved on leaving the page.
+func TestServerErrorOnSave(t *testing.T) {
+	id := copyOf(t, "shore-search-handlamp.json", "Handlamp and a faulty server")
+	p := open(t, "/lights/"+id+"/driver")
+	p.sees("Set current")
+	p.saved()
+	p.expectTrouble(true)
+	faulty := p.HijackRequests()
+	faulty.MustAdd("*/api/lights/"+id, func(h *rod.Hijack) {
+		if h.Request.Method() != http.MethodPut {
+			h.ContinueRequest(&proto.FetchContinueRequest{})
+			return
+		}
+		h.Response.Payload().ResponseCode = 500
+		h.Response.SetHeader("Content-Type", "application/problem+json")
+		h.Response.SetBody(`{"status":500,"title":"x","detail":"Something went wrong in the program; the log has the details."}`)
+	})
+	go faulty.Run()
+	p.figure(setCurrent, "1.1 A")
+	p.sees("Not saved: Something went wrong in the program")
+	p.figure("/driver/inputMinV", "6.1 V")
+	p.sees("not saved, kept here")
+	if err := faulty.Stop(); err != nil {
+		t.Fatal(err)
+	}
+	p.press("button", "Try again now")
+	p.saved()
+	p.misses("Not saved:")
+	l := stored(t, id)
+	if a := *l.Variants[0].Feeds[0].Loads[1].Loads[0].Driver.SetCurrentA; a != 1.1 || *l.Parts[1].Driver.InputMinV != 6.1 {
+		t.Errorf("saved after the fault: %g A from %g V", a, *l.Parts[1].Driver.InputMinV)
+	}
+}
+
+// A rename and a new variant made while a fix is tried survive its being kept.
+func TestRenameOnTrial(t *testing.T) {
+	id := copyOf(t, "shore-search-handlamp.json", "Handlamp with an old name")
+	p := open(t, "/lights/"+id)
+	p.press("button", "Try it: Set 1.40 A")
+	p.sees("Trying: Set 1.40 A")
+	p.write("input[aria-label='Name of the light']", "Handlamp with a new name")
+	p.saved()
+	p.press("button[aria-label='New variant']", "")
+	p.saved()
+	p.press("[data-testid=trial] button", "Keep")
+	p.saved()
+	l := stored(t, id)
+	if l.Name != "Handlamp with a new name" || len(l.Variants) != 2 || *l.Variants[0].Feeds[0].Loads[1].Loads[0].Driver.SetCurrentA != 1.4 {
+		t.Errorf("kept %q, %d variants, %v A", l.Name, len(l.Variants), *l.Variants[0].Feeds[0].Loads[1].Loads[0].Driver.SetCurrentA)
 	}
 }

@@ -1,15 +1,43 @@
-import { del, get, set } from 'idb-keyval'
-import type { Light } from '../api/client'
+import { del, entries, get, set } from 'idb-keyval'
+import { tab, type Light } from '../api/client'
 
-/** Edits the server has not acknowledged, with the revision they were made on. They outlive a reload. */
+/** Edits of one tab that the server has not acknowledged, with the revision they were made on. They outlive a reload. */
 export interface Draft {
   base: number
   light: Light
   label: string
+  /** When it was last changed, ms since 1970. */
+  at: number
 }
 
-const key = (id: string) => `draft/${id}`
+/** A draft that a tab left behind which is no longer open. */
+export interface LeftDraft extends Draft {
+  tab: string
+}
+
+const prefix = (id: string) => `draft/${id}`
+const key = (id: string) => `${prefix(id)}/${tab}`
+const lock = (name: string) => `photherm-tab/${name}`
+
+// As long as a tab is open it holds its name, so that others leave its drafts to it.
+void navigator.locks?.request(lock(tab), () => new Promise(() => {})).catch(() => undefined)
+
+const openTabs = async () => new Set((await navigator.locks?.query())?.held?.map((l) => l.name) ?? [])
 
 export const readDraft = (id: string) => get<Draft>(key(id)).catch(() => undefined)
-export const keepDraft = (id: string, draft: Draft) => set(key(id), draft).catch(() => undefined)
-export const dropDraft = (id: string) => del(key(id)).catch(() => undefined)
+export const keepDraft = (id: string, draft: Omit<Draft, 'at'>) => set(key(id), { ...draft, at: Date.now() }).catch(() => undefined)
+export const dropDraft = (id: string, of: string = tab) => del(of === '' ? prefix(id) : `${prefix(id)}/${of}`).catch(() => undefined)
+
+/** What other tabs left behind for a light, newest first. */
+export async function leftDrafts(id: string): Promise<LeftDraft[]> {
+  try {
+    const open = await openTabs()
+    return (await entries<string, Draft>())
+      .filter(([k]) => k === prefix(id) || k.startsWith(`${prefix(id)}/`))
+      .map(([k, draft]) => ({ ...draft, at: draft.at ?? 0, tab: k.slice(prefix(id).length + 1) }))
+      .filter((d) => d.tab !== tab && !open.has(lock(d.tab)))
+      .sort((a, b) => b.at - a.at)
+  } catch {
+    return []
+  }
+}

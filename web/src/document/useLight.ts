@@ -1,9 +1,9 @@
 import { useEffect, useMemo, useState, useSyncExternalStore } from 'react'
 import { answer, api, Offline, Problem, type Light, type StoredLight } from '../api/client'
-import { dropDraft, keepDraft, readDraft, type Draft } from './drafts'
+import { dropDraft, keepDraft, leftDrafts, readDraft, type Draft, type LeftDraft } from './drafts'
 import { differences } from './pointer'
 
-export type SaveState = 'loading' | 'saved' | 'saving' | 'unsaved' | 'offline' | 'refused' | 'conflict' | 'gone'
+export type SaveState = 'loading' | 'saved' | 'saving' | 'unsaved' | 'offline' | 'failing' | 'refused' | 'conflict' | 'gone'
 
 export interface LightState {
   light?: Light
@@ -13,10 +13,16 @@ export interface LightState {
   canUndo: boolean
   canRedo: boolean
   theirs?: StoredLight
+  /** Changes that tabs which are closed now left behind. */
+  left: LeftDraft[]
 }
 
 const idleMs = 2000
 const retryMs = 1500
+const failingMs = 5000
+
+/** How much a browser sends on for a page that is left. */
+const keepaliveBytes = 60_000
 
 const headers = (revision: number, label: string) => ({ 'If-Match': `"${revision}"`, 'X-Photherm-Change': encodeURIComponent(label).slice(0, 120) })
 
@@ -25,7 +31,7 @@ const headers = (revision: number, label: string) => ({ 'If-Match': `"${revision
  * browser's own store at once; it goes to the server at the end of the gesture, and again until acknowledged.
  */
 class Keeper {
-  state: LightState = { revision: 0, state: 'loading', message: '', canUndo: false, canRedo: false }
+  state: LightState = { revision: 0, state: 'loading', message: '', canUndo: false, canRedo: false, left: [] }
   private readonly id: string
   private readonly listeners = new Set<() => void>()
   private timer: ReturnType<typeof setTimeout> | undefined
@@ -67,6 +73,7 @@ class Keeper {
       const stored = await answer(api.GET('/api/lights/{id}', { params: { path: { id: this.id } } }))
       const draft = await readDraft(this.id)
       this.accept(stored)
+      void this.offerLeft(stored.light)
       // A draft equal to what is stored was saved, and only the acknowledgement was lost.
       if (draft && differences(draft.light, stored.light, 1).length === 0) await dropDraft(this.id)
       else if (draft) return this.resume(draft, stored)
@@ -92,6 +99,34 @@ class Keeper {
     this.put({ state: 'conflict', theirs: stored, revision: draft.base })
   }
 
+  /** Offers what closed tabs left behind, but what is stored already. */
+  private async offerLeft(stored: Light) {
+    const left = await leftDrafts(this.id)
+    for (const d of left) if (differences(d.light, stored, 1).length === 0) void dropDraft(this.id, d.tab)
+    this.put({ left: left.filter((d) => differences(d.light, stored, 1).length > 0) })
+  }
+
+  /** Takes what another tab left behind, on top of what is stored; what stands there now is shown beside it if that has moved on. */
+  async takeLeft(d: LeftDraft) {
+    await this.save()
+    if (this.dirty || this.busy) return
+    try {
+      const stored = await answer(api.GET('/api/lights/{id}', { params: { path: { id: this.id } } }))
+      this.accept(stored)
+      this.put({ left: this.state.left.filter((o) => o !== d) })
+      await keepDraft(this.id, d)
+      await dropDraft(this.id, d.tab)
+      this.resume(d, stored)
+    } catch (e) {
+      this.put({ message: (e as Error).message })
+    }
+  }
+
+  async dropLeft(d: LeftDraft) {
+    await dropDraft(this.id, d.tab)
+    this.put({ left: this.state.left.filter((o) => o !== d) })
+  }
+
   private later(f: () => void, ms: number) {
     clearTimeout(this.timer)
     this.timer = setTimeout(f, ms)
@@ -102,21 +137,22 @@ class Keeper {
     if (this.state.state === 'conflict') return
     this.dirty = true
     this.label = label
-    this.put({ light, state: this.state.state === 'offline' ? 'offline' : 'unsaved' })
+    this.put({ light, state: this.state.state === 'offline' || this.state.state === 'failing' ? this.state.state : 'unsaved' })
     void keepDraft(this.id, { base: this.state.revision, light, label })
     if (done) void this.save()
     else this.later(() => void this.save(), idleMs)
   }
 
-  async save() {
+  /** Saves what is not saved yet; `closing` lets it go on while the page is left. */
+  async save(closing = false) {
     clearTimeout(this.timer)
     if (this.busy || !this.dirty || !this.state.light || this.state.state === 'conflict') return
     this.busy = true
     this.dirty = false
     const light = this.state.light
-    this.put({ state: this.state.state === 'offline' ? 'offline' : 'saving' })
+    this.put({ state: this.state.state === 'offline' || this.state.state === 'failing' ? this.state.state : 'saving' })
     try {
-      const stored = await answer(api.PUT('/api/lights/{id}', { params: { path: { id: this.id }, header: headers(this.state.revision, this.label) }, body: light }))
+      const stored = await answer(api.PUT('/api/lights/{id}', { params: { path: { id: this.id }, header: headers(this.state.revision, this.label) }, body: light, keepalive: closing && JSON.stringify(light).length < keepaliveBytes }))
       this.accept(stored, true)
       if (this.dirty) void keepDraft(this.id, { base: stored.revision, light: this.state.light, label: this.label })
       else await dropDraft(this.id)
@@ -141,6 +177,10 @@ class Keeper {
         this.accept(e.theirs)
         this.put({ state: 'saved' })
       } else this.put({ state: 'conflict', theirs: e.theirs, message: e.message })
+    } else if (e instanceof Problem && e.status >= 500) {
+      // The fault is the server's: like being offline, but it is said.
+      this.put({ state: 'failing', message: e.message })
+      this.later(() => void this.save(), failingMs)
     } else this.put({ state: 'refused', message: (e as Error).message })
   }
 
@@ -211,7 +251,11 @@ export function useLight(id: string) {
     keeper.open()
     void keeper.load()
     const look = () => void keeper.look()
-    const leave = () => void keeper.save()
+    // What is typed and not left yet is taken with it.
+    const leave = () => {
+      if (document.activeElement instanceof HTMLInputElement) document.activeElement.blur()
+      void keeper.save(true)
+    }
     window.addEventListener('focus', look)
     window.addEventListener('pagehide', leave)
     return () => {
@@ -228,6 +272,8 @@ export function useLight(id: string) {
       undo: () => void keeper.step('undo'),
       redo: () => void keeper.step('redo'),
       settle: (which: 'mine' | 'theirs') => void keeper.settle(which),
+      takeLeft: (d: LeftDraft) => void keeper.takeLeft(d),
+      dropLeft: (d: LeftDraft) => void keeper.dropLeft(d),
       dismiss: () => keeper.dismiss(),
     }),
     [keeper],

@@ -21,6 +21,7 @@ import { OverviewBench } from './bench/OverviewBench'
 import { SourceBench } from './bench/SourceBench'
 import { controlOf, partPointer, stageFor } from './cause'
 import { ConflictDialog } from './ConflictDialog'
+import { LeftBehind } from './LeftBehind'
 import { Findings } from './Findings'
 import { Ladder } from './Ladder'
 import { FiguresDialog, PartDialog, type PartKind } from './PartDialog'
@@ -161,6 +162,11 @@ function Loaded({ id }: { id: string }) {
     if (trial) setTrial({ light: next, label: `${trial.label}, ${label}` })
     else handle.edit(next, label, done)
   }
+  // What is no part of a trial is done to what is tried as well, so that keeping it loses nothing.
+  const both = (change: (l: Light) => Light, label: string) => {
+    handle.edit(change(saved), label)
+    if (trial) setTrial({ ...trial, light: change(trial.light) })
+  }
   const tryFix = (f: Finding) => f.fix && setTrial({ light: f.fix.patch.reduce((l, p) => set(l, p.path, p.value), light), label: f.fix.label })
   const keepTrial = () => {
     if (!trial) return
@@ -169,11 +175,11 @@ function Loaded({ id }: { id: string }) {
   }
   const addVariant = () => {
     const copy = { ...variant, id: freshId('variant', saved.variants.map((v) => v.id)), name: `${variant.name}, copy` }
-    handle.edit(set(saved, '/variants', [...saved.variants, copy]), 'New variant')
+    both((l) => set(l, '/variants', [...l.variants, copy]), 'New variant')
     keep({ v: String(saved.variants.length) })
   }
   const dropVariant = () => {
-    handle.edit(set(saved, '/variants', saved.variants.filter((_, i) => i !== variantIndex)), 'Variant removed')
+    both((l) => set(l, '/variants', l.variants.filter((_, i) => i !== variantIndex)), 'Variant removed')
     keep({ v: '0' })
   }
   const problem = live.error instanceof Problem && live.light === light ? live.error : undefined
@@ -229,7 +235,7 @@ function Loaded({ id }: { id: string }) {
           onBlur={(e) => {
             const name = e.target.value.trim()
             if (name === '') e.target.value = saved.name
-            else if (name !== saved.name) handle.edit(set(saved, '/name', name), 'Name')
+            else if (name !== saved.name) both((l) => set(l, '/name', name), 'Name')
           }}
           onKeyDown={(e) => e.key === 'Enter' && (e.target as HTMLElement).blur()}
           sx={{ fontSize: 19, fontWeight: 700, border: 0, background: 'none', color: 'inherit', fontFamily: 'inherit', p: 0, width: `min(${Math.max(saved.name.length + 1, 8)}ch, 60vw)`, '&:hover': { borderBottom: '1px dotted var(--power)' } }} />
@@ -270,6 +276,12 @@ function Loaded({ id }: { id: string }) {
             </>
           }>
           Trying: {trial.label}. Nothing is saved until you keep it; struck-out figures are from before.
+        </Alert>
+      )}
+      <LeftBehind handle={handle} />
+      {handle.state === 'failing' && (
+        <Alert severity="error" sx={{ mb: 1, py: 0 }} action={<Button onClick={handle.flush}>Try again now</Button>}>
+          Not saved: {handle.message} What you typed is kept in this browser, and it is tried again every few seconds.
         </Alert>
       )}
       {problem && (

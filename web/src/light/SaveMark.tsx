@@ -7,6 +7,7 @@ const words: Record<SaveState, [string, string]> = {
   saving: ['saving…', 'var(--ink-soft)'],
   unsaved: ['not saved yet', 'var(--caution-ink)'],
   offline: ['offline, kept here', 'var(--caution-ink)'],
+  failing: ['not saved, kept here', 'var(--stop)'],
   refused: ['not saved', 'var(--stop)'],
   conflict: ['changed elsewhere', 'var(--stop)'],
   gone: ['gone', 'var(--stop)'],
