@@ -22,6 +22,7 @@ import (
 	"photherm/app/compute"
 	"photherm/app/solution"
 	"photherm/app/store"
+	"photherm/app/summary"
 	"photherm/core/circuit"
 	"photherm/core/design"
 )
@@ -33,13 +34,17 @@ const maxBody = 4 << 20
 type Config struct {
 	Store    *store.Store
 	FrontEnd fs.FS           // built front end with index.html; nil: none
-	Until    context.Context // when it is done computing ends; nil: never
+	Until    context.Context // when it is done computing ends; nil: never, and no summaries are written
 }
 
 type server struct {
-	store *store.Store
-	gate  *compute.Gate
+	store     *store.Store
+	gate      *compute.Gate
+	summaries *summary.Writer
 }
+
+// changed tells that a light has, so that its summary is written anew.
+func (s *server) changed() { s.summaries.Wake() }
 
 // New makes the handler.
 func New(c Config) http.Handler {
@@ -73,7 +78,11 @@ func build(c Config) (*gin.Engine, huma.API) {
 	config.CreateHooks = nil
 	config.RejectUnknownQueryParameters = true
 	api := humagin.New(engine, config)
-	s := &server{c.Store, newGate(c.Until)}
+	gate := newGate(c.Until)
+	s := &server{c.Store, gate, summary.NewWriter(c.Store, gate)}
+	if c.Store != nil && c.Until != nil {
+		go s.summaries.Run(c.Until)
+	}
 	s.lights(api)
 	s.solving(api)
 	s.asking(api)
@@ -103,6 +112,8 @@ func (s *server) failure(ctx context.Context, err error) error {
 			Detail: "This light was changed elsewhere since you opened it. Both versions are kept: choose one.", Theirs: stored(conflict.Theirs, "")}
 	case errors.Is(err, store.ErrNotFound):
 		return huma.Error404NotFound("There is no such light. It may have been made on another data folder.")
+	case errors.Is(err, store.ErrUnreadable):
+		return huma.Error422UnprocessableEntity("The stored document of this light cannot be read. It is kept as it is: the shelf gives out its text.")
 	case errors.Is(err, store.ErrNothingToDo):
 		return huma.Error409Conflict("There is nothing to take back.")
 	case errors.Is(err, store.ErrOtherTab):

@@ -48,7 +48,9 @@ func TestMain(m *testing.M) {
 		}
 		defer opened.Close()
 		pages := fstest.MapFS{"index.html": {Data: []byte("<p>page</p>")}, "assets/a.js": {Data: []byte("1")}}
-		running = httptest.NewServer(New(Config{Store: opened, FrontEnd: pages}))
+		until, stop := context.WithCancel(ctx)
+		defer stop()
+		running = httptest.NewServer(New(Config{Store: opened, FrontEnd: pages, Until: until}))
 		defer running.Close()
 		return m.Run()
 	}())

@@ -16,6 +16,7 @@ import (
 
 	"photherm/app/exchange"
 	"photherm/app/store"
+	"photherm/app/summary"
 	"photherm/core/design"
 )
 
@@ -103,25 +104,45 @@ func (s *server) cabinet(api huma.API) {
 
 // uses lists the lights that hold copies of cabinet parts, by part id.
 func (s *server) uses(ctx context.Context) (map[string][]usedCopy, error) {
-	lights, err := s.store.List(ctx, false)
+	out := map[string][]usedCopy{}
+	for offset := 0; ; offset += usesPage {
+		rows, total, err := s.store.Shelf(ctx, false, summary.Solver, offset, usesPage)
+		if err != nil {
+			return nil, err
+		}
+		for i := range rows {
+			parts, err := s.copies(ctx, &rows[i])
+			if err != nil {
+				return nil, err
+			}
+			for _, c := range parts {
+				out[c.Origin] = append(out[c.Origin], usedCopy{rows[i].ID, rows[i].Name, c.Hash})
+			}
+		}
+		if offset+usesPage >= total {
+			return out, nil
+		}
+	}
+}
+
+// usesPage is how many lights are looked through at once.
+const usesPage = 500
+
+// copies lists the cabinet's parts a light has copies of: by its summary, or by its
+// document where that is not written yet.
+func (s *server) copies(ctx context.Context, r *store.Row) ([]summary.Copy, error) {
+	var of summary.Summary
+	if r.Current && json.Unmarshal(r.Summary, &of) == nil {
+		return of.Parts, nil
+	}
+	document, _, err := s.store.Raw(ctx, r.ID)
+	if errors.Is(err, store.ErrNotFound) {
+		return nil, nil // gone meanwhile
+	}
 	if err != nil {
 		return nil, err
 	}
-	out := map[string][]usedCopy{}
-	for _, l := range lights {
-		var light struct {
-			Parts []design.Part `json:"parts"`
-		}
-		if err := json.Unmarshal(l.Document, &light); err != nil {
-			return nil, fmt.Errorf("reading light %s: %w", l.ID, err)
-		}
-		for i := range light.Parts {
-			if p := &light.Parts[i]; p.Origin != nil {
-				out[p.Origin.ID] = append(out[p.Origin.ID], usedCopy{l.ID, l.Name, p.Hash()})
-			}
-		}
-	}
-	return out, nil
+	return summary.Copies(document), nil
 }
 
 type usedCopy struct{ id, name, hash string }

@@ -1,11 +1,14 @@
 package api
 
 import (
+	"database/sql"
 	"encoding/json"
 	"fmt"
 	"strings"
 	"testing"
+	"time"
 
+	"photherm/app/solution"
 	"photherm/core/array"
 	"photherm/core/chain"
 	"photherm/core/design"
@@ -105,6 +108,76 @@ func TestWhereUsed(t *testing.T) {
 }
 
 // Files of parts go out and come in whole or not at all.
+// The shelf shows summaries written once a revision, in pages; a document that cannot be
+// read is one row that says so, with its text to take away, and all else goes on.
+func TestShelf(t *testing.T) {
+	file := handlamp(t)
+	var made StoredLight
+	ask(t, "POST", "/api/lights", strings.Replace(file, "Shore-search handlamp", "Summed up", 1)).read(t, &made)
+	row := func(id string) *ShelfLight {
+		t.Helper()
+		for offset := 0; ; offset += 2 {
+			var page Shelf
+			ask(t, "GET", fmt.Sprintf("/api/lights?limit=2&offset=%d", offset), "").read(t, &page)
+			for i := range page.Lights {
+				if page.Lights[i].ID == id {
+					return &page.Lights[i]
+				}
+			}
+			if offset+2 >= page.Total || len(page.Lights) != 2 {
+				t.Fatalf("light %s is on no page of %d", id, page.Total)
+			}
+		}
+	}
+	summed := func(id string, revision int) *ShelfLight {
+		t.Helper()
+		for range 200 {
+			if r := row(id); r.Current && r.Revision == revision {
+				return r
+			}
+			time.Sleep(50 * time.Millisecond)
+		}
+		t.Fatalf("no summary of revision %d of %s", revision, id)
+		return nil
+	}
+	first := summed(made.ID, 1)
+	var glance solution.Solution
+	ask(t, "GET", "/api/lights/"+made.ID+"/glance", "").read(t, &glance)
+	if a := first.Summary.Answers; *a.FluxLm != *glance.Answers.FluxLm || *a.HalfS != *glance.Answers.HalfS || first.Summary.InputW != glance.Figures[solution.Total]["inputW"] || first.Summary.Worst.Title != glance.Findings[0].Title {
+		t.Errorf("summary %+v, glance %+v", first.Summary, glance.Answers)
+	}
+	ask(t, "PUT", "/api/lights/"+made.ID, strings.ReplaceAll(file, `"setCurrentA": 1.5`, `"setCurrentA": 0.5`), "If-Match", `"1"`)
+	if second := summed(made.ID, 2); !(*second.Summary.Answers.FluxLm < 0.6**first.Summary.Answers.FluxLm) {
+		t.Errorf("at a third of the current %g lm after %g lm", *second.Summary.Answers.FluxLm, *first.Summary.Answers.FluxLm)
+	}
+	db, err := sql.Open("mysql", address)
+	if err != nil {
+		t.Fatal(err)
+	}
+	defer db.Close()
+	if _, err := db.Exec(`UPDATE revisions SET document = '{"format": "broken' WHERE light_id = ?`, made.ID); err != nil {
+		t.Fatal(err)
+	}
+	if _, err := db.Exec(`DELETE FROM summaries WHERE light_id = ?`, made.ID); err != nil {
+		t.Fatal(err)
+	}
+	var other StoredLight
+	ask(t, "POST", "/api/lights", file).read(t, &other) // wakes the writer
+	if r := summed(made.ID, 2); r.Summary.Unreadable == "" || r.Summary.Answers != nil || summed(other.ID, 1).Summary.Answers == nil {
+		t.Errorf("a broken document: %+v", r.Summary)
+	}
+	if r := ask(t, "GET", "/api/lights/"+made.ID, ""); r.status != 422 || !strings.Contains(string(r.body), "kept as it is") {
+		t.Errorf("opened: %d %s", r.status, r.body)
+	}
+	if r := ask(t, "GET", "/api/lights/"+made.ID+"/raw", ""); r.status != 200 || string(r.body) != `{"format": "broken` {
+		t.Errorf("its text: %d %s", r.status, r.body)
+	}
+	if r := ask(t, "GET", "/api/cabinet", ""); r.status != 200 {
+		t.Errorf("the cabinet: %d %s", r.status, r.body)
+	}
+	ask(t, "DELETE", "/api/lights/"+made.ID, "")
+}
+
 func TestImportAndExport(t *testing.T) {
 	count := func() int {
 		var list []CabinetPart

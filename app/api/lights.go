@@ -2,6 +2,7 @@ package api
 
 import (
 	"context"
+	"encoding/json"
 	"errors"
 	"fmt"
 	"net/http"
@@ -14,6 +15,7 @@ import (
 
 	"photherm/app/solution"
 	"photherm/app/store"
+	"photherm/app/summary"
 	"photherm/core/design"
 )
 
@@ -31,12 +33,19 @@ type StoredLight struct {
 
 // ShelfLight is a light on the shelf.
 type ShelfLight struct {
-	ID        string    `json:"id"`
-	Revision  int       `json:"revision"`
-	Name      string    `json:"name"`
-	Progress  string    `json:"progress"`
-	UpdatedAt time.Time `json:"updatedAt"`
-	Light     Document  `json:"light"`
+	ID        string           `json:"id"`
+	Revision  int              `json:"revision"`
+	Name      string           `json:"name"`
+	Progress  string           `json:"progress"`
+	UpdatedAt time.Time        `json:"updatedAt"`
+	Current   bool             `json:"current" doc:"Whether the summary is of this revision; one that is not is being written"`
+	Summary   *summary.Summary `json:"summary" doc:"null: not written yet"`
+}
+
+// Shelf is a page of lights.
+type Shelf struct {
+	Total  int          `json:"total" doc:"How many there are in all"`
+	Lights []ShelfLight `json:"lights" nullable:"false"`
 }
 
 func stored(l *store.Light, tab string) StoredLight {
@@ -83,6 +92,8 @@ func (s *server) lights(api huma.API) {
 	huma.Register(api, huma.Operation{OperationID: "create-light", Method: http.MethodPost, Path: "/api/lights", Summary: "Put a light on the shelf", DefaultStatus: 201,
 		MaxBodyBytes: maxBody, SkipValidateBody: true, Errors: []int{400, 413, 422, 503}}, s.create)
 	huma.Register(api, huma.Operation{OperationID: "get-light", Method: http.MethodGet, Path: "/api/lights/{id}", Summary: "A light at its newest revision", Errors: []int{404, 503}}, s.get)
+	huma.Register(api, huma.Operation{OperationID: "raw-light", Method: http.MethodGet, Path: "/api/lights/{id}/raw", Summary: "The stored document of a light as it is, even if it cannot be read", Errors: []int{404, 503},
+		Responses: map[string]*huma.Response{"200": {Description: "The stored text", Content: map[string]*huma.MediaType{"application/json": {Schema: &huma.Schema{Type: "string"}}}}}}, s.raw)
 	huma.Register(api, huma.Operation{OperationID: "save-light", Method: http.MethodPut, Path: "/api/lights/{id}", Summary: "A new revision of a light",
 		MaxBodyBytes: maxBody, SkipValidateBody: true, Errors: []int{400, 404, 413, 422, 503}, Responses: conflictResponse(api)}, s.save)
 	huma.Register(api, huma.Operation{OperationID: "undo", Method: http.MethodPost, Path: "/api/lights/{id}/undo", Summary: "Take this tab's last change back", Errors: []int{404, 409, 503}, Responses: conflictResponse(api)},
@@ -117,17 +128,44 @@ func (s *server) clean(ctx context.Context, err error) error {
 }
 
 func (s *server) list(ctx context.Context, in *struct {
-	Bin bool `query:"bin" doc:"The bin instead of the shelf"`
-}) (*struct{ Body []ShelfLight }, error) {
-	lights, err := s.store.List(ctx, in.Bin)
+	Bin    bool `query:"bin" doc:"The bin instead of the shelf"`
+	Offset int  `query:"offset" minimum:"0" maximum:"1000000" default:"0" doc:"How many to pass over"`
+	Limit  int  `query:"limit" minimum:"1" maximum:"1000" default:"100" doc:"How many at most"`
+}) (*struct{ Body Shelf }, error) {
+	rows, total, err := s.store.Shelf(ctx, in.Bin, summary.Solver, in.Offset, in.Limit)
 	if err != nil {
 		return nil, s.failure(ctx, err)
 	}
-	entries := make([]ShelfLight, len(lights))
-	for i, l := range lights {
-		entries[i] = ShelfLight{l.ID, l.Revision, l.Name, l.Progress, l.UpdatedAt, Document(l.Document)}
+	page := Shelf{Total: total, Lights: make([]ShelfLight, len(rows))}
+	for i := range rows {
+		r := &rows[i]
+		page.Lights[i] = ShelfLight{r.ID, r.Revision, r.Name, r.Progress, r.UpdatedAt, r.Current, nil}
+		if r.Summary == nil {
+			continue
+		}
+		page.Lights[i].Summary = new(summary.Summary)
+		if err := json.Unmarshal(r.Summary, page.Lights[i].Summary); err != nil {
+			page.Lights[i].Summary, page.Lights[i].Current = nil, false
+		}
 	}
-	return &struct{ Body []ShelfLight }{entries}, nil
+	return &struct{ Body Shelf }{page}, nil
+}
+
+// raw gives the stored document out as it is, for one that cannot be read.
+func (s *server) raw(ctx context.Context, in *LightID) (*struct {
+	ContentType string `header:"Content-Type"`
+	Disposition string `header:"Content-Disposition"`
+	Body        []byte
+}, error) {
+	document, _, err := s.store.Raw(ctx, in.ID)
+	if err != nil {
+		return nil, s.failure(ctx, err)
+	}
+	return &struct {
+		ContentType string `header:"Content-Type"`
+		Disposition string `header:"Content-Disposition"`
+		Body        []byte
+	}{"application/json; charset=utf-8", fmt.Sprintf("attachment; filename=\"light-%s.json\"", in.ID), document}, nil
 }
 
 func (s *server) create(ctx context.Context, in *struct {
@@ -142,6 +180,7 @@ func (s *server) create(ctx context.Context, in *struct {
 	if err != nil {
 		return nil, s.failure(ctx, err)
 	}
+	s.changed()
 	return output(l, in.Tab), nil
 }
 
@@ -178,6 +217,7 @@ func (s *server) save(ctx context.Context, in *struct {
 	if err != nil {
 		return nil, s.failure(ctx, err)
 	}
+	s.changed()
 	return output(l, in.Tab), nil
 }
 
@@ -191,6 +231,7 @@ func (s *server) step(do func(context.Context, string, store.Edit) (*store.Light
 		if err != nil {
 			return nil, s.failure(ctx, err)
 		}
+		s.changed()
 		return output(l, in.Tab), nil
 	}
 }
@@ -202,7 +243,7 @@ func (s *server) glance(ctx context.Context, in *LightID) (*struct{ Body *soluti
 	}
 	light, err := design.Decode(l.Document)
 	if err != nil {
-		return nil, s.failure(ctx, fmt.Errorf("reading stored light %s: %w", in.ID, err))
+		return nil, s.failure(ctx, fmt.Errorf("%w: light %s: %w", store.ErrUnreadable, in.ID, err))
 	}
 	answer, _, err := solution.Solve(ctx, light, solution.Query{AtS: 30})
 	if err != nil {

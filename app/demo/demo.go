@@ -20,11 +20,11 @@ import (
 // is.
 func Load(ctx context.Context, s *store.Store) error {
 	for _, bin := range []bool{false, true} {
-		there, err := s.List(ctx, bin)
+		_, there, err := s.Shelf(ctx, bin, 0, 0, 1)
 		if err != nil {
 			return err
 		}
-		if len(there) > 0 {
+		if there > 0 {
 			return nil
 		}
 	}

@@ -14,6 +14,7 @@ import (
 var (
 	ErrNotFound    = errors.New("there is no such light")
 	ErrNothingToDo = errors.New("there is nothing to take back")
+	ErrUnreadable  = errors.New("the stored document cannot be read")
 	ErrOtherTab    = errors.New("the last change was made in another tab")
 )
 
@@ -95,7 +96,7 @@ func scan(row interface{ Scan(...any) error }) (*Light, error) {
 	}
 	// Revisions are never rewritten: an older document is brought up to date each time.
 	if l.Document, err = design.UpToDate(l.Document); err != nil {
-		return nil, fmt.Errorf("bringing light %s up to date: %w", l.ID, err)
+		return nil, fmt.Errorf("%w: light %s: %w", ErrUnreadable, l.ID, err)
 	}
 	return l, nil
 }
@@ -103,27 +104,6 @@ func scan(row interface{ Scan(...any) error }) (*Light, error) {
 // Get reads the newest revision of a light, in the bin or not.
 func (s *Store) Get(ctx context.Context, id string) (*Light, error) {
 	return scan(s.db.QueryRowContext(ctx, selectLight+` WHERE l.id = ?`, id))
-}
-
-// List reads the lights on the shelf, or in the bin, last changed first.
-func (s *Store) List(ctx context.Context, bin bool) ([]*Light, error) {
-	rows, err := s.db.QueryContext(ctx, selectLight+` WHERE (l.deleted_at IS NOT NULL) = ? ORDER BY l.updated_at DESC, l.id LIMIT 1000`, bin)
-	if err != nil {
-		return nil, fmt.Errorf("listing lights: %w", err)
-	}
-	defer rows.Close()
-	list := []*Light{}
-	for rows.Next() {
-		l, err := scan(rows)
-		if err != nil {
-			return nil, err
-		}
-		list = append(list, l)
-	}
-	if err := rows.Err(); err != nil {
-		return nil, fmt.Errorf("listing lights: %w", err)
-	}
-	return list, nil
 }
 
 // change locks a light, lets decide say what the next revision is, and stores it.

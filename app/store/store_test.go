@@ -144,7 +144,7 @@ func TestBin(t *testing.T) {
 	l := must(t, made, err)
 	in := func(bin bool) bool {
 		t.Helper()
-		list, err := shared.List(ctx, bin)
+		list, _, err := shared.Shelf(ctx, bin, 1, 0, 1000)
 		if err != nil {
 			t.Fatal(err)
 		}

@@ -47,6 +47,13 @@ func TestJacobianAgainstDifferences(t *testing.T) {
 	array.Array.Unequal = []design.Strings{{Strings: 1, OffsetV: 0.02}, {Strings: 1, HotterK: 9}}
 	array.Array.BallastOhm = ptr(0.7)
 	lights["spots behind a joint"] = spots
+	strip := load(t, "chart-table-strip.json")
+	use := strip.Variants[0].Feeds[0].Loads[0].Loads[0].Loads[0]
+	use.Fault = &design.Fault{SeriesOhm: 0.6}
+	strip.Variants[0].Feeds[0].Loads = []design.Node{use, {ID: "led", BodyID: use.BodyID, Array: &design.Array{PartID: "led", Series: 7, Parallel: 2}}}
+	strip.Variants[0].Feeds[0].Sources[0] = design.Source{ID: "weak", Pack: &design.Pack{PartID: "cell", Series: 6, Parallel: 1, ContactOhm: 0.8, BodyID: use.BodyID}}
+	strip.Parts = append(strip.Parts, sample.LEDPart(), design.Part{ID: "cell", Name: "c", Cell: &design.Cell{Chemistry: "li-ion-4.2", CapacityAh: 2, ResistanceOhm: 0.05}})
+	lights["strip on a weak pack"] = strip
 	for k := range 40 {
 		light := sample.Tree(random, sample.Options{Depth: 1 + k%3, Joints: 0.4})
 		if k%2 == 1 {

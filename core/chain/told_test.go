@@ -125,3 +125,36 @@ func TestSameBinHalvesTheSpread(t *testing.T) {
 	closeTo(t, "spread of one bin", *same.BinV, 0.03, 1e-12)
 	closeTo(t, "its worst string", *same.AsItIs.WorstA, *any.SameBin.WorstA, 1e-9)
 }
+
+// What draws steadily beside a switched light draws one current while it is on and
+// another while it is off; without a switch it is on.
+func TestStandbyFollowsTheSwitch(t *testing.T) {
+	for name, c := range map[string]struct {
+		sw   *design.Switch
+		want float64
+	}{"closed": {&design.Switch{}, 0.05}, "open": {&design.Switch{Open: true}, 0.002}, "none": {nil, 0.05}} {
+		load := arrayNodeOf("a", 3, 1)
+		if load.Array.BallastOhm = ptr(10.0); c.sw != nil {
+			load = design.Node{ID: "sw", Switch: c.sw, Loads: []design.Node{load}}
+		}
+		figure := at(t, supplyLight(12, 0, []design.Part{ledPart()}, load, design.Node{ID: "gauge", Aux: &design.Auxiliary{CurrentA: 0.05, StandbyA: ptr(0.002)}}))
+		closeTo(t, name, figure("gauge", "inA"), c.want, 1e-9)
+	}
+}
+
+// A board without a heat capacity of its own has that of its emitters' share (common
+// practice: 1.5 J/K for each), as many as there are.
+func TestHeatCapacityOfBoards(t *testing.T) {
+	for _, unequal := range [][]design.Strings{nil, {{Strings: 1, OffsetV: 0.01}}} {
+		a := arrayNodeOf("a", 3, 4)
+		a.Array.Count, a.Array.Unequal = 2, unequal
+		light := onSink(supplyLight(12, 1, []design.Part{ledPart()}, a), 3)
+		m := compile(t, light)
+		closeTo(t, "boards", m.lumps[m.board[0]].jPerK, 1.5*24, 1e-12)
+		dies := 0.0
+		for _, lump := range m.junctionsOf(0) {
+			dies += m.lumps[lump].jPerK
+		}
+		closeTo(t, "dies", dies, 0.02*24, 1e-12)
+	}
+}

@@ -29,6 +29,7 @@ type Program struct {
 	db      *mariadb.Server
 	store   *store.Store
 	server  *http.Server
+	stop    context.CancelFunc
 }
 
 // Start starts database, store with the demo workshop, and server.
@@ -68,13 +69,18 @@ func (p *Program) Serve() error {
 		return fmt.Errorf("listening: %w", err)
 	}
 	p.Address = l.Addr().String()
-	p.server = &http.Server{Handler: api.New(api.Config{Store: p.store, FrontEnd: web.Files()}), ReadHeaderTimeout: 5 * time.Second}
+	until, stop := context.WithCancel(context.Background())
+	p.stop = stop
+	p.server = &http.Server{Handler: api.New(api.Config{Store: p.store, FrontEnd: web.Files(), Until: until}), ReadHeaderTimeout: 5 * time.Second}
 	go func() { _ = p.server.Serve(l) }()
 	return nil
 }
 
 // Drop cuts the HTTP side off.
-func (p *Program) Drop() { _ = p.server.Close() }
+func (p *Program) Drop() {
+	p.stop()
+	_ = p.server.Close()
+}
 
 // URL is the address of a page.
 func (p *Program) URL(path string) string { return "http://" + p.Address + path }
@@ -82,7 +88,7 @@ func (p *Program) URL(path string) string { return "http://" + p.Address + path 
 // Close ends everything and removes the folder.
 func (p *Program) Close() {
 	if p.server != nil {
-		_ = p.server.Close()
+		p.Drop()
 	}
 	if p.store != nil {
 		_ = p.store.Close()
@@ -127,7 +133,7 @@ func Browser() (b *rod.Browser, end func(), err error) {
 
 // Lights gives the id of each light on the shelf by its name.
 func (p *Program) Lights(ctx context.Context) (map[string]string, error) {
-	list, err := p.store.List(ctx, false)
+	list, _, err := p.store.Shelf(ctx, false, 0, 0, 1000)
 	if err != nil {
 		return nil, err
 	}

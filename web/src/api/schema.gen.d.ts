@@ -196,6 +196,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/lights/{id}/raw": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The stored document of a light as it is, even if it cannot be read */
+        get: operations["raw-light"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/lights/{id}/redo": {
         parameters: {
             query?: never;
@@ -774,6 +791,12 @@ export interface components {
              * @description Temperature of the light at switch-on, °C; absent: ambient
              */
             startC?: number;
+        };
+        Copy: {
+            /** @description State of the copy's data */
+            hash: string;
+            /** @description Id of the part in the cabinet */
+            origin: string;
         };
         Dimmer: {
             /**
@@ -2225,13 +2248,24 @@ export interface components {
             /** @description Each kind of string */
             strings: components["schemas"]["String"][];
         };
+        Shelf: {
+            lights: components["schemas"]["ShelfLight"][];
+            /**
+             * Format: int64
+             * @description How many there are in all
+             */
+            total: number;
+        };
         ShelfLight: {
+            /** @description Whether the summary is of this revision; one that is not is being written */
+            current: boolean;
             id: string;
-            light: components["schemas"]["Light"];
             name: string;
             progress: string;
             /** Format: int64 */
             revision: number;
+            /** @description null: not written yet */
+            summary: components["schemas"]["Summary"];
             /** Format: date-time */
             updatedAt: string;
         };
@@ -2497,6 +2531,28 @@ export interface components {
             /** @description Length of each piece, m */
             piecesM: number[];
         };
+        Summary: {
+            /** @description null: it could not be solved */
+            answers: components["schemas"]["Answers"];
+            /** @description Why no power flows, or why it could not be solved */
+            darkWhy?: string;
+            /**
+             * Format: double
+             * @description From its sources, 30 s after switch-on, W
+             */
+            inputW: number;
+            /**
+             * Format: double
+             * @description Radiated then, W
+             */
+            lightW: number;
+            /** @description Parts that are copies of the cabinet's */
+            parts: components["schemas"]["Copy"][];
+            /** @description Why the stored document cannot be read; it is kept as it is */
+            unreadable?: string;
+            /** @description The gravest finding; null: none */
+            worst: components["schemas"]["Worst"];
+        };
         Supply: {
             /**
              * Format: double
@@ -2583,6 +2639,11 @@ export interface components {
             name: string;
             /** @description Steps of setting up that were done, with what was read */
             setUp?: components["schemas"]["Done"][];
+        };
+        Worst: {
+            /** @enum {string} */
+            severity: "stop" | "caution" | "note";
+            title: string;
         };
     };
     responses: never;
@@ -3182,6 +3243,10 @@ export interface operations {
             query?: {
                 /** @description The bin instead of the shelf */
                 bin?: boolean;
+                /** @description How many to pass over */
+                offset?: number;
+                /** @description How many at most */
+                limit?: number;
             };
             header?: never;
             path?: never;
@@ -3195,7 +3260,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ShelfLight"][] | null;
+                    "application/json": components["schemas"]["Shelf"];
                 };
             };
             /** @description Error */
@@ -3530,6 +3595,67 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Solution"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "raw-light": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description Id of the light */
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The stored text */
+            200: {
+                headers: {
+                    "Content-Disposition"?: string;
+                    "Content-Type"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
                 };
             };
             /** @description Not Found */

@@ -1,7 +1,7 @@
 import Alert from '@mui/material/Alert'
 import Box from '@mui/material/Box'
 import Button from '@mui/material/Button'
-import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
+import { useInfiniteQuery, useMutation, useQueryClient } from '@tanstack/react-query'
 import { useEffect, useRef, useState } from 'react'
 import { useNavigate } from 'react-router'
 import { answer, api, type Light } from '../api/client'
@@ -32,13 +32,25 @@ const empty: Light = {
   ],
 }
 
+/** How many lights stand on a page of the shelf. */
+const pageOf = 100
+
 /** All lights, each a small ribbon of its own with its answers and how far it has come. */
 export function ShelfPage() {
   const queries = useQueryClient()
   const navigate = useNavigate()
   const [bin, setBin] = useState(false)
   const file = useRef<HTMLInputElement>(null)
-  const lights = useQuery({ queryKey: ['lights', bin], queryFn: () => answer(api.GET('/api/lights', { params: { query: { bin } } })), refetchInterval: (q) => (q.state.status === 'error' ? 2000 : false) })
+  // What is being summarised just now is looked for again until it is there.
+  const lights = useInfiniteQuery({
+    queryKey: ['lights', bin],
+    initialPageParam: 0,
+    queryFn: ({ pageParam }) => answer(api.GET('/api/lights', { params: { query: { bin, offset: pageParam, limit: pageOf } } })),
+    getNextPageParam: (last, all) => (all.length * pageOf < last.total ? all.length * pageOf : undefined),
+    refetchInterval: (q) => (q.state.status === 'error' ? 2000 : q.state.data?.pages.some((p) => p.lights.some((l) => !l.current)) ? 1000 : false),
+  })
+  const list = lights.data?.pages.flatMap((p) => p.lights) ?? []
+  const total = lights.data?.pages.at(-1)?.total ?? 0
   const refresh = () => queries.invalidateQueries({ queryKey: ['lights'] })
   const create = useMutation({
     mutationFn: (light: Light) => answer(api.POST('/api/lights', { body: light })),
@@ -91,7 +103,7 @@ export function ShelfPage() {
         </Alert>
       )}
       {lights.isPending && <Box sx={{ color: 'var(--ink-soft)', py: 2 }}>Fetching the lights…</Box>}
-      {lights.data?.length === 0 && (
+      {lights.data && total === 0 && (
         <Box sx={{ py: 4, maxWidth: 560 }}>
           {bin ? (
             'The bin is empty.'
@@ -102,9 +114,14 @@ export function ShelfPage() {
           )}
         </Box>
       )}
-      <Box component="ul" sx={{ listStyle: 'none', m: 0, p: 0, background: 'var(--paper)', border: lights.data?.length ? '1px solid var(--line)' : 0 }}>
-        {lights.data?.map((l) => <ShelfRow key={l.id} entry={l} bin={bin} onMove={() => move.mutate({ id: l.id, back: bin })} />)}
+      <Box component="ul" sx={{ listStyle: 'none', m: 0, p: 0, background: 'var(--paper)', border: list.length ? '1px solid var(--line)' : 0 }}>
+        {list.map((l) => <ShelfRow key={l.id} entry={l} bin={bin} onMove={() => move.mutate({ id: l.id, back: bin })} />)}
       </Box>
+      {list.length < total && (
+        <Box sx={{ py: 1, color: 'var(--ink-soft)' }}>
+          {list.length} of {total} lights, last changed first. <Button onClick={() => void lights.fetchNextPage()} disabled={lights.isFetchingNextPage}>Show more</Button>
+        </Box>
+      )}
     </Box>
   )
 }

@@ -1,8 +1,7 @@
 import Box from '@mui/material/Box'
 import Button from '@mui/material/Button'
-import { useQuery } from '@tanstack/react-query'
 import { Link } from 'react-router'
-import { answer, api, type Schemas, type Solution } from '../api/client'
+import type { Schemas } from '../api/client'
 import { SeverityMark } from '../light/Findings'
 import { capital } from '../light/tree'
 import { useSettings } from '../settings/SettingsProvider'
@@ -12,15 +11,15 @@ const steps = ['idea', 'parts', 'built', 'measured']
 
 /** One light on the shelf: its ribbon in small, its four answers, how far it has come. */
 export function ShelfRow({ entry, bin, onMove }: { entry: Schemas['ShelfLight']; bin: boolean; onMove: () => void }) {
-  const glance = useQuery({ queryKey: ['glance', entry.id, entry.revision], queryFn: () => answer(api.GET('/api/lights/{id}/glance', { params: { path: { id: entry.id } } })) })
+  const summary = entry.summary
   const { settings } = useSettings()
-  const a = glance.data?.answers
-  const worst = glance.data?.findings[0]
+  const a = summary?.answers
+  const worst = summary?.worst
   const at = Math.max(steps.indexOf(entry.progress), 0)
   return (
     <Box component="li" sx={{ display: 'grid', gridTemplateColumns: { xs: '1fr 1fr', md: 'minmax(190px, 1.1fr) 210px 1fr 1fr 1.1fr minmax(160px, 1.2fr) auto' }, columnGap: 2, rowGap: 0.5, alignItems: 'center', px: 2, py: 1.25, borderTop: '1px solid var(--line)', '&:first-of-type': { borderTop: 0 } }}>
       <Box>
-        {bin ? <strong>{entry.name}</strong> : <Box component={Link} to={`/lights/${entry.id}`} sx={{ fontWeight: 700, color: 'var(--ink)', fontSize: 15 }}>{entry.name}</Box>}
+        {bin || summary?.unreadable ? <strong>{entry.name}</strong> : <Box component={Link} to={`/lights/${entry.id}`} sx={{ fontWeight: 700, color: 'var(--ink)', fontSize: 15 }}>{entry.name}</Box>}
         <Box sx={{ display: 'flex', gap: 0.5, alignItems: 'center', fontSize: 12.5, color: 'var(--ink-soft)' }}>
           {steps.map((s, i) => (
             <Box key={s} aria-hidden sx={{ width: 16, height: 4, borderRadius: 2, background: i <= at ? 'var(--margin)' : 'var(--track)' }} />
@@ -28,18 +27,26 @@ export function ShelfRow({ entry, bin, onMove }: { entry: Schemas['ShelfLight'];
           {steps[at]}
         </Box>
       </Box>
-      <Box sx={{ gridColumn: { xs: '1 / -1', md: 'auto' }, gridRow: { xs: 2, md: 'auto' } }}>{glance.data ? <SmallRibbon solution={glance.data} /> : <Box sx={{ height: 34 }} />}</Box>
+      <Box sx={{ gridColumn: { xs: '1 / -1', md: 'auto' }, gridRow: { xs: 2, md: 'auto' } }}>{summary ? <SmallRibbon summary={summary} /> : <Box sx={{ height: 34 }} />}</Box>
       <Answer name="Output" value={a?.fluxLm != null ? `${digits(a.fluxLm, 3)} lm` : '—'} />
       <Answer name="Runtime" value={a?.endS != null ? clock(a.halfS ?? a.endS) : a?.runtimeWhy === 'it runs from a supply' ? 'supply' : '—'} />
       <Answer name="Hottest" value={a?.junctionC != null ? `${text(show(a.junctionC, 'temperature', settings))}${a.touchC != null ? ` · ${show(a.touchC, 'temperature', settings).number} touch` : ''}` : a?.touchC != null ? `${text(show(a.touchC, 'temperature', settings))} touch` : '—'} />
       <Box sx={{ display: 'flex', gap: 1, fontSize: 13, lineHeight: 1.3 }}>
+        {summary?.unreadable && (
+          <>
+            <SeverityMark severity="stop" />
+            <span>
+              This document cannot be read ({summary.unreadable}). It is kept as it is: <a href={`/api/lights/${entry.id}/raw`} download>download its text</a>.
+            </span>
+          </>
+        )}
         {worst && (
           <>
             <SeverityMark severity={worst.severity} />
             <span>{worst.title}</span>
           </>
         )}
-        {glance.isError && 'Cannot be solved just now.'}
+        {!summary && 'Being worked out…'}
       </Box>
       <Button color="inherit" sx={{ color: 'var(--ink-soft)', gridColumn: { xs: 2, md: 'auto' }, gridRow: { xs: 1, md: 'auto' }, justifySelf: 'end' }} onClick={onMove} aria-label={bin ? `Put back: ${entry.name}` : `To the bin: ${entry.name}`}>
         {bin ? 'Put back' : 'To the bin'}
@@ -59,11 +66,9 @@ function Answer({ name, value }: { name: string; value: string }) {
   )
 }
 
-function SmallRibbon({ solution }: { solution: Solution }) {
-  const total = solution.figures.total
-  const input = total?.inputW ?? 0
-  const lit = total?.lightW ?? 0
-  if (input <= 0) return <Box sx={{ fontSize: 12.5, color: 'var(--ink-soft)' }}>{capital(solution.missing[0]?.why ?? 'no power flows')}</Box>
+function SmallRibbon({ summary }: { summary: Schemas['Summary'] }) {
+  const { inputW: input, lightW: lit } = summary
+  if (input <= 0) return <Box sx={{ fontSize: 12.5, color: 'var(--ink-soft)' }}>{capital(summary.darkWhy ?? 'no power flows')}</Box>
   const h = 26
   const light = Math.max((lit / input) * h, lit > 0 ? 1.5 : 0)
   return (
