@@ -65,6 +65,12 @@ type PartUse struct {
 	Changed bool   `json:"changed" doc:"The copy differs from the cabinet's part now"`
 }
 
+// Imported is what came of a file of parts.
+type Imported struct {
+	Added []CabinetPart `json:"added" nullable:"false"`
+	There int           `json:"there" doc:"How many were there already, or twice in the file, and did not come again"`
+}
+
 type cabinetInput struct {
 	Stock int          `json:"stock" minimum:"0" maximum:"1000000" doc:"How many are on hand"`
 	Part  PartDocument `json:"part"`
@@ -270,7 +276,7 @@ func (s *server) exportCSV(ctx context.Context, _ *struct{}) (*struct {
 func (s *server) importParts(ctx context.Context, in *struct {
 	Format  string `query:"format" enum:"csv,json" default:"csv" doc:"What the file is"`
 	RawBody []byte
-}) (*struct{ Body []CabinetPart }, error) {
+}) (*struct{ Body Imported }, error) {
 	var parts []exchange.StockedPart
 	var err error
 	if in.Format == "json" {
@@ -285,17 +291,29 @@ func (s *server) importParts(ctx context.Context, in *struct {
 	if err != nil {
 		return nil, s.failure(ctx, err)
 	}
-	rows := make([]store.CabinetPart, len(parts))
+	there, err := s.store.Parts(ctx, "", false)
+	if err != nil {
+		return nil, s.failure(ctx, err)
+	}
+	known := map[string]bool{}
+	for i := range there {
+		known[there[i].Part.Name+there[i].Part.Hash()] = true
+	}
+	rows := []store.CabinetPart{}
 	for i := range parts {
-		rows[i] = store.CabinetPart{Stock: parts[i].Stock, Part: own(&parts[i].Part)}
+		p := own(&parts[i].Part)
+		if key := p.Name + p.Hash(); !known[key] {
+			known[key] = true
+			rows = append(rows, store.CabinetPart{Stock: parts[i].Stock, Part: p})
+		}
 	}
 	added, err := s.store.AddParts(ctx, rows)
 	if err != nil {
 		return nil, s.failure(ctx, err)
 	}
-	out := make([]CabinetPart, len(added))
+	out := Imported{Added: make([]CabinetPart, len(added)), There: len(parts) - len(added)}
 	for i := range added {
-		out[i] = described(&added[i], nil)
+		out.Added[i] = described(&added[i], nil)
 	}
-	return &struct{ Body []CabinetPart }{out}, nil
+	return &struct{ Body Imported }{out}, nil
 }

@@ -98,7 +98,7 @@ func WritePartsCSV(w io.Writer, parts []StockedPart) error {
 	for _, row := range rows {
 		line := make([]string, len(columns))
 		for k, c := range columns {
-			line[k] = row[c]
+			line[k] = harmless(row[c])
 		}
 		if err := out.Write(line); err != nil {
 			return fmt.Errorf("writing parts: %w", err)
@@ -245,7 +245,7 @@ func unflatten(header, record []string, line int) (*StockedPart, error) {
 		return nil, &LineError{line, "kind", fmt.Sprintf("%q is not a kind of part; it can be emitter, driver, cell, strip, load", kind)}
 	}
 	for i, c := range header {
-		text := strings.TrimSpace(record[i])
+		text := strings.TrimSpace(unharmed(record[i]))
 		switch of, field, dotted := strings.Cut(c, "."); {
 		case text == "" || c == "kind":
 		case c == "stock":

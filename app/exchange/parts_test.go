@@ -75,3 +75,29 @@ func TestBadPartsCSV(t *testing.T) {
 		}
 	}
 }
+
+// What a spreadsheet would take for a formula goes out as text, and comes in as it was;
+// numbers are left alone.
+func TestCellsAreHarmless(t *testing.T) {
+	for _, name := range []string{"=1+1", "+cmd", "-5 V rail", "@home", "plain", "'quoted"} {
+		part := StockedPart{2, design.Part{ID: "part", Name: name, Note: "=HYPERLINK(1)", Cell: &design.Cell{Chemistry: "nimh", CapacityAh: 2, ResistanceOhm: 0.03}}}
+		var b bytes.Buffer
+		if err := WritePartsCSV(&b, []StockedPart{part}); err != nil {
+			t.Fatal(err)
+		}
+		for _, line := range strings.Split(b.String(), "\n") {
+			for _, cell := range strings.Split(line, ",") {
+				if cell = strings.Trim(cell, `"`); cell != "" && strings.ContainsRune("=+-@", rune(cell[0])) {
+					t.Errorf("%s: a cell begins a formula: %s", name, cell)
+				}
+			}
+		}
+		back, err := ReadPartsCSV(&b)
+		if err != nil || len(back) != 1 || back[0].Part.Name != name || back[0].Part.Note != "=HYPERLINK(1)" {
+			t.Errorf("%s comes back as %+v, %v", name, back, err)
+		}
+	}
+	if harmless("-0.002") != "-0.002" {
+		t.Error("a number is marked")
+	}
+}

@@ -70,6 +70,9 @@ func scanPart(row interface{ Scan(...any) error }) (*CabinetPart, error) {
 	if err != nil {
 		return nil, fmt.Errorf("reading a part: %w", err)
 	}
+	if document, err = design.PartUpToDate(document); err != nil {
+		return nil, err
+	}
 	if err := json.Unmarshal(document, &p.Part); err != nil {
 		return nil, fmt.Errorf("reading part %s: %w", p.ID, err)
 	}

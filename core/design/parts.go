@@ -1,6 +1,7 @@
 package design
 
 import (
+	"bytes"
 	"crypto/sha256"
 	"encoding/hex"
 	"encoding/json"
@@ -45,6 +46,10 @@ func DecodePart(data []byte) (*Part, error) {
 	if !utf8.Valid(data) {
 		return nil, Problems{{"", "the part is not UTF-8 text"}}
 	}
+	data, err := PartUpToDate(data)
+	if err != nil {
+		return nil, err
+	}
 	tree, err := parse(data)
 	if err != nil {
 		return nil, err
@@ -63,6 +68,26 @@ func DecodePart(data []byte) (*Part, error) {
 		return nil, c.problems
 	}
 	return p, nil
+}
+
+// PartUpToDate brings a stored part of an older version to the newest. A part carries no
+// version: what it was called before is known by its name.
+func PartUpToDate(data []byte) ([]byte, error) {
+	if !bytes.Contains(data, []byte(`"constantPowerBeyond"`)) {
+		return data, nil
+	}
+	var part map[string]any
+	dec := json.NewDecoder(bytes.NewReader(data))
+	dec.UseNumber()
+	if err := dec.Decode(&part); err != nil {
+		return data, nil // it is told what is wrong with it where it is read
+	}
+	loadsGoOn(map[string]any{"parts": []any{part}})
+	out, err := json.Marshal(part)
+	if err != nil {
+		return nil, fmt.Errorf("bringing a part up to date: %w", err)
+	}
+	return out, nil
 }
 
 // UpToDate brings a stored light of an older version to the newest; a light of the

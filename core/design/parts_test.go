@@ -113,3 +113,15 @@ func TestPartAlone(t *testing.T) {
 		t.Error("a light of no version is brought up to date")
 	}
 }
+
+// A part stored before version 5 keeps what it was said to hold beyond its readings.
+func TestOldPartIsBroughtUpToDate(t *testing.T) {
+	old := `{"id":"m","name":"Module","load":{"points":[{"voltageV":9,"currentA":0.4}],"constantPowerBeyond":true}}`
+	p, err := design.DecodePart([]byte(old))
+	if err != nil || p.Load.Beyond != "power" {
+		t.Errorf("%+v, %v", p, err)
+	}
+	if p, err = design.DecodePart([]byte(strings.Replace(old, ":true", ":false", 1))); err != nil || p.Load.Beyond != "" {
+		t.Errorf("%+v, %v", p, err)
+	}
+}

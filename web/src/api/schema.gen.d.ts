@@ -1463,6 +1463,14 @@ export interface components {
              */
             voltageV: number;
         };
+        Imported: {
+            added: components["schemas"]["CabinetPart"][];
+            /**
+             * Format: int64
+             * @description How many were there already, or twice in the file, and did not come again
+             */
+            there: number;
+        };
         Joint: {
             /**
              * Format: double
@@ -2875,7 +2883,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["CabinetPart"][] | null;
+                    "application/json": components["schemas"]["Imported"];
                 };
             };
             /** @description Bad Request */

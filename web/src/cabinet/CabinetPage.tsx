@@ -35,9 +35,9 @@ export function CabinetPage() {
     mutationFn: async (f: File) => {
       const format = f.name.endsWith('.json') ? 'json' : 'csv'
       const response = await fetch(`/api/cabinet/import?format=${format}`, { method: 'POST', headers: { 'Content-Type': 'application/octet-stream' }, body: f })
-      const body = (await response.json()) as CabinetPart[] | { detail?: string }
-      if (!response.ok || !Array.isArray(body)) throw new Error((body as { detail?: string }).detail ?? 'The file cannot be read.')
-      return body.length
+      const body = (await response.json()) as Schemas['Imported'] & { detail?: string }
+      if (!response.ok) throw new Error(body.detail ?? 'The file cannot be read.')
+      return { added: body.added.length, there: body.there }
     },
     onSettled: refresh,
   })
@@ -78,7 +78,7 @@ export function CabinetPage() {
       </Box>
       <MeasuredDialog open={measuring} onKeep={(part) => add.mutateAsync({ stock: 1, part })} onClose={() => setMeasuring(false)} />
       {failure && <Alert severity="error" sx={{ mb: 1 }} data-testid="cabinet-error">{failure.message}</Alert>}
-      {bring.isSuccess && <Alert severity="success" sx={{ mb: 1 }} onClose={bring.reset}>{bring.data} {bring.data === 1 ? 'part' : 'parts'} imported.</Alert>}
+      {bring.isSuccess && <Alert severity="success" sx={{ mb: 1 }} onClose={bring.reset}>{bring.data.added} {bring.data.added === 1 ? 'part' : 'parts'} imported{bring.data.there > 0 ? `; ${bring.data.there} were there already` : ''}.</Alert>}
       <Box sx={{ display: 'flex', gap: 1, alignItems: 'center', flexWrap: 'wrap', mb: 1 }}>
         <Box component="input" type="search" aria-label="Find a part" placeholder="Find: name, current, size…" value={sought} onChange={(e) => setSought(e.target.value)}
           sx={{ width: 260, maxWidth: '100%', font: 'inherit', color: 'inherit', background: 'var(--paper)', border: '1px solid var(--line)', borderRadius: 1, px: 1, py: 0.5 }} />
