@@ -292,40 +292,42 @@ func (s *Solver) driverBreaks(k int) {
 	}
 }
 
-// highest looks for a point where a concave f is not negative, by golden section; it
-// stops as soon as it has one.
+// chord is the share of a piece over which its slope is taken: chosen, wide against the
+// noise of a solve within the solve.
+const chord = 1e-4
+
+// highest looks for a point where a concave f is not negative, between ends where it is;
+// it stops as soon as it has one. Outside the span of a chord f lies below its line, so
+// that the lines at both ends bound what may be between, and where they meet is the place
+// to look next: a straight piece is done at once, a corner is met at the first look.
 func highest(f func(float64) float64, a, fa, b, fb float64) (x, fx float64) {
-	const g = 0.3819660112501051
-	x1, x2 := a+g*(b-a), b-g*(b-a)
-	f1, f2 := f(x1), f(x2)
-	best, fbest := a, fa
-	if fb > fbest {
-		best, fbest = b, fb
+	h := chord * (b - a)
+	if fx = f(a + h); fx >= 0 || fx <= fa {
+		return a + h, fx
 	}
-	for range 40 {
-		if f1 > fbest {
-			best, fbest = x1, f1
+	rising := (fx - fa) / h
+	if fx = f(b - h); fx >= 0 || fx <= fb {
+		return b - h, fx
+	}
+	falling := (fb - fx) / h
+	for i := 1; ; i++ {
+		t := (fb - fa - falling*(b-a)) / (rising - falling)
+		if x = a + t; i%3 == 0 {
+			x = (a + b) / 2 // a rounded top is met from one side only
 		}
-		if f2 > fbest {
-			best, fbest = x2, f2
+		h = chord * (b - a)
+		x = min(max(x, a+h), b-2*h)
+		if fx = f(x); fx >= 0 || fa+rising*t < 0 || b-a < 1e-9*(math.Abs(b)+1) {
+			return x, fx
 		}
-		if fbest >= 0 {
-			return best, fbest
+		next := f(x + h)
+		if next >= 0 {
+			return x + h, next
 		}
-		// A concave f cannot rise above zero if its tangent bound does not: once
-		// the bracket is small against how far below zero f lies, give up.
-		if b-a < 1e-9*(math.Abs(b)+1) || max(f1, f2)+math.Abs(f1-f2)/(x2-x1)*(b-a) < 0 {
-			return best, fbest
-		}
-		if f1 > f2 {
-			b, x2, f2 = x2, x1, f1
-			x1 = a + g*(b-a)
-			f1 = f(x1)
+		if next > fx {
+			a, fa, rising = x, fx, (next-fx)/h
 		} else {
-			a, x1, f1 = x1, x2, f2
-			x2 = b - g*(b-a)
-			f2 = f(x2)
+			b, fb, falling = x+h, next, (next-fx)/h
 		}
 	}
-	return best, fbest
 }
