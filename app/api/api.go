@@ -19,6 +19,7 @@ import (
 	"github.com/danielgtaylor/huma/v2/adapters/humagin"
 	"github.com/gin-gonic/gin"
 
+	"photherm/app/archive"
 	"photherm/app/compute"
 	"photherm/app/solution"
 	"photherm/app/store"
@@ -87,6 +88,7 @@ func build(c Config) (*gin.Engine, huma.API) {
 	s.solving(api)
 	s.asking(api)
 	s.cabinet(api)
+	s.archive(api)
 	huma.Register(api, huma.Operation{OperationID: "health", Method: http.MethodGet, Path: "/api/health", Summary: "Whether server and database answer", Errors: []int{503}},
 		func(ctx context.Context, _ *struct{}) (*struct{}, error) {
 			if err := s.store.Ping(ctx); err != nil {
@@ -118,6 +120,8 @@ func (s *server) failure(ctx context.Context, err error) error {
 		return huma.Error409Conflict("There is nothing to take back.")
 	case errors.Is(err, store.ErrOtherTab):
 		return huma.Error409Conflict("The last change was made in another tab; undo it there.")
+	case errors.Is(err, archive.ErrNotOne):
+		return huma.Error422UnprocessableEntity("Nothing was brought in: " + err.Error() + ".")
 	case errors.As(err, &problems):
 		return unusable("light", "", problems)
 	case errors.As(err, &tooMuch):
@@ -155,6 +159,9 @@ func problem(c *gin.Context, status int, detail string) {
 }
 
 func recovered(c *gin.Context, what any) {
+	if what == http.ErrAbortHandler {
+		panic(what) // an answer that is cut short on purpose
+	}
 	slog.Error("request panicked", "path", c.Request.URL.Path, "panic", fmt.Sprint(what))
 	problem(c, http.StatusInternalServerError, "Something went wrong in the program; the log has the details.")
 }

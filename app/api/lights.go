@@ -5,6 +5,7 @@ import (
 	"encoding/json"
 	"errors"
 	"fmt"
+	"mime"
 	"net/http"
 	"reflect"
 	"strconv"
@@ -94,6 +95,8 @@ func (s *server) lights(api huma.API) {
 	huma.Register(api, huma.Operation{OperationID: "get-light", Method: http.MethodGet, Path: "/api/lights/{id}", Summary: "A light at its newest revision", Errors: []int{404, 503}}, s.get)
 	huma.Register(api, huma.Operation{OperationID: "raw-light", Method: http.MethodGet, Path: "/api/lights/{id}/raw", Summary: "The stored document of a light as it is, even if it cannot be read", Errors: []int{404, 503},
 		Responses: map[string]*huma.Response{"200": {Description: "The stored text", Content: map[string]*huma.MediaType{"application/json": {Schema: &huma.Schema{Type: "string"}}}}}}, s.raw)
+	huma.Register(api, huma.Operation{OperationID: "light-file", Method: http.MethodGet, Path: "/api/lights/{id}/file", Summary: "A light as a file to keep or to hand on", Errors: []int{404, 422, 503},
+		Responses: map[string]*huma.Response{"200": {Description: "The light file", Content: map[string]*huma.MediaType{"application/json": {Schema: &huma.Schema{Type: "string"}}}}}}, s.file)
 	huma.Register(api, huma.Operation{OperationID: "save-light", Method: http.MethodPut, Path: "/api/lights/{id}", Summary: "A new revision of a light",
 		MaxBodyBytes: maxBody, SkipValidateBody: true, Errors: []int{400, 404, 413, 422, 503}, Responses: conflictResponse(api)}, s.save)
 	huma.Register(api, huma.Operation{OperationID: "undo", Method: http.MethodPost, Path: "/api/lights/{id}/undo", Summary: "Take this tab's last change back", Errors: []int{404, 409, 503}, Responses: conflictResponse(api)},
@@ -139,6 +142,9 @@ func (s *server) list(ctx context.Context, in *struct {
 	page := Shelf{Total: total, Lights: make([]ShelfLight, len(rows))}
 	for i := range rows {
 		r := &rows[i]
+		if !r.Current {
+			s.changed()
+		}
 		page.Lights[i] = ShelfLight{r.ID, r.Revision, r.Name, r.Progress, r.UpdatedAt, r.Current, nil}
 		if r.Summary == nil {
 			continue
@@ -151,21 +157,47 @@ func (s *server) list(ctx context.Context, in *struct {
 	return &struct{ Body Shelf }{page}, nil
 }
 
-// raw gives the stored document out as it is, for one that cannot be read.
-func (s *server) raw(ctx context.Context, in *LightID) (*struct {
+// A download is a file that is given out under a name.
+type download struct {
 	ContentType string `header:"Content-Type"`
 	Disposition string `header:"Content-Disposition"`
 	Body        []byte
-}, error) {
+}
+
+func lightFile(name string, document []byte) *download {
+	return &download{"application/json; charset=utf-8", mime.FormatMediaType("attachment", map[string]string{"filename": name + ".json"}), document}
+}
+
+// file gives a light out, named as the light is.
+func (s *server) file(ctx context.Context, in *LightID) (*download, error) {
+	l, err := s.store.Get(ctx, in.ID)
+	if err != nil {
+		return nil, s.failure(ctx, err)
+	}
+	return lightFile(fileName(l.Name), l.Document), nil
+}
+
+// fileName is a name without what file systems do not take.
+func fileName(name string) string {
+	name = strings.TrimSpace(strings.Map(func(r rune) rune {
+		if r < ' ' || strings.ContainsRune(`/\:*?"<>|`, r) {
+			return ' '
+		}
+		return r
+	}, name))
+	if name = strings.Trim(name, "."); name == "" {
+		return "light"
+	}
+	return name
+}
+
+// raw gives the stored document out as it is, for one that cannot be read.
+func (s *server) raw(ctx context.Context, in *LightID) (*download, error) {
 	document, _, err := s.store.Raw(ctx, in.ID)
 	if err != nil {
 		return nil, s.failure(ctx, err)
 	}
-	return &struct {
-		ContentType string `header:"Content-Type"`
-		Disposition string `header:"Content-Disposition"`
-		Body        []byte
-	}{"application/json; charset=utf-8", fmt.Sprintf("attachment; filename=\"light-%s.json\"", in.ID), document}, nil
+	return lightFile("light-"+in.ID, document), nil
 }
 
 func (s *server) create(ctx context.Context, in *struct {

@@ -134,6 +134,10 @@ func (s *Server) start(ctx context.Context, o Options) error {
 	if err := s.launch(program, args, log); err != nil {
 		return err
 	}
+	if err := os.WriteFile(s.portFile(), []byte(strconv.Itoa(s.port)), 0o600); err != nil {
+		s.kill()
+		return fmt.Errorf("noting the database's port: %w", err)
+	}
 	if err := s.ready(ctx); err != nil {
 		s.kill()
 		return fmt.Errorf("starting the database (see %s): %w", log.Name(), err)
@@ -325,9 +329,27 @@ func (s *Server) release() {
 	}
 }
 
-func (s *Server) data() string    { return filepath.Join(s.dir, "data") }
-func (s *Server) socket() string  { return filepath.Join(s.runDir, "db.sock") }
-func (s *Server) pidFile() string { return filepath.Join(s.dir, "mariadb.pid") }
+func (s *Server) data() string     { return filepath.Join(s.dir, "data") }
+func (s *Server) socket() string   { return filepath.Join(s.runDir, "db.sock") }
+func (s *Server) pidFile() string  { return filepath.Join(s.dir, "mariadb.pid") }
+func (s *Server) portFile() string { return filepath.Join(s.dir, "mariadb.port") }
+
+// Running is the data source name of the server another process runs on a folder, for
+// one that found ErrInUse there.
+func Running(dir string) (string, error) {
+	s := &Server{dir: dir}
+	text, err := os.ReadFile(s.portFile())
+	if err != nil {
+		return "", fmt.Errorf("finding the running database: %w", err)
+	}
+	if s.port, err = strconv.Atoi(strings.TrimSpace(string(text))); err != nil {
+		return "", fmt.Errorf("finding the running database: %w", err)
+	}
+	if s.password, err = s.readPassword(); err != nil {
+		return "", err
+	}
+	return s.DSN(""), nil
+}
 
 func freePort() (int, error) {
 	l, err := net.Listen("tcp", "127.0.0.1:0")

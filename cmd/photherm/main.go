@@ -16,6 +16,9 @@ const usage = `Photherm: high-power lights, from the pack to the beam.
 
   photherm serve  [--data DIR] [--address HOST:PORT]   run on loopback
   photherm demo   [--data DIR] [--address HOST:PORT]   the same, with the demo workshop on an empty shelf
+  photherm export FILE [--data DIR]                    everything into one archive, also while it runs
+  photherm import FILE [--data DIR] [--beside]         an archive into the data folder; what is there stays,
+                                                       what differs is left out, or put beside it
   photherm solve  FILE [--at 2h] [--ambient 35] [--variant N] [--csv]
                                                        solve a light file and print the solution
   photherm schema                                      JSON Schema of the light file
@@ -42,6 +45,10 @@ func run(ctx context.Context, args []string) error {
 	switch command, rest := args[0], args[1:]; command {
 	case "serve", "demo":
 		return serveCommand(ctx, command, rest)
+	case "export":
+		return exportCommand(ctx, rest, os.Stdout)
+	case "import":
+		return importCommand(ctx, rest, os.Stdout)
 	case "solve":
 		return solveCommand(ctx, rest, os.Stdout)
 	case "schema":

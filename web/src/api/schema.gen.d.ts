@@ -4,6 +4,24 @@
  */
 
 export interface paths {
+    "/api/archive": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Everything as one zip of open files */
+        get: operations["export-archive"];
+        put?: never;
+        /** Bring an archive in: what is here already stays as it is */
+        post: operations["import-archive"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/cabinet": {
         parameters: {
             query?: never;
@@ -174,6 +192,23 @@ export interface paths {
         post?: never;
         /** Put a light in the bin */
         delete: operations["delete-light"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/lights/{id}/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A light as a file to keep or to hand on */
+        get: operations["light-file"];
+        put?: never;
+        post?: never;
+        delete?: never;
         options?: never;
         head?: never;
         patch?: never;
@@ -515,6 +550,19 @@ export interface components {
              * @description What a hand bears here: the brief's figure, or the usual one for what is held or only touched, °C
              */
             touchLimitC: number;
+        };
+        ArchiveStep: {
+            /**
+             * Format: int64
+             * @description Lights and parts that are in
+             */
+            done: number;
+            /** Format: int64 */
+            of: number;
+            /** @description Why it was left; in the last line alone. What came in before stays */
+            problem?: string;
+            /** @description What came of it; in the last line alone */
+            report?: components["schemas"]["Report"];
         };
         Array: {
             /**
@@ -1745,6 +1793,12 @@ export interface components {
             /** @description What it is called */
             name: string;
         };
+        Named: {
+            id: string;
+            /** @enum {string} */
+            kind: "light" | "part";
+            name: string;
+        };
         NamedMode: {
             name: string;
             /** Format: int64 */
@@ -2068,6 +2122,30 @@ export interface components {
              * @description In the unit of the figure
              */
             value: number;
+        };
+        Report: {
+            /**
+             * Format: int64
+             * @description Lights and parts that were not here
+             */
+            added: number;
+            /**
+             * Format: int64
+             * @description Lights that were here at an earlier state and have come on
+             */
+            continued: number;
+            /**
+             * Format: int64
+             * @description Those that differ from what is here and were put beside it
+             */
+            copied: number;
+            /** @description Those that differ from what is here and were left out */
+            differing: components["schemas"]["Named"][];
+            /**
+             * Format: int64
+             * @description Lights and parts that were here already, in this state or a later one
+             */
+            there: number;
         };
         ResistorAdvice: {
             choices: components["schemas"]["ResistorChoice"][];
@@ -2662,6 +2740,107 @@ export interface components {
 }
 export type $defs = Record<string, never>;
 export interface operations {
+    "export-archive": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The archive */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/zip": string;
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "import-archive": {
+        parameters: {
+            query?: {
+                /** @description Put what differs from what is here beside it; otherwise it is left out */
+                beside?: boolean;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/octet-stream": string;
+            };
+        };
+        responses: {
+            /** @description One line a step */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/x-ndjson": components["schemas"]["ArchiveStep"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
     "list-cabinet": {
         parameters: {
             query?: {
@@ -3545,6 +3724,67 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "light-file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description Id of the light */
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The light file */
+            200: {
+                headers: {
+                    "Content-Disposition"?: string;
+                    "Content-Type"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
+                };
             };
             /** @description Not Found */
             404: {

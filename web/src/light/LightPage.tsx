@@ -257,6 +257,9 @@ function Loaded({ id }: { id: string }) {
             {c(light.conditions.ambientC)} air{light.conditions.handheld ? ' · in the hand' : ''}
           </Box>
           <SaveMark state={handle.state} message={handle.message} />
+          <Button component="a" href={`/api/lights/${id}/file`} download color="inherit" sx={{ color: 'var(--ink-soft)', minWidth: 0, display: { xs: 'none', sm: 'inline-flex' } }} title="Take this light out as a file">
+            File
+          </Button>
           <Button disabled={!handle.canUndo} onClick={handle.undo}>
             Undo
           </Button>

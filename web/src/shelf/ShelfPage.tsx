@@ -4,7 +4,9 @@ import Button from '@mui/material/Button'
 import { useInfiniteQuery, useMutation, useQueryClient } from '@tanstack/react-query'
 import { useEffect, useRef, useState } from 'react'
 import { useNavigate } from 'react-router'
-import { answer, api, type Light } from '../api/client'
+import { bringIn } from '../api/archive'
+import { answer, api, type Light, type Schemas } from '../api/client'
+import { ArchiveNote } from './ArchiveNote'
 import { ShelfRow } from './ShelfRow'
 
 /** A light with nothing chosen yet: the plain chain, ready to be filled in. */
@@ -72,6 +74,15 @@ export function ShelfPage() {
       void navigate(`/lights/${id}`)
     },
   })
+  const [step, setStep] = useState<Schemas['ArchiveStep']>()
+  const archive = useMutation({
+    mutationFn: ({ file: f, beside }: { file: File; beside: boolean }) => {
+      setStep(undefined)
+      return bringIn(f, beside, setStep)
+    },
+    onSettled: () => queries.invalidateQueries(),
+  })
+  const take = (f: File) => (f.name.toLowerCase().endsWith('.zip') ? archive.mutate({ file: f, beside: false }) : open.mutate(f))
   const move = useMutation({
     mutationFn: ({ id, back }: { id: string; back: boolean }) => (back ? answer(api.POST('/api/lights/{id}/restore', { params: { path: { id } } })) : answer(api.DELETE('/api/lights/{id}', { params: { path: { id } } }))),
     onSettled: refresh,
@@ -79,7 +90,7 @@ export function ShelfPage() {
   useEffect(() => {
     document.title = 'Shelf – Photherm'
   }, [])
-  const failure = lights.error ?? create.error ?? open.error ?? move.error
+  const failure = lights.error ?? create.error ?? open.error ?? archive.error ?? move.error
   return (
     <Box sx={{ px: { xs: 1.5, sm: 2.5 }, py: 1, maxWidth: 1720, mx: 'auto' }}>
       <Box sx={{ display: 'flex', alignItems: 'center', gap: 1, flexWrap: 'wrap', minHeight: 42 }}>
@@ -91,8 +102,13 @@ export function ShelfPage() {
             <Button variant="contained" onClick={() => create.mutate(empty)}>
               New light
             </Button>
-            <Button onClick={() => file.current?.click()}>Open a light file…</Button>
-            <input ref={file} type="file" accept=".json,application/json" hidden onChange={(e) => e.target.files?.[0] && open.mutate(e.target.files[0])} />
+            <Button onClick={() => file.current?.click()}>Open a light file or an archive…</Button>
+            <input ref={file} type="file" aria-label="Light file or archive" accept=".json,.zip,application/json,application/zip" hidden
+              onChange={(e) => {
+                if (e.target.files?.[0]) take(e.target.files[0])
+                e.target.value = ''
+              }} />
+            <Button component="a" href="/api/archive" download title="All lights with all their revisions, the cabinet, the bins: one zip of open files">Take everything out</Button>
           </>
         )}
         <Button onClick={() => setBin((b) => !b)}>{bin ? 'Back to the shelf' : 'Bin'}</Button>
@@ -102,6 +118,9 @@ export function ShelfPage() {
           {failure.message}
         </Alert>
       )}
+      {(archive.isPending || archive.isSuccess) && (
+        <ArchiveNote step={step} report={archive.isPending ? undefined : archive.data} onBeside={() => archive.mutate({ file: archive.variables.file, beside: true })} onClose={archive.reset} />
+      )}
       {lights.isPending && <Box sx={{ color: 'var(--ink-soft)', py: 2 }}>Fetching the lights…</Box>}
       {lights.data && total === 0 && (
         <Box sx={{ py: 4, maxWidth: 560 }}>
@@ -109,7 +128,7 @@ export function ShelfPage() {
             'The bin is empty.'
           ) : (
             <>
-              <strong>No light yet.</strong> Begin with <em>New light</em>: choose the cells, the driver and the emitters, say what they sit on, and the page tells how bright, how long and how hot. Or open a light file someone gave you.
+              <strong>No light yet.</strong> Begin with <em>New light</em>: choose the cells, the driver and the emitters, say what they sit on, and the page tells how bright, how long and how hot. Or open a light file someone gave you, or an archive taken out on another machine.
             </>
           )}
         </Box>

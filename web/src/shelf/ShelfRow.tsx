@@ -48,9 +48,16 @@ export function ShelfRow({ entry, bin, onMove }: { entry: Schemas['ShelfLight'];
         )}
         {!summary && 'Being worked out…'}
       </Box>
-      <Button color="inherit" sx={{ color: 'var(--ink-soft)', gridColumn: { xs: 2, md: 'auto' }, gridRow: { xs: 1, md: 'auto' }, justifySelf: 'end' }} onClick={onMove} aria-label={bin ? `Put back: ${entry.name}` : `To the bin: ${entry.name}`}>
-        {bin ? 'Put back' : 'To the bin'}
-      </Button>
+      <Box sx={{ gridColumn: { xs: 2, md: 'auto' }, gridRow: { xs: 1, md: 'auto' }, justifySelf: 'end', display: 'flex' }}>
+        {!summary?.unreadable && (
+          <Button component="a" href={`/api/lights/${entry.id}/file`} download color="inherit" sx={{ color: 'var(--ink-soft)', minWidth: 0 }} aria-label={`Light file of ${entry.name}`} title="Take this light out as a file">
+            File
+          </Button>
+        )}
+        <Button color="inherit" sx={{ color: 'var(--ink-soft)' }} onClick={onMove} aria-label={bin ? `Put back: ${entry.name}` : `To the bin: ${entry.name}`}>
+          {bin ? 'Put back' : 'To the bin'}
+        </Button>
+      </Box>
     </Box>
   )
 }

@@ -1,0 +1,83 @@
+package api
+
+import (
+	"bytes"
+	"context"
+	"encoding/json"
+	"fmt"
+	"log/slog"
+	"net/http"
+	"reflect"
+	"time"
+
+	"github.com/danielgtaylor/huma/v2"
+
+	"photherm/app/archive"
+)
+
+// mostArchive bounds an archive that is brought in from the page: chosen, thousands of
+// lights. The command takes larger ones.
+const mostArchive = 512 << 20
+
+// ArchiveStep is a line of the answer to an archive: how far it is, or at last what came
+// of it or why it was left.
+type ArchiveStep struct {
+	Done    int             `json:"done" doc:"Lights and parts that are in"`
+	Of      int             `json:"of"`
+	Report  *archive.Report `json:"report,omitempty" doc:"What came of it; in the last line alone"`
+	Problem string          `json:"problem,omitempty" doc:"Why it was left; in the last line alone. What came in before stays"`
+}
+
+func (s *server) archive(api huma.API) {
+	huma.Register(api, huma.Operation{OperationID: "export-archive", Method: http.MethodGet, Path: "/api/archive", Summary: "Everything as one zip of open files", Errors: []int{503},
+		Responses: map[string]*huma.Response{"200": {Description: "The archive", Content: map[string]*huma.MediaType{"application/zip": {Schema: &huma.Schema{Type: "string", Format: "binary"}}}}}}, s.exportArchive)
+	step := api.OpenAPI().Components.Schemas.Schema(reflect.TypeFor[ArchiveStep](), true, "ArchiveStep")
+	huma.Register(api, huma.Operation{OperationID: "import-archive", Method: http.MethodPost, Path: "/api/archive", Summary: "Bring an archive in: what is here already stays as it is",
+		MaxBodyBytes: mostArchive, BodyReadTimeout: -1, Errors: []int{413, 422, 503},
+		Responses: map[string]*huma.Response{"200": {Description: "One line a step", Content: map[string]*huma.MediaType{"application/x-ndjson": {Schema: step}}}}}, s.importArchive)
+}
+
+func (s *server) exportArchive(ctx context.Context, _ *struct{}) (*huma.StreamResponse, error) {
+	if err := s.store.Ping(ctx); err != nil {
+		return nil, s.failure(ctx, err)
+	}
+	return &huma.StreamResponse{Body: func(c huma.Context) {
+		c.SetHeader("Content-Type", "application/zip")
+		c.SetHeader("Content-Disposition", fmt.Sprintf(`attachment; filename="photherm-%s.zip"`, time.Now().Format("2006-01-02")))
+		if err := archive.Write(ctx, c.BodyWriter(), s.store, func(int, int) {}); err != nil {
+			slog.ErrorContext(ctx, "archive cut short", "error", err)
+			panic(http.ErrAbortHandler) // so that half a file is not taken for a whole one
+		}
+	}}, nil
+}
+
+func (s *server) importArchive(ctx context.Context, in *struct {
+	Beside  bool `query:"beside" doc:"Put what differs from what is here beside it; otherwise it is left out"`
+	RawBody []byte
+}) (*huma.StreamResponse, error) {
+	a, err := archive.Open(bytes.NewReader(in.RawBody), int64(len(in.RawBody)))
+	if err != nil {
+		return nil, s.failure(ctx, err)
+	}
+	return &huma.StreamResponse{Body: func(c huma.Context) {
+		c.SetHeader("Content-Type", "application/x-ndjson")
+		w := c.BodyWriter()
+		say := func(step ArchiveStep) {
+			_ = json.NewEncoder(w).Encode(step) // the client may have left: the work goes on to its end
+			if f, ok := w.(http.Flusher); ok {
+				f.Flush()
+			}
+		}
+		last := ArchiveStep{}
+		report, err := a.TakeIn(ctx, s.store, in.Beside, func(done, of int) {
+			last.Done, last.Of = done, of
+			say(last)
+		})
+		s.changed()
+		if err != nil {
+			last.Problem = s.failure(ctx, err).Error()
+		}
+		last.Report = report
+		say(last)
+	}}, nil
+}
