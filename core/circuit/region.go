@@ -705,9 +705,8 @@ func (s *Solver) nested(f *leaf, u float64) {
 		}
 	}
 	if !follows && !d.StepsUp && d.Family != driver.BuckBoost && d.Family != driver.Window {
-		if brk := x.u + d.HeadroomV; brk < u {
-			f.brk = max(f.brk, brk)
-		}
+		// Just at the bend its output may come to a little more than that leaves.
+		f.brk = max(f.brk, min(x.u+d.HeadroomV, u*(1-100*nearV)))
 	}
 	if along > 0 {
 		if gap := s.nextBreak(r); gap < x.u {
