@@ -37,7 +37,8 @@ export interface Handle {
 interface Props {
   title: string
   lines: Line[]
-  x: { name: string; min?: number; max: number; format: (x: number) => string }
+  /** every: marks at multiples of it, written by mark. */
+  x: { name: string; min?: number; max: number; format: (x: number) => string; every?: number; mark?: (x: number) => string }
   /** Levels that can be dragged: of the left axis, or of the one below. */
   knobs?: Handle[]
   /** Points worth a mark: where, with what words. */
@@ -107,7 +108,7 @@ export function Chart({ title, lines, x, y, cursor, levels, knobs, marks, height
       },
       xAxis: {
         type: 'value', name: x.name, nameLocation: 'middle', nameGap: 24, nameTextStyle: { color: ink, fontSize: 12 }, min: x.min ?? 0, max: x.max,
-        axisLabel: { color: ink, fontSize: 11, formatter: x.format, hideOverlap: true }, splitLine: { show: false }, axisLine: { lineStyle: { color: grid } },
+        interval: x.every, axisLabel: { color: ink, fontSize: 11, formatter: x.mark ?? x.format, hideOverlap: true, showMaxLabel: x.every === undefined }, splitLine: { show: false }, axisLine: { lineStyle: { color: grid } },
       },
       yAxis: [axis(y[0], 'left'), axis(second, 'right')].filter(Boolean),
       series: lines.map((l, i) => ({

@@ -2,7 +2,7 @@ import { useMemo } from 'react'
 import type { Light, Trace, Variant } from '../api/client'
 import { Chart, type Axis, type Line } from '../charts/Chart'
 import { useSettings } from '../settings/SettingsProvider'
-import { clock } from '../units/quantity'
+import { clock, mark, markEvery } from '../units/quantity'
 import { highest, series } from './trace'
 import { nodeName, nodesOf, type Placed, type Stage } from './tree'
 
@@ -88,7 +88,7 @@ export function RunChart({ light, variant, at, trace, t, stage, touchLimitC }: P
         y = [light0, { name: `${degrees} and V` }]
       }
     }
-    return { title, y, lines, levels, x: { name: 'Time since switch-on', max: trace.endS, format: (s: number) => (s === 0 ? '0' : clock(s)) } }
+    return { title, y, lines, levels, x: { name: 'Time since switch-on', max: trace.endS, format: clock, every: markEvery(trace.endS), mark } }
   }, [light, variant, at, trace, stage, touchLimitC, settings.fahrenheit])
   return <Chart {...chart} height={268} cursor={Math.min(t, trace.endS)} />
 }

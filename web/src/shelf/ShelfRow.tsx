@@ -17,7 +17,7 @@ export function ShelfRow({ entry, bin, onMove }: { entry: Schemas['ShelfLight'];
   const worst = summary?.worst
   const at = Math.max(steps.indexOf(entry.progress), 0)
   return (
-    <Box component="li" sx={{ display: 'grid', gridTemplateColumns: { xs: '1fr 1fr', md: 'minmax(190px, 1.1fr) 210px 1fr 1fr 1.1fr minmax(160px, 1.2fr) auto' }, columnGap: 2, rowGap: 0.5, alignItems: 'center', px: 2, py: 1.25, borderTop: '1px solid var(--line)', '&:first-of-type': { borderTop: 0 } }}>
+    <Box component="li" sx={{ display: 'grid', gridTemplateColumns: { xs: '1fr 1fr', md: 'minmax(190px, 1.1fr) 180px 1fr 1fr minmax(178px, 1.1fr) minmax(150px, 1.2fr) auto' }, columnGap: 2, rowGap: 0.5, alignItems: 'center', px: 2, py: 1.25, borderTop: '1px solid var(--line)', '&:first-of-type': { borderTop: 0 } }}>
       <Box>
         {bin || summary?.unreadable ? <strong>{entry.name}</strong> : <Box component={Link} to={`/lights/${entry.id}`} sx={{ fontWeight: 700, color: 'var(--ink)', fontSize: 15 }}>{entry.name}</Box>}
         <Box sx={{ display: 'flex', gap: 0.5, alignItems: 'center', fontSize: 12.5, color: 'var(--ink-soft)' }}>

@@ -115,6 +115,19 @@ export function editable(value: number, quantity: string, prefs: Preferences): S
 
 export const text = (s: Shown): string => (s.unit ? `${s.number} ${s.unit}` : s.number)
 
+const roundTimes = [1, 2, 5, 10, 20, 30, 60, 120, 300, 600, 1200, 1800, 3600, 7200, 10800, 21600, 43200, 86400, 172800, 432000, 864000, 2592000, 8640000, 31536000]
+
+/** How far apart marks stand on a time axis up to an end, at round times: six at most. */
+export const markEvery = (endS: number): number => roundTimes.find((s) => endS / s <= 6) ?? endS / 6
+
+/** A round time on an axis. */
+export function mark(s: number): string {
+  if (s === 0) return '0'
+  if (s < 60 || s >= 100 * 3600) return clock(s)
+  if (s < 3600) return `${Math.round(s / 60)} min`
+  return s % 3600 === 0 ? `${s / 3600} h` : clock(s)
+}
+
 /** Hours and minutes for a duration: 3 h 24, 12 min, 40 s. */
 export function clock(s: number): string {
   if (s < 100) return `${s.toFixed(0)} s`
