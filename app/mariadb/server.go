@@ -13,7 +13,6 @@ import (
 	"net"
 	"os"
 	"os/exec"
-	"os/user"
 	"path/filepath"
 	"runtime"
 	"strconv"
@@ -109,8 +108,11 @@ func (s *Server) start(ctx context.Context, o Options) error {
 	if s.port, err = freePort(); err != nil {
 		return err
 	}
+	if err := s.writeAccount(); err != nil {
+		return err
+	}
 	args := []string{
-		"--no-defaults", "--datadir=" + s.data(), "--socket=" + s.socket(), "--pid-file=" + s.pidFile(), "--tmpdir=" + s.runDir,
+		"--no-defaults", "--init-file=" + s.accountFile(), "--datadir=" + s.data(), "--socket=" + s.socket(), "--pid-file=" + s.pidFile(), "--tmpdir=" + s.runDir,
 		"--bind-address=127.0.0.1", "--port=" + strconv.Itoa(s.port), "--skip-log-bin", "--skip-name-resolve", "--local-infile=0",
 		"--skip-symbolic-links", "--secure-file-priv=" + s.data(), "--character-set-server=utf8mb4",
 		"--collation-server=utf8mb4_unicode_520_ci", "--performance-schema=OFF", "--open-files-limit=1024",
@@ -171,21 +173,30 @@ func (s *Server) launch(program string, args []string, log *os.File) error {
 	return nil
 }
 
+// ready waits until the program's account is let in.
 func (s *Server) ready(ctx context.Context) error {
 	ctx, cancel := context.WithTimeout(ctx, startWithin)
 	defer cancel()
-	me, err := user.Current()
-	if err != nil {
-		return fmt.Errorf("finding the user's name: %w", err)
-	}
-	root := mysql.NewConfig()
-	root.Net, root.Addr, root.User, root.Logger = "unix", s.socket(), me.Username, silent{}
-	admin, err := sql.Open("mysql", root.FormatDSN())
+	c, err := mysql.ParseDSN(s.DSN(""))
 	if err != nil {
 		return err
 	}
-	defer admin.Close()
-	for admin.PingContext(ctx) != nil {
+	c.Logger = silent{}
+	connector, err := mysql.NewConnector(c)
+	if err != nil {
+		return err
+	}
+	db := sql.OpenDB(connector)
+	defer db.Close()
+	for {
+		err := db.PingContext(ctx)
+		var refused *mysql.MySQLError
+		switch {
+		case err == nil:
+			return nil
+		case errors.As(err, &refused):
+			return fmt.Errorf("the database answers, and refuses the program's account: %w", err)
+		}
 		select {
 		case <-s.exited:
 			return errors.New("the server ended by itself")
@@ -194,15 +205,22 @@ func (s *Server) ready(ctx context.Context) error {
 		case <-time.After(25 * time.Millisecond):
 		}
 	}
-	for _, q := range []string{
-		"CREATE DATABASE IF NOT EXISTS " + database,
-		"CREATE USER IF NOT EXISTS '" + appUser + "'@'127.0.0.1'",
-		"SET PASSWORD FOR '" + appUser + "'@'127.0.0.1' = PASSWORD('" + s.password + "')", // hex digits only
-		"GRANT ALL ON *.* TO '" + appUser + "'@'127.0.0.1'",
-	} {
-		if _, err := admin.ExecContext(ctx, q); err != nil {
-			return fmt.Errorf("preparing the database: %w", err)
-		}
+}
+
+// writeAccount writes what the server is to do before it answers anyone: the program's
+// account has rights on its own database alone. Nobody needs to log in for it, so that it
+// does not matter which user of the system made the data folder.
+func (s *Server) writeAccount() error {
+	account := "'" + appUser + "'@'127.0.0.1'"
+	statements := strings.Join([]string{
+		"CREATE DATABASE IF NOT EXISTS " + database + ";",
+		"CREATE USER IF NOT EXISTS " + account + ";",
+		"REVOKE ALL PRIVILEGES, GRANT OPTION FROM " + account + ";",
+		"ALTER USER " + account + " IDENTIFIED BY '" + s.password + "';", // hex digits only
+		"GRANT ALL ON " + database + ".* TO " + account + ";", "",
+	}, "\n")
+	if err := os.WriteFile(s.accountFile(), []byte(statements), 0o600); err != nil {
+		return fmt.Errorf("writing the database's account: %w", err)
 	}
 	return nil
 }
@@ -211,8 +229,8 @@ type silent struct{}
 
 func (silent) Print(...any) {}
 
-// initialise makes the data folder. It is made under another name and renamed, so
-// that a half-made one is never used.
+// initialise makes the data folder: under a name of its own, which nothing left over from
+// an interrupted start writes into, and renamed when it is whole.
 func (s *Server) initialise(ctx context.Context, o Options) error {
 	if _, err := os.Stat(s.data()); err == nil {
 		return nil
@@ -221,9 +239,18 @@ func (s *Server) initialise(ctx context.Context, o Options) error {
 	if err != nil {
 		return err
 	}
-	fresh := s.data() + ".init"
-	if err := os.RemoveAll(fresh); err != nil {
-		return fmt.Errorf("clearing a half-made database: %w", err)
+	halfMade, err := filepath.Glob(s.data() + ".init*")
+	if err != nil {
+		return fmt.Errorf("looking for a half-made database: %w", err)
+	}
+	for _, dir := range halfMade {
+		if err := os.RemoveAll(dir); err != nil {
+			return fmt.Errorf("clearing a half-made database: %w", err)
+		}
+	}
+	fresh, err := os.MkdirTemp(s.dir, filepath.Base(s.data())+".init-")
+	if err != nil {
+		return fmt.Errorf("making a folder for the database: %w", err)
 	}
 	args := []string{"--no-defaults", "--datadir=" + fresh, "--auth-root-authentication-method=socket", "--skip-test-db", "--skip-name-resolve"}
 	if os.Geteuid() == 0 {
@@ -232,7 +259,7 @@ func (s *Server) initialise(ctx context.Context, o Options) error {
 	if o.Throwaway {
 		args = append(args, "--innodb-log-file-size=4M")
 	}
-	out, err := exec.CommandContext(ctx, program, args...).CombinedOutput()
+	out, err := s.attended(ctx, program, args)
 	if err != nil {
 		return fmt.Errorf("making the database: %w: %s", err, bytes.TrimSpace(out))
 	}
@@ -240,6 +267,17 @@ func (s *Server) initialise(ctx context.Context, o Options) error {
 		return fmt.Errorf("making the database: %w", err)
 	}
 	return nil
+}
+
+// attended runs a program and what it starts: with the context, and with this process,
+// they end.
+func (s *Server) attended(ctx context.Context, program string, args []string) ([]byte, error) {
+	runtime.LockOSThread() // the death signal is bound to the thread
+	defer runtime.UnlockOSThread()
+	cmd := exec.CommandContext(ctx, program, args...)
+	cmd.SysProcAttr = &syscall.SysProcAttr{Pdeathsig: syscall.SIGKILL, Setpgid: true}
+	cmd.Cancel = func() error { return syscall.Kill(-cmd.Process.Pid, syscall.SIGKILL) }
+	return cmd.CombinedOutput()
 }
 
 func (s *Server) readPassword() (string, error) {
@@ -329,10 +367,11 @@ func (s *Server) release() {
 	}
 }
 
-func (s *Server) data() string     { return filepath.Join(s.dir, "data") }
-func (s *Server) socket() string   { return filepath.Join(s.runDir, "db.sock") }
-func (s *Server) pidFile() string  { return filepath.Join(s.dir, "mariadb.pid") }
-func (s *Server) portFile() string { return filepath.Join(s.dir, "mariadb.port") }
+func (s *Server) data() string        { return filepath.Join(s.dir, "data") }
+func (s *Server) socket() string      { return filepath.Join(s.runDir, "db.sock") }
+func (s *Server) accountFile() string { return filepath.Join(s.runDir, "account.sql") }
+func (s *Server) pidFile() string     { return filepath.Join(s.dir, "mariadb.pid") }
+func (s *Server) portFile() string    { return filepath.Join(s.dir, "mariadb.port") }
 
 // Running is the data source name of the server another process runs on a folder, for
 // one that found ErrInUse there.

@@ -45,10 +45,24 @@ func TestPrivateServer(t *testing.T) {
 	if err := exec(strings.Replace(s.DSN(""), s.password, "guess", 1), "SELECT 1"); err == nil || !strings.Contains(err.Error(), "denied") {
 		t.Errorf("a wrong password: %v", err)
 	}
+	for _, query := range []string{"CREATE DATABASE other", "SELECT * FROM mysql.global_priv", "SELECT LOAD_FILE('/etc/hostname') INTO OUTFILE 'x'", "SHUTDOWN"} {
+		if err := exec(s.DSN(""), query); err == nil || !strings.Contains(err.Error(), "denied") {
+			t.Errorf("%s: the program's account may do it: %v", query, err)
+		}
+	}
+	if dsn, err := Running(dir); err != nil || exec(dsn, "SELECT * FROM kept") != nil {
+		t.Errorf("another command finds it not: %q, %v", strings.Replace(dsn, s.password, "…", 1), err)
+	}
 	if !strings.Contains(s.DSN(""), "tcp(127.0.0.1:") {
 		t.Errorf("it listens at %s", strings.Replace(s.DSN(""), s.password, "…", 1))
 	}
+	// A folder from before had an account that may do everything, under another password;
+	// who started that server, and under what name, is of no account.
 	s.Stop()
+	t.Setenv("USER", "nobody-of-that-name")
+	if err := os.WriteFile(filepath.Join(dir, "password"), []byte("0123456789abcdef0123456789abcdef"), 0o600); err != nil {
+		t.Fatal(err)
+	}
 	if s, err = Start(ctx, Options{Dir: dir, Throwaway: true}); err != nil {
 		t.Fatal(err)
 	}
@@ -60,7 +74,7 @@ func TestPrivateServer(t *testing.T) {
 // Making the database is withdrawn half way: the next start makes it anew.
 func TestHalfMadeIsMadeAgain(t *testing.T) {
 	dir := filepath.Join(t.TempDir(), "data")
-	if err := os.MkdirAll(filepath.Join(dir, "data.init", "mysql"), 0o700); err != nil {
+	if err := os.MkdirAll(filepath.Join(dir, "data.init-1", "mysql"), 0o700); err != nil {
 		t.Fatal(err)
 	}
 	ctx, cancel := context.WithCancel(context.Background())
@@ -72,5 +86,8 @@ func TestHalfMadeIsMadeAgain(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	s.Stop()
+	defer s.Stop()
+	if left, _ := filepath.Glob(filepath.Join(dir, "data.init*")); len(left) > 0 {
+		t.Errorf("%v is left over", left)
+	}
 }
