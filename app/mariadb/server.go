@@ -233,21 +233,14 @@ func (silent) Print(...any) {}
 // an interrupted start writes into, and renamed when it is whole.
 func (s *Server) initialise(ctx context.Context, o Options) error {
 	if _, err := os.Stat(s.data()); err == nil {
+		s.clearHalfMade()
 		return nil
 	}
 	program, err := find("mariadb-install-db")
 	if err != nil {
 		return err
 	}
-	halfMade, err := filepath.Glob(s.data() + ".init*")
-	if err != nil {
-		return fmt.Errorf("looking for a half-made database: %w", err)
-	}
-	for _, dir := range halfMade {
-		if err := os.RemoveAll(dir); err != nil {
-			return fmt.Errorf("clearing a half-made database: %w", err)
-		}
-	}
+	s.clearHalfMade()
 	fresh, err := os.MkdirTemp(s.dir, filepath.Base(s.data())+".init-")
 	if err != nil {
 		return fmt.Errorf("making a folder for the database: %w", err)
@@ -266,7 +259,17 @@ func (s *Server) initialise(ctx context.Context, o Options) error {
 	if err := os.Rename(fresh, s.data()); err != nil {
 		return fmt.Errorf("making the database: %w", err)
 	}
+	s.clearHalfMade()
 	return nil
+}
+
+// clearHalfMade removes what interrupted starts left. What still writes there ends soon
+// by itself; its folder goes at a later start.
+func (s *Server) clearHalfMade() {
+	halfMade, _ := filepath.Glob(s.data() + ".init*") // the pattern is well-formed
+	for _, dir := range halfMade {
+		_ = os.RemoveAll(dir)
+	}
 }
 
 // attended runs a program and what it starts: with the context, and with this process,
