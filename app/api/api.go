@@ -132,7 +132,7 @@ func (s *server) failure(ctx context.Context, err error) error {
 		return huma.NewError(499, "The request was withdrawn.")
 	}
 	slog.ErrorContext(ctx, "request failed", "error", err)
-	if s.store == nil || s.store.Ping(ctx) != nil {
+	if s.store == nil || store.Unreachable(err) || s.store.Ping(ctx) != nil {
 		return huma.Error503ServiceUnavailable("The database does not answer. Your changes are kept in this browser and will be saved when it is back.")
 	}
 	return huma.Error500InternalServerError("Something went wrong in the program; the log has the details. Your changes are kept.")

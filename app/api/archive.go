@@ -11,6 +11,7 @@ import (
 	"time"
 
 	"github.com/danielgtaylor/huma/v2"
+	"github.com/danielgtaylor/huma/v2/adapters/humagin"
 
 	"photherm/app/archive"
 )
@@ -42,6 +43,7 @@ func (s *server) exportArchive(ctx context.Context, _ *struct{}) (*huma.StreamRe
 		return nil, s.failure(ctx, err)
 	}
 	return &huma.StreamResponse{Body: func(c huma.Context) {
+		unhurried(c)
 		c.SetHeader("Content-Type", "application/zip")
 		c.SetHeader("Content-Disposition", fmt.Sprintf(`attachment; filename="photherm-%s.zip"`, time.Now().Format("2006-01-02")))
 		if err := archive.Write(ctx, c.BodyWriter(), s.store, func(int, int) {}); err != nil {
@@ -60,6 +62,7 @@ func (s *server) importArchive(ctx context.Context, in *struct {
 		return nil, s.failure(ctx, err)
 	}
 	return &huma.StreamResponse{Body: func(c huma.Context) {
+		unhurried(c)
 		c.SetHeader("Content-Type", "application/x-ndjson")
 		w := c.BodyWriter()
 		say := func(step ArchiveStep) {
@@ -80,4 +83,11 @@ func (s *server) importArchive(ctx context.Context, in *struct {
 		last.Report = report
 		say(last)
 	}}, nil
+}
+
+// unhurried lifts the server's deadline for an answer that is long and comes in pieces.
+func unhurried(c huma.Context) {
+	if err := http.NewResponseController(humagin.Unwrap(c).Writer).SetWriteDeadline(time.Time{}); err != nil {
+		slog.Warn("an archive may be cut short by the deadline of answers", "error", err)
+	}
 }

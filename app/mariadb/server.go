@@ -90,12 +90,9 @@ func lockDir(dir string) (*os.File, error) {
 }
 
 func (s *Server) start(ctx context.Context, o Options) error {
-	program, err := find("mariadbd")
-	if err != nil {
-		return err
-	}
 	s.endLeftover()
-	if err := s.initialise(ctx, o); err != nil {
+	err := s.initialise(ctx, o)
+	if err != nil {
 		return err
 	}
 	if s.password, err = s.readPassword(); err != nil {
@@ -106,6 +103,21 @@ func (s *Server) start(ctx context.Context, o Options) error {
 		return fmt.Errorf("making a folder for the socket: %w", err)
 	}
 	if s.port, err = freePort(); err != nil {
+		return err
+	}
+	return s.run(ctx, o)
+}
+
+// Restart starts a server that has ended by itself again, where it was.
+func (s *Server) Restart(ctx context.Context, o Options) error {
+	s.exited = make(chan struct{})
+	return s.run(ctx, o)
+}
+
+// run starts the process and waits until it answers.
+func (s *Server) run(ctx context.Context, o Options) error {
+	program, err := find("mariadbd")
+	if err != nil {
 		return err
 	}
 	if err := s.writeAccount(); err != nil {

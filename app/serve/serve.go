@@ -40,11 +40,11 @@ func Run(ctx context.Context, c Config) error {
 		return fmt.Errorf("address %s is not on loopback; Photherm serves its own machine only", c.Address)
 	}
 	dsn := c.DSN
+	var db *mariadb.Server
 	var gone <-chan struct{}
 	if dsn == "" {
 		fmt.Fprintf(c.Out, "Starting the database in %s\n", c.Dir)
-		db, err := mariadb.Start(ctx, mariadb.Options{Dir: c.Dir})
-		if err != nil {
+		if db, err = mariadb.Start(ctx, mariadb.Options{Dir: c.Dir}); err != nil {
 			return err
 		}
 		defer db.Stop()
@@ -62,17 +62,15 @@ func Run(ctx context.Context, c Config) error {
 	}
 	server := &http.Server{
 		Handler:           api.New(api.Config{Store: s, FrontEnd: web.Files(), Until: ctx}),
-		ReadHeaderTimeout: 10 * time.Second, ReadTimeout: 60 * time.Second, IdleTimeout: 2 * time.Minute,
+		ReadHeaderTimeout: 10 * time.Second, ReadTimeout: 60 * time.Second, WriteTimeout: 60 * time.Second, IdleTimeout: 2 * time.Minute,
 	}
 	failed := make(chan error, 1)
 	go func() { failed <- server.Serve(listener) }()
 	fmt.Fprintf(c.Out, "Photherm is at http://%s (stop with Ctrl-C)\n", listener.Addr())
-	select {
-	case <-ctx.Done():
-	case <-gone:
-		err = errors.New("the database ended by itself; its log is mariadb.log in the data folder")
-	case err = <-failed:
-	}
+	err = attend(ctx, failed, gone, func() (<-chan struct{}, error) {
+		err := db.Restart(ctx, mariadb.Options{Dir: c.Dir})
+		return db.Exited(), err
+	})
 	stop, cancel := context.WithTimeout(context.WithoutCancel(ctx), shutdownWithin)
 	defer cancel()
 	if e := server.Shutdown(stop); e != nil {
@@ -80,4 +78,31 @@ func Run(ctx context.Context, c Config) error {
 	}
 	fmt.Fprintln(c.Out, "Stopped.")
 	return err
+}
+
+var errGone = errors.New("the database ended by itself; its log is mariadb.log in the data folder")
+
+// attend waits for the end: of the context, of the server, or of a database that has
+// ended by itself and was started again once already.
+func attend(ctx context.Context, failed <-chan error, gone <-chan struct{}, restart func() (<-chan struct{}, error)) error {
+	for restarted := false; ; restarted = true {
+		select {
+		case <-ctx.Done():
+			return nil
+		case err := <-failed:
+			return err
+		case <-gone:
+		}
+		if ctx.Err() != nil {
+			return nil
+		}
+		if restarted {
+			return errGone
+		}
+		slog.Warn("the database ended by itself and is started again, this once")
+		var err error
+		if gone, err = restart(); err != nil {
+			return fmt.Errorf("%w; starting it again: %w", errGone, err)
+		}
+	}
 }

@@ -7,11 +7,13 @@ import (
 	"context"
 	"crypto/rand"
 	"database/sql"
+	"database/sql/driver"
 	"embed"
 	"encoding/base32"
 	"errors"
 	"fmt"
 	"io/fs"
+	"net"
 	"strings"
 	"time"
 
@@ -37,7 +39,11 @@ func Open(ctx context.Context, dsn string) (*Store, error) {
 	}
 	c.Params["time_zone"] = "'+00:00'"
 	c.Params["sql_mode"] = "'STRICT_ALL_TABLES,NO_ZERO_DATE,ERROR_FOR_DIVISION_BY_ZERO'"
-	c.Timeout, c.ReadTimeout, c.WriteTimeout = 10*time.Second, 30*time.Second, 30*time.Second
+	c.Timeout, c.ReadTimeout, c.WriteTimeout = answersWithin, answersWithin, answersWithin
+	c.Params["innodb_lock_wait_timeout"] = "2"
+	if err := migrate(ctx, c.Clone()); err != nil {
+		return nil, err
+	}
 	connector, err := mysql.NewConnector(c)
 	if err != nil {
 		return nil, fmt.Errorf("reading the database address: %w", err)
@@ -45,23 +51,26 @@ func Open(ctx context.Context, dsn string) (*Store, error) {
 	db := sql.OpenDB(connector)
 	db.SetMaxOpenConns(20)
 	db.SetConnMaxIdleTime(5 * time.Minute)
-	s := &Store{db}
-	if err := s.migrate(ctx); err != nil {
-		db.Close()
-		return nil, err
-	}
-	return s, nil
+	return &Store{db}, nil
 }
 
-func (s *Store) migrate(ctx context.Context) error {
-	if err := s.db.PingContext(ctx); err != nil {
+// migrate brings the tables up to date; that may take its time.
+func migrate(ctx context.Context, c *mysql.Config) error {
+	c.ReadTimeout, c.WriteTimeout = 0, 0
+	connector, err := mysql.NewConnector(c)
+	if err != nil {
+		return fmt.Errorf("reading the database address: %w", err)
+	}
+	db := sql.OpenDB(connector)
+	defer db.Close()
+	if err := db.PingContext(ctx); err != nil {
 		return fmt.Errorf("reaching the database: %w", err)
 	}
 	migrations, err := fs.Sub(files, "migrations")
 	if err != nil {
 		return fmt.Errorf("reading the migrations: %w", err)
 	}
-	p, err := goose.NewProvider(goose.DialectMySQL, s.db, migrations)
+	p, err := goose.NewProvider(goose.DialectMySQL, db, migrations)
 	if err != nil {
 		return fmt.Errorf("reading the migrations: %w", err)
 	}
@@ -74,8 +83,22 @@ func (s *Store) migrate(ctx context.Context) error {
 // Close ends the connections.
 func (s *Store) Close() error { return s.db.Close() }
 
-// Ping tells whether the database answers.
-func (s *Store) Ping(ctx context.Context) error { return s.db.PingContext(ctx) }
+// answersWithin is how long a database may take for anything: chosen, so that one that
+// hangs is told within 5 s; what the program asks takes hundredths.
+const answersWithin = 4 * time.Second
+
+// Unreachable tells whether an error is that the database does not answer.
+func Unreachable(err error) bool {
+	var timeout net.Error
+	return errors.Is(err, mysql.ErrInvalidConn) || errors.Is(err, driver.ErrBadConn) || errors.As(err, &timeout)
+}
+
+// Ping tells whether the database answers, in a second at most.
+func (s *Store) Ping(ctx context.Context) error {
+	ctx, cancel := context.WithTimeout(ctx, time.Second)
+	defer cancel()
+	return s.db.PingContext(ctx)
+}
 
 const (
 	deadlock    = 1213

@@ -10,6 +10,7 @@ import (
 	"os"
 	"os/exec"
 	"path/filepath"
+	"strconv"
 	"strings"
 	"syscall"
 	"testing"
@@ -217,5 +218,45 @@ func TestKillAndRecover(t *testing.T) {
 	}
 	if pid, err := os.ReadFile(filepath.Join(dir, "mariadb.pid")); err == nil {
 		t.Errorf("the database still runs as %s", pid)
+	}
+}
+
+// A private database that dies is started again, once; dying again it ends the program
+// with a sentence.
+func TestDatabaseDies(t *testing.T) {
+	dir := filepath.Join(t.TempDir(), "data")
+	c, url := serving(t, dir)
+	kill := func() {
+		t.Helper()
+		text, err := os.ReadFile(filepath.Join(dir, "mariadb.pid"))
+		if err != nil {
+			t.Fatal(err)
+		}
+		pid, err := strconv.Atoi(strings.TrimSpace(string(text)))
+		if err != nil || syscall.Kill(pid, syscall.SIGKILL) != nil {
+			t.Fatal(pid, err)
+		}
+	}
+	before := get(t, url+"/api/lights")
+	kill()
+	for deadline := time.Now().Add(time.Minute); ; time.Sleep(50 * time.Millisecond) {
+		r, err := http.Get(url + "/api/lights")
+		if err != nil {
+			t.Fatal(err)
+		}
+		r.Body.Close()
+		if r.StatusCode == http.StatusOK {
+			break
+		}
+		if time.Now().After(deadline) {
+			t.Fatal("it is not back: ", r.Status)
+		}
+	}
+	if after := get(t, url+"/api/lights"); strings.Count(after, `"id"`) != strings.Count(before, `"id"`) {
+		t.Errorf("after the database's death the shelf holds %s", after)
+	}
+	kill()
+	if err := c.Wait(); err == nil {
+		t.Error("the program goes on without its database")
 	}
 }

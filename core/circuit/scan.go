@@ -296,10 +296,15 @@ func (s *Solver) driverBreaks(k int) {
 // noise of a solve within the solve.
 const chord = 1e-4
 
+// mostLooks bounds the looks for a top: chosen, half as many again as concave functions
+// of the tests need.
+const mostLooks = 24
+
 // highest looks for a point where a concave f is not negative, between ends where it is;
 // it stops as soon as it has one. Outside the span of a chord f lies below its line, so
 // that the lines at both ends bound what may be between, and where they meet is the place
-// to look next: a straight piece is done at once, a corner is met at the first look.
+// to look next: a straight piece is done at once, a corner is met at the first look. What
+// jumps within a piece is not concave, and given up on.
 func highest(f func(float64) float64, a, fa, b, fb float64) (x, fx float64) {
 	h := chord * (b - a)
 	if fx = f(a + h); fx >= 0 || fx <= fa {
@@ -311,6 +316,9 @@ func highest(f func(float64) float64, a, fa, b, fb float64) (x, fx float64) {
 	}
 	falling := (fb - fx) / h
 	for i := 1; ; i++ {
+		if i > mostLooks {
+			return x, fx
+		}
 		t := (fb - fa - falling*(b-a)) / (rising - falling)
 		if x = a + t; i%3 == 0 {
 			x = (a + b) / 2 // a rounded top is met from one side only
