@@ -50,7 +50,7 @@ func (s *server) changed() { s.summaries.Wake() }
 // New makes the handler.
 func New(c Config) http.Handler {
 	engine, _ := build(c)
-	return engine
+	return headsAsGets(engine)
 }
 
 // OpenAPI is the description of the API, as JSON.
@@ -68,7 +68,7 @@ func build(c Config) (*gin.Engine, huma.API) {
 	engine := gin.New()
 	engine.HandleMethodNotAllowed = true
 	_ = engine.SetTrustedProxies(nil) // nil cannot fail
-	engine.Use(gin.CustomRecoveryWithWriter(nil, recovered), onlyLoopback, securityHeaders, noteAsker)
+	engine.Use(gin.CustomRecoveryWithWriter(nil, recovered), onlyLoopback, securityHeaders, onlyUsable, noteAsker)
 	engine.NoMethod(func(c *gin.Context) {
 		problem(c, http.StatusMethodNotAllowed, "This address does not take "+c.Request.Method+" requests.")
 	})
@@ -78,6 +78,12 @@ func build(c Config) (*gin.Engine, huma.API) {
 	config.OpenAPIPath, config.DocsPath, config.SchemasPath = "/api/openapi", "", ""
 	config.CreateHooks = nil
 	config.RejectUnknownQueryParameters = true
+	config.Formats = map[string]huma.Format{}
+	for name, f := range huma.DefaultFormats {
+		if f.Unmarshal = readBody; strings.Contains(name, "json") {
+			config.Formats[name] = f
+		}
+	}
 	api := humagin.New(engine, config)
 	gate := newGate(c.Until)
 	s := &server{c.Store, gate, summary.NewWriter(c.Store, gate)}

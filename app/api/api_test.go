@@ -159,7 +159,7 @@ func TestProblemsNameTheField(t *testing.T) {
 		"falling":   {strings.Replace(file, `"voltageV": 2.88`, `"voltageV": 2.1`, 1), "stands: forward, number 3: forward voltage must rise", "/parts/2/emitter/forward/2", 422},
 		"too cold":  {strings.Replace(file, `"voltageV": 2.88`, `"voltageV": 2.88, "junctionC": -40`, 1), "brought to 85 °C, the reading at", "/parts/2/emitter/forward", 422},
 		"empty":     {"", "required", "", 400},
-		"broken":    {`{"a"`, "unexpected end of JSON", "body", 422},
+		"broken":    {`{"a"`, "the JSON ends too early", "", 422},
 		"not a one": {`[]`, "one JSON object", "", 422},
 	} {
 		r := ask(t, "POST", "/api/solve", c.body, "Content-Type", "application/json")

@@ -1,6 +1,7 @@
 package exchange
 
 import (
+	"bytes"
 	"encoding/csv"
 	"encoding/json"
 	"errors"
@@ -326,7 +327,7 @@ func ReadPartsJSON(data []byte) ([]StockedPart, error) {
 		Stock int             `json:"stock"`
 		Part  json.RawMessage `json:"part"`
 	}
-	if err := json.Unmarshal(data, &list); err != nil {
+	if err := json.Unmarshal(bytes.TrimPrefix(data, []byte("\ufeff")), &list); err != nil {
 		return nil, &LineError{1, "", "this is not a list of parts in JSON"}
 	}
 	if len(list) > MostParts {

@@ -47,6 +47,7 @@ const (
 // references to nothing; the error is then a Problems. Older versions are brought
 // up to date. Incomplete or unwise lights are accepted.
 func Decode(data []byte) (*Light, error) {
+	data = bytes.TrimPrefix(data, byteOrderMark)
 	if !utf8.Valid(data) {
 		return nil, Problems{{"", "the file is not UTF-8 text"}}
 	}
@@ -116,6 +117,9 @@ type object struct {
 	keys   []string
 	values map[string]any
 }
+
+// byteOrderMark begins files of some editors.
+var byteOrderMark = []byte("\xef\xbb\xbf")
 
 // parse reads JSON into objects, []any, string, json.Number, bool and nil. The
 // standard decoder keeps the last of repeated keys; here they are an error.

@@ -178,3 +178,16 @@ func FuzzDecode(f *testing.F) {
 		}
 	})
 }
+
+// A byte order mark, as some editors write it, is no part of the light.
+func TestByteOrderMark(t *testing.T) {
+	data := example(t, "pier-lantern.json")
+	plain, err := design.Decode(data)
+	if err != nil {
+		t.Fatal(err)
+	}
+	marked, err := design.Decode(append([]byte("\ufeff"), data...))
+	if err != nil || marked.Name != plain.Name {
+		t.Errorf("with a byte order mark: %v", err)
+	}
+}
