@@ -122,9 +122,9 @@ func (s *server) candidates(ctx context.Context, light *design.Light, kind strin
 			out = append(out, m)
 		}
 	}
-	parts, err := s.store.Parts(ctx, kind, false)
+	parts, err := s.readable(ctx, kind)
 	if err != nil {
-		return nil, s.failure(ctx, err)
+		return nil, err
 	}
 	for i := range parts {
 		p := &parts[i]

@@ -8,6 +8,7 @@ import (
 	"fmt"
 	"net/http"
 	"reflect"
+	"slices"
 	"strconv"
 	"strings"
 	"time"
@@ -56,6 +57,8 @@ type CabinetPart struct {
 	UsedIn    []PartUse   `json:"usedIn" nullable:"false" doc:"Lights that hold a copy"`
 	UpdatedAt time.Time   `json:"updatedAt"`
 	Part      design.Part `json:"part"`
+
+	Unreadable string `json:"unreadable,omitempty" doc:"Why the stored document cannot be read; of the part there is its name alone then"`
 }
 
 // PartUse is a light that holds a copy of a part.
@@ -98,6 +101,8 @@ func (s *server) cabinet(api huma.API) {
 		func(ctx context.Context, in *PartID) (*struct{}, error) {
 			return nil, s.clean(ctx, s.store.BinPart(ctx, in.ID, false))
 		})
+	huma.Register(api, huma.Operation{OperationID: "raw-part", Method: http.MethodGet, Path: "/api/cabinet/{id}/raw", Summary: "The stored document of a part as it is, even if it cannot be read", Errors: []int{404, 503},
+		Responses: map[string]*huma.Response{"200": {Description: "The stored text", Content: map[string]*huma.MediaType{"application/json": {Schema: &huma.Schema{Type: "string"}}}}}}, s.rawPart)
 	huma.Register(api, huma.Operation{OperationID: "export-cabinet-csv", Method: http.MethodGet, Path: "/api/cabinet.csv", Summary: "The cabinet as CSV", Errors: []int{503},
 		Responses: map[string]*huma.Response{"200": {Description: "CSV, one row a part", Content: map[string]*huma.MediaType{"text/csv": {Schema: &huma.Schema{Type: "string"}}}}}}, s.exportCSV)
 	huma.Register(api, huma.Operation{OperationID: "export-cabinet", Method: http.MethodGet, Path: "/api/cabinet.json", Summary: "The cabinet as JSON", Errors: []int{503}},
@@ -154,7 +159,7 @@ func (s *server) copies(ctx context.Context, r *store.Row) ([]summary.Copy, erro
 type usedCopy struct{ id, name, hash string }
 
 func described(p *store.CabinetPart, uses []usedCopy) CabinetPart {
-	out := CabinetPart{ID: p.ID, Revision: p.Revision, Stock: p.Stock, Hash: p.Part.Hash(), Lacks: p.Part.Lacks(), UsedIn: []PartUse{}, UpdatedAt: p.UpdatedAt, Part: p.Part}
+	out := CabinetPart{ID: p.ID, Revision: p.Revision, Stock: p.Stock, Hash: p.Part.Hash(), Lacks: p.Part.Lacks(), UsedIn: []PartUse{}, UpdatedAt: p.UpdatedAt, Part: p.Part, Unreadable: p.Unreadable}
 	for _, u := range uses {
 		out.UsedIn = append(out.UsedIn, PartUse{u.id, u.name, u.hash != out.Hash})
 	}
@@ -243,10 +248,28 @@ func (s *server) changePart(ctx context.Context, in *struct {
 	return s.one(ctx, p)
 }
 
-func (s *server) exported(ctx context.Context) ([]exchange.StockedPart, error) {
-	parts, err := s.store.Parts(ctx, "", false)
+// readable lists the parts on hand of a kind, or all, that can be read.
+func (s *server) readable(ctx context.Context, kind string) ([]store.CabinetPart, error) {
+	parts, err := s.store.Parts(ctx, kind, false)
 	if err != nil {
 		return nil, s.failure(ctx, err)
+	}
+	return slices.DeleteFunc(parts, func(p store.CabinetPart) bool { return p.Unreadable != "" }), nil
+}
+
+// rawPart gives the stored document out as it is, for one that cannot be read.
+func (s *server) rawPart(ctx context.Context, in *PartID) (*download, error) {
+	document, err := s.store.RawPart(ctx, in.ID)
+	if err != nil {
+		return nil, s.failure(ctx, err)
+	}
+	return jsonFile("part-"+in.ID, document), nil
+}
+
+func (s *server) exported(ctx context.Context) ([]exchange.StockedPart, error) {
+	parts, err := s.readable(ctx, "")
+	if err != nil {
+		return nil, err
 	}
 	out := make([]exchange.StockedPart, len(parts))
 	for i := range parts {
@@ -291,9 +314,9 @@ func (s *server) importParts(ctx context.Context, in *struct {
 	if err != nil {
 		return nil, s.failure(ctx, err)
 	}
-	there, err := s.store.Parts(ctx, "", false)
+	there, err := s.readable(ctx, "")
 	if err != nil {
-		return nil, s.failure(ctx, err)
+		return nil, err
 	}
 	known := map[string]bool{}
 	for i := range there {

@@ -4,6 +4,7 @@ import (
 	"database/sql"
 	"encoding/json"
 	"fmt"
+	"slices"
 	"strings"
 	"testing"
 	"time"
@@ -170,6 +171,29 @@ func TestShelf(t *testing.T) {
 	}
 	if r := ask(t, "GET", "/api/lights/"+made.ID+"/raw", ""); r.status != 200 || string(r.body) != `{"format": "broken` {
 		t.Errorf("its text: %d %s", r.status, r.body)
+	}
+	// The cabinet goes on beside a part that cannot be read, and gives out its text.
+	var broken CabinetPart
+	ask(t, "POST", "/api/cabinet", `{"stock":2,"part":{"id":"p","name":"Broken row","cell":{"chemistry":"nimh","capacityAh":1,"resistanceOhm":0.02}}}`).read(t, &broken)
+	if _, err := db.Exec(`UPDATE cabinet SET document = '{"name": 7' WHERE id = ?`, broken.ID); err != nil {
+		t.Fatal(err)
+	}
+	defer func() { ask(t, "DELETE", "/api/cabinet/"+broken.ID, "") }()
+	var cabinet []CabinetPart
+	ask(t, "GET", "/api/cabinet?kind=cell", "").read(t, &cabinet)
+	if i := slices.IndexFunc(cabinet, func(p CabinetPart) bool { return p.ID == broken.ID }); i < 0 || cabinet[i].Unreadable == "" || cabinet[i].Part.Name != "Broken row" || cabinet[i].Stock != 2 {
+		t.Errorf("a broken part: %+v", cabinet)
+	}
+	if r := ask(t, "GET", "/api/cabinet/"+broken.ID+"/raw", ""); r.status != 200 || string(r.body) != `{"name": 7` {
+		t.Errorf("its text: %d %s", r.status, r.body)
+	}
+	for _, path := range []string{"/api/cabinet.csv", "/api/cabinet.json"} {
+		if r := ask(t, "GET", path, ""); r.status != 200 || strings.Contains(string(r.body), "Broken row") {
+			t.Errorf("%s: %d %s", path, r.status, r.body)
+		}
+	}
+	if r := ask(t, "PUT", "/api/cabinet/"+broken.ID, `{"stock":2,"part":{"id":"p","name":"Mended","cell":{"chemistry":"nimh","capacityAh":1,"resistanceOhm":0.02}}}`, "If-Match", "1"); r.status != 200 {
+		t.Errorf("mended: %d %s", r.status, r.body)
 	}
 	if r := ask(t, "GET", "/api/cabinet", ""); r.status != 200 {
 		t.Errorf("the cabinet: %d %s", r.status, r.body)

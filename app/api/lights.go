@@ -164,7 +164,7 @@ type download struct {
 	Body        []byte
 }
 
-func lightFile(name string, document []byte) *download {
+func jsonFile(name string, document []byte) *download {
 	return &download{"application/json; charset=utf-8", mime.FormatMediaType("attachment", map[string]string{"filename": name + ".json"}), document}
 }
 
@@ -174,7 +174,7 @@ func (s *server) file(ctx context.Context, in *LightID) (*download, error) {
 	if err != nil {
 		return nil, s.failure(ctx, err)
 	}
-	return lightFile(fileName(l.Name), l.Document), nil
+	return jsonFile(fileName(l.Name), l.Document), nil
 }
 
 // fileName is a name without what file systems do not take.
@@ -197,7 +197,7 @@ func (s *server) raw(ctx context.Context, in *LightID) (*download, error) {
 	if err != nil {
 		return nil, s.failure(ctx, err)
 	}
-	return lightFile("light-"+in.ID, document), nil
+	return jsonFile("light-"+in.ID, document), nil
 }
 
 func (s *server) create(ctx context.Context, in *struct {

@@ -19,6 +19,8 @@ type CabinetPart struct {
 	Part      design.Part
 	UpdatedAt time.Time
 	Deleted   bool
+
+	Unreadable string // why its document cannot be read; Part has its name alone then
 }
 
 // A PartConflict is the error of a change to a part made on an old state.
@@ -59,32 +61,55 @@ func (s *Store) AddParts(ctx context.Context, parts []CabinetPart) ([]CabinetPar
 	return out, nil
 }
 
-const selectPart = `SELECT id, revision, stock, document, updated_at, deleted_at IS NOT NULL FROM cabinet`
+const selectPart = `SELECT id, revision, stock, name, document, updated_at, deleted_at IS NOT NULL FROM cabinet`
 
+// scanPart reads a row. A document that cannot be read is told in the part.
 func scanPart(row interface{ Scan(...any) error }) (*CabinetPart, error) {
 	p, document := new(CabinetPart), []byte(nil)
-	err := row.Scan(&p.ID, &p.Revision, &p.Stock, &document, &p.UpdatedAt, &p.Deleted)
+	err := row.Scan(&p.ID, &p.Revision, &p.Stock, &p.Part.Name, &document, &p.UpdatedAt, &p.Deleted)
 	if errors.Is(err, sql.ErrNoRows) {
 		return nil, ErrNotFound
 	}
 	if err != nil {
 		return nil, fmt.Errorf("reading a part: %w", err)
 	}
-	if document, err = design.PartUpToDate(document); err != nil {
-		return nil, err
+	name := p.Part.Name
+	if document, err = design.PartUpToDate(document); err == nil {
+		err = json.Unmarshal(document, &p.Part)
 	}
-	if err := json.Unmarshal(document, &p.Part); err != nil {
-		return nil, fmt.Errorf("reading part %s: %w", p.ID, err)
+	if err == nil && p.Part.Kind() == "" {
+		err = errors.New("it is of no kind")
+	}
+	if err != nil {
+		p.Part, p.Unreadable = design.Part{Name: name}, err.Error()
 	}
 	return p, nil
 }
 
-// Part reads a part of the cabinet, in the bin or not.
-func (s *Store) Part(ctx context.Context, id string) (*CabinetPart, error) {
-	return scanPart(s.db.QueryRowContext(ctx, selectPart+` WHERE id = ?`, id))
+// RawPart reads the document of a part as it is stored, whatever it holds.
+func (s *Store) RawPart(ctx context.Context, id string) ([]byte, error) {
+	var document []byte
+	err := s.db.QueryRowContext(ctx, `SELECT document FROM cabinet WHERE id = ?`, id).Scan(&document)
+	if errors.Is(err, sql.ErrNoRows) {
+		return nil, ErrNotFound
+	}
+	if err != nil {
+		return nil, fmt.Errorf("reading part %s: %w", id, err)
+	}
+	return document, nil
 }
 
-// Parts lists the cabinet, or its bin, by kind and name. kind may be empty: all.
+// Part reads a part of the cabinet, in the bin or not.
+func (s *Store) Part(ctx context.Context, id string) (*CabinetPart, error) {
+	p, err := scanPart(s.db.QueryRowContext(ctx, selectPart+` WHERE id = ?`, id))
+	if err == nil && p.Unreadable != "" {
+		return nil, fmt.Errorf("%w: part %s: %s", ErrUnreadable, id, p.Unreadable)
+	}
+	return p, err
+}
+
+// Parts lists the cabinet, or its bin, by kind and name, what cannot be read too. kind may
+// be empty: all.
 func (s *Store) Parts(ctx context.Context, kind string, bin bool) ([]CabinetPart, error) {
 	rows, err := s.db.QueryContext(ctx, selectPart+` WHERE (deleted_at IS NOT NULL) = ? AND (? = '' OR kind = ?) ORDER BY kind, name, id LIMIT 10000`, bin, kind, kind)
 	if err != nil {

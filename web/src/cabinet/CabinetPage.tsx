@@ -50,8 +50,9 @@ export function CabinetPage() {
   }, [])
   const shown = useMemo(() => {
     const words = sought.toLowerCase().split(/\s+/).filter(Boolean)
-    return (parts.data ?? []).filter((p) => (!kind || kindOf(p.part) === kind) && words.every((w) => `${p.part.name} ${facts(p.part)} ${p.part.note ?? ''}`.toLowerCase().includes(w)))
+    return (parts.data ?? []).filter((p) => !p.unreadable && (!kind || kindOf(p.part) === kind) && words.every((w) => `${p.part.name} ${facts(p.part)} ${p.part.note ?? ''}`.toLowerCase().includes(w)))
   }, [parts.data, sought, kind])
+  const unreadable = parts.data?.filter((p) => p.unreadable) ?? []
   const chosen = parts.data?.find((p) => p.id === open)
   const failure = parts.error ?? add.error ?? bring.error ?? move.error
   return (
@@ -78,6 +79,11 @@ export function CabinetPage() {
       </Box>
       <MeasuredDialog open={measuring} onKeep={(part) => add.mutateAsync({ stock: 1, part })} onClose={() => setMeasuring(false)} />
       {failure && <Alert severity="error" sx={{ mb: 1 }} data-testid="cabinet-error">{failure.message}</Alert>}
+      {unreadable.map((p) => (
+        <Alert key={p.id} severity="error" sx={{ mb: 1 }} action={<Button onClick={() => move.mutate({ id: p.id, back: bin })}>{bin ? 'Take back' : 'To the bin'}</Button>}>
+          {p.part.name}: this part cannot be read ({p.unreadable}). It is kept as it is: <a href={`/api/cabinet/${p.id}/raw`} download>download its text</a>.
+        </Alert>
+      ))}
       {bring.isSuccess && <Alert severity="success" sx={{ mb: 1 }} onClose={bring.reset}>{bring.data.added} {bring.data.added === 1 ? 'part' : 'parts'} imported{bring.data.there > 0 ? `; ${bring.data.there} were there already` : ''}.</Alert>}
       <Box sx={{ display: 'flex', gap: 1, alignItems: 'center', flexWrap: 'wrap', mb: 1 }}>
         <Box component="input" type="search" aria-label="Find a part" placeholder="Find: name, current, size…" value={sought} onChange={(e) => setSought(e.target.value)}
@@ -91,7 +97,7 @@ export function CabinetPage() {
         <Box>
           {parts.isPending && <Box sx={{ color: 'var(--ink-soft)', py: 2 }}>Opening the cabinet…</Box>}
           {parts.data?.length === 0 && <Box sx={{ py: 4, maxWidth: 560 }}>{bin ? 'The bin is empty.' : <><strong>The cabinet is empty.</strong> Put in what lies in the drawer, or import a list as CSV or JSON. Lights take copies; a change here changes no light by itself.</>}</Box>}
-          {parts.data && parts.data.length > 0 && shown.length === 0 && <Box sx={{ py: 3, color: 'var(--ink-soft)' }}>No part is like that.</Box>}
+          {parts.data && parts.data.length > unreadable.length && shown.length === 0 && <Box sx={{ py: 3, color: 'var(--ink-soft)' }}>No part is like that.</Box>}
           {shown.length > 0 && (
             <Box component="ul" sx={{ listStyle: 'none', m: 0, p: 0, background: 'var(--paper)', border: '1px solid var(--line)' }}>
               {shown.map((p, i) => (

@@ -30,7 +30,7 @@ export async function ask(light: Light, variant: number, kind: PartKind, usedAt:
       why = e.message
     }
   }
-  const cabinet = (await answer(api.GET('/api/cabinet', { params: { query: { kind } } }))) ?? []
+  const cabinet = ((await answer(api.GET('/api/cabinet', { params: { query: { kind } } }))) ?? []).filter((p) => !p.unreadable)
   const mine = light.parts.filter((p) => p[kind]).map((part): Candidate => ({ part, local: part.id, stock: 0, hash: '' }))
   const names = new Set(mine.map((c) => c.part.name))
   return { why, list: [...mine, ...cabinet.filter((c) => !names.has(c.part.name)).map((c): Candidate => ({ part: c.part, cabinet: c.id, stock: c.stock, hash: c.hash }))] }
