@@ -4,6 +4,7 @@ go 1.26.8
 
 require (
 	github.com/danielgtaylor/huma/v2 v2.37.2
+	github.com/gin-contrib/gzip v1.2.5
 	github.com/gin-gonic/gin v1.12.0
 	github.com/go-rod/rod v0.116.2
 	github.com/go-sql-driver/mysql v1.10.1

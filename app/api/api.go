@@ -17,6 +17,7 @@ import (
 
 	"github.com/danielgtaylor/huma/v2"
 	"github.com/danielgtaylor/huma/v2/adapters/humagin"
+	"github.com/gin-contrib/gzip"
 	"github.com/gin-gonic/gin"
 
 	"photherm/app/archive"
@@ -68,7 +69,9 @@ func build(c Config) (*gin.Engine, huma.API) {
 	engine := gin.New()
 	engine.HandleMethodNotAllowed = true
 	_ = engine.SetTrustedProxies(nil) // nil cannot fail
-	engine.Use(gin.CustomRecoveryWithWriter(nil, recovered), onlyLoopback, securityHeaders, onlyUsable, noteAsker)
+	engine.Use(gin.CustomRecoveryWithWriter(nil, recovered), onlyLoopback, securityHeaders, onlyUsable, noteAsker,
+		// The front end alone: answers are small, and their time counts.
+		gzip.Gzip(gzip.DefaultCompression, gzip.WithExcludedPaths([]string{"/api/"}), gzip.WithExcludedExtensions([]string{".woff2", ".png", ".ico"})))
 	engine.NoMethod(func(c *gin.Context) {
 		problem(c, http.StatusMethodNotAllowed, "This address does not take "+c.Request.Method+" requests.")
 	})

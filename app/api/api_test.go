@@ -2,6 +2,7 @@ package api
 
 import (
 	"bytes"
+	"compress/gzip"
 	"context"
 	"encoding/json"
 	"fmt"
@@ -297,5 +298,33 @@ func TestNothingInternalLeaks(t *testing.T) {
 	New(Config{Store: closed}).ServeHTTP(w, r)
 	if w.Code != 503 || strings.Contains(w.Body.String(), "sql") || !strings.Contains(w.Body.String(), "does not answer") {
 		t.Errorf("a closed database: %d %s", w.Code, w.Body)
+	}
+}
+
+// The front end goes over the wire compressed, and is the same.
+func TestFrontEndIsCompressed(t *testing.T) {
+	script := strings.Repeat("const a = 1;\n", 1000)
+	page := httptest.NewServer(New(Config{FrontEnd: fstest.MapFS{"index.html": {Data: []byte("<p>page</p>")}, "assets/a.js": {Data: []byte(script)}}}))
+	defer page.Close()
+	r, err := http.NewRequest(http.MethodGet, page.URL+"/assets/a.js", nil)
+	if err != nil {
+		t.Fatal(err)
+	}
+	r.Header.Set("Accept-Encoding", "gzip")
+	answer, err := http.DefaultTransport.RoundTrip(r)
+	if err != nil {
+		t.Fatal(err)
+	}
+	defer answer.Body.Close()
+	sent, err := io.ReadAll(answer.Body)
+	if err != nil || answer.Header.Get("Content-Encoding") != "gzip" || len(sent)*5 > len(script) {
+		t.Fatalf("%v %v, %d bytes of %d", err, answer.Header, len(sent), len(script))
+	}
+	plain, err := gzip.NewReader(bytes.NewReader(sent))
+	if err != nil {
+		t.Fatal(err)
+	}
+	if got, err := io.ReadAll(plain); err != nil || string(got) != script {
+		t.Errorf("%v, %d bytes", err, len(got))
 	}
 }
