@@ -541,3 +541,24 @@ func TestRenameOnTrial(t *testing.T) {
 		t.Errorf("kept %q, %d variants, %v A", l.Name, len(l.Variants), *l.Variants[0].Feeds[0].Loads[1].Loads[0].Driver.SetCurrentA)
 	}
 }
+
+// A variant is renamed in place; Escape keeps its name.
+func TestRenameVariant(t *testing.T) {
+	id := copyOf(t, "shore-search-handlamp.json", "Lamp with names")
+	p := open(t, "/lights/"+id)
+	field := "input[aria-label='Name of the variant']"
+	was := stored(t, id).Variants[0].Name
+	p.press("button", "rename")
+	p.MustElement(field).MustInput("Not this")
+	p.keys(input.Escape)
+	p.press("button", "rename")
+	p.MustElement(field).MustSelectAllText().MustInput("For the winter")
+	p.keys(input.Enter)
+	p.saved()
+	p.get("button", "For the winter")
+	if name := stored(t, id).Variants[0].Name; name != "For the winter" || was == name {
+		t.Errorf("the variant is called %q", name)
+	}
+	p.press("button", "Undo")
+	p.get("button", was)
+}

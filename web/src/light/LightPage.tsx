@@ -24,6 +24,7 @@ import { ConflictDialog } from './ConflictDialog'
 import { LeftBehind } from './LeftBehind'
 import { Findings } from './Findings'
 import { Ladder } from './Ladder'
+import { NameField } from './NameField'
 import { FiguresDialog, PartDialog, type PartKind } from './PartDialog'
 import { Ribbon, type StageText } from './Ribbon'
 import { RunChart } from './RunChart'
@@ -54,6 +55,7 @@ function Loaded({ id }: { id: string }) {
   const { setKeys, showKeys } = useKeyList()
   const clockHandle = useRef<HTMLDivElement>(null)
   const [trial, setTrial] = useState<Trial>()
+  const [renaming, setRenaming] = useState(false)
   const [part, setPart] = useState<{ kind: PartKind; usedAt: string }>()
   const [figures, setFigures] = useState<string>()
   const [cause, setCause] = useState<{ stage: Stage; pointer: string }>()
@@ -239,13 +241,20 @@ function Loaded({ id }: { id: string }) {
           }}
           onKeyDown={(e) => e.key === 'Enter' && (e.target as HTMLElement).blur()}
           sx={{ fontSize: 19, fontWeight: 700, border: 0, background: 'none', color: 'inherit', fontFamily: 'inherit', p: 0, width: `min(${Math.max(saved.name.length + 1, 8)}ch, 60vw)`, '&:hover': { borderBottom: '1px dotted var(--power)' } }} />
-        {saved.variants.map((v, i) => (
-          <Button key={v.id} variant={i === variantIndex ? 'outlined' : 'text'} aria-pressed={i === variantIndex} onClick={() => keep({ v: String(i) })} sx={{ borderRadius: 4, py: 0.1, maxWidth: { xs: 150, sm: 'none' }, overflow: 'hidden', whiteSpace: 'nowrap' }}>
-            {v.name}
-          </Button>
-        ))}
+        {saved.variants.map((v, i) =>
+          i === variantIndex && renaming ? (
+            <NameField key={v.id} label="Name of the variant" name={v.name} onName={(name) => both((l) => set(l, `/variants/${i}/name`, name), 'Name of the variant')} onDone={() => setRenaming(false)} />
+          ) : (
+            <Button key={v.id} variant={i === variantIndex ? 'outlined' : 'text'} aria-pressed={i === variantIndex} onClick={() => keep({ v: String(i) })} onDoubleClick={() => setRenaming(true)} sx={{ borderRadius: 4, py: 0.1, maxWidth: { xs: 150, sm: 'none' }, overflow: 'hidden', whiteSpace: 'nowrap' }}>
+              {v.name}
+            </Button>
+          ),
+        )}
         <Button aria-label="New variant" title="New variant, a copy of this one" onClick={addVariant} sx={{ minWidth: 28, borderRadius: 4, py: 0.1 }} disabled={saved.variants.length >= 20}>
           +
+        </Button>
+        <Button color="inherit" sx={{ color: 'var(--ink-soft)', minWidth: 0, display: { xs: 'none', sm: 'inline-flex' } }} onClick={() => setRenaming(true)}>
+          rename
         </Button>
         {saved.variants.length > 1 && (
           <Button color="inherit" sx={{ color: 'var(--ink-soft)', minWidth: 0, display: { xs: 'none', sm: 'inline-flex' } }} onClick={dropVariant}>
