@@ -278,6 +278,8 @@ func TestSlopesOfTake(t *testing.T) {
 	mains := make1(t, design.Driver{Family: "voltage", SetVoltageV: p(12), MaxCurrentA: p(2), Efficiency: p(0.85), EfficiencyInV: p(230)}, design.DriverUse{})
 	mains.OnMains = true
 	mains.Prepare()
+	off := make1(t, design.Driver{Family: "buck", QuiescentA: p(0.01), StandbyW: p(0.4), Efficiency: p(0.9)}, design.DriverUse{SetCurrentA: p(1)})
+	off.Off = true
 	for name, d := range map[string]Driver{
 		"linear": make1(t, design.Driver{Family: "linear", QuiescentA: p(0.01)}, design.DriverUse{SetCurrentA: p(1)}),
 		"buck":   make1(t, design.Driver{Family: "buck", QuiescentA: p(0.01), Efficiency: p(0.9), EfficiencyAtA: p(0.8), EfficiencyInV: p(9), EfficiencyOut: p(5)}, design.DriverUse{SetCurrentA: p(1)}),
@@ -285,6 +287,7 @@ func TestSlopesOfTake(t *testing.T) {
 		"flat":   make1(t, design.Driver{Family: "buck-boost", Efficiency: p(0.85), EfficiencyFlat: true}, design.DriverUse{SetCurrentA: p(1)}),
 		"table":  make1(t, design.Driver{Family: "buck", Efficiencies: []design.EfficiencyPoint{point(6, 0.1, 0.7), point(6, 1, 0.9), point(12, 0.2, 0.6), point(12, 1, 0.8)}}, design.DriverUse{SetCurrentA: p(1)}),
 		"mains":  mains,
+		"off":    off,
 	} {
 		for _, at := range [][3]float64{{0.3, 0.1, 0.05}, {7, 4, 0.5}, {7, 4, 0.97}, {9, 8.5, 0.7}, {4, 6, 0.4}} {
 			if at[0] < at[1] && !d.raises() {

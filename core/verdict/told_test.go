@@ -310,6 +310,14 @@ func TestLightMustBePossible(t *testing.T) {
 			t.Errorf("%g lm/W of deep red pass", c.lmPerW)
 		}
 	}
+	// Of a colour that is not told only the lumen itself bounds it: 683 lm/W (SI, 2019).
+	for lmPerW, most := range map[float64]bool{600: false, 700: true} {
+		b := lowBench()
+		b.e.Spectrum, b.e.Colour, b.e.EfficacyLmPerW, b.e.FluxLm = nil, "", nil, p(lmPerW*0.35*2.85)
+		if f := find(judgeLight(t, b.light), "light-impossible"); (f != nil) != most {
+			t.Errorf("%g lm/W of no colour: %+v", lmPerW, f)
+		}
+	}
 	b := lowBench()
 	b.e.EfficacyLmPerW = p(250.0)
 	if f := find(judgeLight(t, b.light), "efficacy-disagrees"); f == nil || *f.Value != 250 || *f.Limit < 300 {
