@@ -299,6 +299,7 @@ func TestPlaneAndBranches(t *testing.T) {
 	p.until("three nudges", `() => document.querySelector("input[data-pointer$='loads/0/loads/0/driver/setCurrentA']").value === '730 mA'`)
 	p.saved()
 	before := glance(t, id)
+	p.unfold()
 	p.press("[role=switch]", "East switch: on")
 	p.get("[role=switch]", "East switch: off")
 	p.saved()

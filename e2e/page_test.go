@@ -232,6 +232,12 @@ func (p *tab) saved() {
 	p.until("the save mark to say saved", `() => document.querySelector('[data-save]')?.dataset.save === 'saved'`)
 }
 
+// unfold draws the ribbon in full, which a view that needs room has folded.
+func (p *tab) unfold() {
+	p.t.Helper()
+	p.press("button", "Draw the ribbon in full (R)")
+}
+
 func lightID(t *testing.T, name string) string {
 	t.Helper()
 	ids, err := program.Lights(context.Background())

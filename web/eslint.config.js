@@ -2,6 +2,15 @@ import globals from 'globals'
 import hooks from 'eslint-plugin-react-hooks'
 import ts from 'typescript-eslint'
 
+// The rooms of src from the ground up; those of one floor do not know each other. Imports run downwards.
+const floors = [['api', 'units'], ['settings', 'document'], ['solved'], ['figures', 'charts'], ['keys', 'parts'], ['workbench'], ['source', 'driver', 'emitters', 'light', 'heat', 'overview', 'ribbon'], ['frame'], ['shelf', 'cabinet']]
+const downwards = floors.flatMap((rooms, i) =>
+  rooms.map((room) => {
+    const above = floors.slice(i).flat().filter((other) => other !== room)
+    return { files: [`src/${room}/**`], rules: { 'no-restricted-imports': ['error', { patterns: [{ group: above.map((other) => `**/${other}/*`), message: `${room}/ lies below or beside it: imports run downwards.` }] }] } }
+  }),
+)
+
 export default ts.config(
   { ignores: ['dist', 'src/api/schema.gen.d.ts'] },
   ...ts.configs.recommendedTypeChecked,
@@ -10,4 +19,5 @@ export default ts.config(
     languageOptions: { globals: globals.browser, parserOptions: { projectService: true, tsconfigRootDir: import.meta.dirname } },
     rules: { eqeqeq: ['error', 'always', { null: 'ignore' }], '@typescript-eslint/no-misused-promises': ['error', { checksVoidReturn: { attributes: false } }] },
   },
+  ...downwards,
 )

@@ -4,14 +4,12 @@ import IconButton from '@mui/material/IconButton'
 import Tooltip from '@mui/material/Tooltip'
 import Contrast from '@mui/icons-material/Contrast'
 import { useColorScheme } from '@mui/material/styles'
-import { createContext, useContext, useState } from 'react'
+import { useState } from 'react'
 import { Link, Outlet } from 'react-router'
+import { KeyList } from './keys/keyList'
 import { KeysDialog } from './keys/KeysDialog'
 import type { Key } from './keys/useKeys'
 import { useSettings } from './settings/SettingsProvider'
-
-const Keys = createContext<{ setKeys: (keys: Key[]) => void; showKeys: () => void }>({ setKeys: () => undefined, showKeys: () => undefined })
-export const useKeyList = () => useContext(Keys)
 
 /** The frame of every page: name, shelf, units, theme, keys. */
 export function App() {
@@ -22,7 +20,7 @@ export function App() {
   const dark = (mode === 'system' ? systemMode : mode) === 'dark'
   const [list] = useState(() => ({ setKeys, showKeys: () => setOpen(true) }))
   return (
-    <Keys value={list}>
+    <KeyList value={list}>
       <Box component="header" sx={{ display: 'flex', alignItems: 'center', gap: { xs: 1, sm: 3 }, px: { xs: 1.5, sm: 2.5 }, height: 44, background: 'var(--paper)', borderBottom: '1px solid var(--line)' }}>
         <Box component={Link} to="/" sx={{ fontSize: 18, fontWeight: 800, textDecoration: 'none', color: 'var(--ink)' }}>
           Phot<Box component="span" sx={{ color: 'var(--heat-ink)' }}>herm</Box>
@@ -51,6 +49,6 @@ export function App() {
         <Outlet />
       </Box>
       <KeysDialog open={open} keys={keys} onClose={() => setOpen(false)} />
-    </Keys>
+    </KeyList>
   )
 }

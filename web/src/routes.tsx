@@ -1,16 +1,18 @@
 import { createBrowserRouter } from 'react-router'
 import { App } from './App'
+import { Broken } from './Broken'
 import { Lost } from './Lost'
 import { ShelfPage } from './shelf/ShelfPage'
 
 export const router = createBrowserRouter([
   {
     Component: App,
+    ErrorBoundary: Broken,
     HydrateFallback: () => null,
     children: [
       { index: true, Component: ShelfPage },
       { path: 'cabinet', lazy: async () => ({ Component: (await import('./cabinet/CabinetPage')).CabinetPage }) },
-      { path: 'lights/:id/:stage?', lazy: async () => ({ Component: (await import('./light/LightPage')).LightPage }) },
+      { path: 'lights/:id/:stage?', lazy: async () => ({ Component: (await import('./frame/LightPage')).LightPage }) },
       { path: '*', Component: Lost },
     ],
   },

@@ -6,10 +6,10 @@ import { useEffect, useMemo, useRef, useState } from 'react'
 import { Link } from 'react-router'
 import { answer, api, type Part, type Schemas } from '../api/client'
 import { facts } from '../parts/facts'
-import { kindOf, kindWord, partKinds, type PartKind } from '../parts/figures'
+import { kindOf, kindWord, partKinds, type PartKind } from '../parts/description'
 import { MeasuredDialog } from '../parts/MeasuredDialog'
 import { PartEditor } from './PartEditor'
-import { begin } from './begin'
+import { begin } from '../parts/begin'
 
 export type CabinetPart = Schemas['CabinetPart']
 

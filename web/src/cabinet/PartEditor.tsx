@@ -3,7 +3,7 @@ import Box from '@mui/material/Box'
 import Button from '@mui/material/Button'
 import { useRef, useState } from 'react'
 import { answer, api, Offline, Problem, type Part, type Schemas } from '../api/client'
-import { FigureField } from '../light/FigureField'
+import { FigureField } from '../figures/FigureField'
 import { EmitterSheet } from '../parts/EmitterSheet'
 import { PartForm } from '../parts/PartForm'
 

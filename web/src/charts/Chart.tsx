@@ -6,6 +6,9 @@ import { AriaComponent, GridComponent, MarkLineComponent, MarkPointComponent, To
 import * as echarts from 'echarts/core'
 import { SVGRenderer } from 'echarts/renderers'
 import { useEffect, useMemo, useRef, useState } from 'react'
+import { Knob, type Handle } from './Knob'
+import { inkOf, placeLabels, withLabels, type Label } from './labels'
+import { inTurn } from './turns'
 
 echarts.use([LineChart, GridComponent, TooltipComponent, MarkLineComponent, MarkPointComponent, AriaComponent, SVGRenderer])
 
@@ -26,14 +29,6 @@ export interface Axis {
   max?: number
 }
 
-export interface Handle {
-  along: 'x' | 'y'
-  value: number
-  name: string
-  unit: string
-  onDrag: (value: number, done: boolean) => void
-}
-
 interface Props {
   title: string
   lines: Line[]
@@ -47,6 +42,8 @@ interface Props {
   cursor?: number
   levels?: { value: number; axis: 0 | 1; name: string; colour: string }[]
   height?: number
+  /** Grows with the room it stands in, less these pixels for what stands there beside it. */
+  fill?: number
 }
 
 const colourOf = (name: string) => getComputedStyle(document.documentElement).getPropertyValue(name).trim()
@@ -61,7 +58,7 @@ function save(name: string, type: string, content: string) {
 }
 
 /** The one wrapper around the chart library: axes with units, direct labels, cursor read-out, CSV and SVG out. */
-export function Chart({ title, lines, x, y, cursor, levels, knobs, marks, height = 236 }: Props) {
+export function Chart({ title, lines, x, y, cursor, levels, knobs, marks, height = 236, fill }: Props) {
   const box = useRef<HTMLDivElement>(null)
   const chart = useRef<echarts.ECharts>(null)
   const { colorScheme } = useColorScheme()
@@ -69,12 +66,7 @@ export function Chart({ title, lines, x, y, cursor, levels, knobs, marks, height
   useEffect(() => {
     const c = echarts.init(box.current, undefined, { renderer: 'svg' })
     chart.current = c
-    const observer = new ResizeObserver(() => c.resize())
-    observer.observe(box.current!)
-    return () => {
-      observer.disconnect()
-      c.dispose()
-    }
+    return () => c.dispose()
   }, [])
 
   const option = useMemo(() => {
@@ -126,9 +118,34 @@ export function Chart({ title, lines, x, y, cursor, levels, knobs, marks, height
     // eslint-disable-next-line react-hooks/exhaustive-deps -- the colour scheme changes what colourOf answers
   }, [title, lines, x, y, cursor, levels, marks, colorScheme])
 
+  const [labels, setLabels] = useState<Label[]>()
+  const drawn = useRef(false)
+  const waiting = useRef<number>(undefined)
   useEffect(() => {
-    chart.current?.setOption(option as never, { notMerge: true })
+    const draw = () => {
+      const c = chart.current
+      if (!c) return
+      drawn.current = true
+      waiting.current = undefined
+      c.setOption(option as never, { notMerge: true })
+      setLabels(placeLabels(c, lines, levels ?? [], marks ?? []))
+    }
+    if (!drawn.current) return draw()
+    waiting.current ??= performance.now()
+    return inTurn(waiting.current, draw)
+    // eslint-disable-next-line react-hooks/exhaustive-deps -- the option is made of all of them
   }, [option])
+  useEffect(() => {
+    const observer = new ResizeObserver(() => {
+      const c = chart.current
+      if (!c || !drawn.current) return
+      c.resize()
+      setLabels(placeLabels(c, lines, levels ?? [], marks ?? []))
+    })
+    observer.observe(box.current!)
+    return () => observer.disconnect()
+  }, [lines, levels, marks])
+  const told = new Set(labels?.map((l) => l.line))
 
   const csv = () => {
     const rows = [[x.name, ...lines.map((l) => `${l.name} [${l.unit}]`)].map((s) => `"${s.replaceAll('"', '""')}"`).join(',')]
@@ -143,7 +160,7 @@ export function Chart({ title, lines, x, y, cursor, levels, knobs, marks, height
         <Box component="figcaption" sx={{ fontWeight: 700, fontSize: 14, mr: 'auto' }}>
           {title}
         </Box>
-        {lines.map((l) => (
+        {lines.filter((_, i) => labels && !told.has(i)).map((l) => (
           <Box key={l.name} component="span" sx={{ display: 'inline-flex', alignItems: 'center', gap: 0.5, color: 'var(--ink-soft)' }}>
             <svg width="18" height="6" aria-hidden>
               <line x1="0" x2="18" y1="3" y2="3" stroke={`var(${l.colour})`} strokeWidth="3" strokeDasharray={l.dashed === 'dotted' ? '2 3' : l.dashed ? '5 3' : undefined} />
@@ -154,59 +171,19 @@ export function Chart({ title, lines, x, y, cursor, levels, knobs, marks, height
         <Button sx={{ p: 0, minWidth: 0, fontSize: 12 }} onClick={csv}>
           CSV
         </Button>
-        <Button sx={{ p: 0, minWidth: 0, fontSize: 12 }} onClick={() => save(`${title}.svg`, 'image/svg+xml', chart.current!.renderToSVGString())}>
+        <Button sx={{ p: 0, minWidth: 0, fontSize: 12 }} onClick={() => save(`${title}.svg`, 'image/svg+xml', withLabels(chart.current!.renderToSVGString(), labels ?? [], lines, resolve))}>
           SVG
         </Button>
       </Box>
       <Box sx={{ position: 'relative' }}>
-        <Box ref={box} sx={{ height, width: '100%' }} />
+        <Box ref={box} sx={{ height: fill ? { xs: height, md: `clamp(190px, calc(100cqh - ${fill}px), 460px)` } : height, width: '100%' }} />
+        {labels?.map((l) => (
+          <Box key={l.line} aria-hidden sx={{ position: 'absolute', left: l.x, top: l.y, fontSize: 12, lineHeight: '15px', whiteSpace: 'nowrap', pointerEvents: 'none', background: 'var(--paper)', color: `var(${inkOf(lines[l.line]?.colour ?? '')})` }}>
+            {lines[l.line]?.name}
+          </Box>
+        ))}
         {knobs?.map((k) => <Knob key={k.name} chart={chart} knob={k} height={height} />)}
       </Box>
     </Box>
-  )
-}
-
-/** The handle of a level that can be dragged, or nudged with the arrow keys. */
-function Knob({ chart, knob, height }: { chart: React.RefObject<echarts.ECharts | null>; knob: Handle; height: number }) {
-  const [at, setAt] = useState<number>()
-  const upright = knob.along === 'y'
-  const axis = upright ? { yAxisIndex: 0 } : { xAxisIndex: 0 }
-  useEffect(() => {
-    // Where the level lies is known once the chart has drawn itself.
-    const place = () => {
-      const pixel = chart.current?.convertToPixel(upright ? { yAxisIndex: 0 } : { xAxisIndex: 0 }, knob.value)
-      const end = upright ? height : (chart.current?.getWidth() ?? 0)
-      setAt(typeof pixel === 'number' && pixel >= 0 && pixel <= end ? pixel : undefined)
-    }
-    let c: echarts.ECharts | null = null
-    const frame = requestAnimationFrame(() => {
-      c = chart.current
-      c?.on('finished', place)
-      place()
-    })
-    return () => {
-      cancelAnimationFrame(frame)
-      c?.off('finished', place)
-    }
-  }, [chart, knob.value, upright, height])
-  const value = (e: React.PointerEvent) => {
-    const box = e.currentTarget.parentElement!.getBoundingClientRect()
-    const pixel = upright ? Math.min(Math.max(e.clientY - box.top, 0), height) : Math.min(Math.max(e.clientX - box.left, 0), box.width)
-    return Number(chart.current?.convertFromPixel(axis, pixel))
-  }
-  const step = 10 ** Math.floor(Math.log10(Math.max(knob.value, 1e-3)) - 1)
-  const nudge = (by: number) => knob.onDrag(Math.max(0, Math.round((knob.value + by * step) / step) * step), false)
-  return (
-    <Box role="slider" tabIndex={0} aria-label={knob.name} aria-orientation={upright ? 'vertical' : 'horizontal'} aria-valuenow={knob.value} aria-valuetext={`${knob.value.toPrecision(3)} ${knob.unit}`}
-      onPointerDown={(e) => e.currentTarget.setPointerCapture(e.pointerId)}
-      onPointerMove={(e) => e.buttons === 1 && knob.onDrag(value(e), false)}
-      onPointerUp={(e) => knob.onDrag(value(e), true)}
-      onKeyDown={(e) => {
-        const more = e.key === 'ArrowUp' || e.key === 'ArrowRight'
-        if (!more && e.key !== 'ArrowDown' && e.key !== 'ArrowLeft') return
-        e.preventDefault()
-        nudge((more ? 1 : -1) * (e.shiftKey ? 10 : 1))
-      }}
-      sx={{ position: 'absolute', left: upright ? 52 : (at ?? -100) - 9, top: upright ? (at ?? -100) - 9 : height - 47, width: 18, height: 18, borderRadius: '50%', background: 'var(--power)', border: '3px solid var(--paper)', cursor: upright ? 'ns-resize' : 'ew-resize', touchAction: 'none', visibility: at === undefined ? 'hidden' : 'visible' }} />
   )
 }

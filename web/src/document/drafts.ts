@@ -28,16 +28,33 @@ export const readDraft = (id: string) => get<Draft>(key(id)).catch(() => undefin
 export const keepDraft = (id: string, draft: Omit<Draft, 'at'>) => set(key(id), { ...draft, at: Date.now() }).catch(() => undefined)
 export const dropDraft = (id: string, of: string = tab) => del(of === '' ? prefix(id) : `${prefix(id)}/${of}`).catch(() => undefined)
 
-/** What other tabs left behind for a light, newest first. */
-export async function leftDrafts(id: string): Promise<LeftDraft[]> {
+/** What other tabs have not got saved of a light, newest first: left behind by those that are closed, or still in work. */
+export async function othersDrafts(id: string): Promise<{ left: LeftDraft[]; inWork: LeftDraft[] }> {
   try {
     const open = await openTabs()
-    return (await entries<string, Draft>())
+    const others = (await entries<string, Draft>())
       .filter(([k]) => k === prefix(id) || k.startsWith(`${prefix(id)}/`))
       .map(([k, draft]) => ({ ...draft, at: draft.at ?? 0, tab: k.slice(prefix(id).length + 1) }))
-      .filter((d) => d.tab !== tab && !open.has(lock(d.tab)))
+      .filter((d) => d.tab !== tab)
       .sort((a, b) => b.at - a.at)
+    return { left: others.filter((d) => !open.has(lock(d.tab))), inWork: others.filter((d) => open.has(lock(d.tab))) }
   } catch {
-    return []
+    return { left: [], inWork: [] }
+  }
+}
+
+/** How long a tab that is gone may take to come back: it is being loaded again. */
+const reloadMs = 1500
+
+/** Waits until another tab is closed for good; false where that cannot be told. */
+export async function closed(other: string, signal: AbortSignal): Promise<boolean> {
+  try {
+    return await navigator.locks.request(lock(other), { signal }, async () => {
+      await new Promise((r) => setTimeout(r, reloadMs))
+      const { pending } = await navigator.locks.query()
+      return !pending?.some((l) => l.name === lock(other) && l.clientId !== undefined) && !signal.aborted
+    })
+  } catch {
+    return false
   }
 }

@@ -1,5 +1,5 @@
-import openapi from '../api/openapi.json'
 import type { Light } from '../api/client'
+import { resolve, schemas } from './schema'
 
 const steps = (pointer: string): string[] =>
   pointer === '' ? [] : pointer.slice(1).split('/').map((s) => s.replaceAll('~1', '/').replaceAll('~0', '~'))
@@ -32,19 +32,17 @@ export function set<T>(document: T, pointer: string, value: unknown): T {
   return change(document, steps(pointer)) as T
 }
 
-interface Schema {
-  $ref?: string
-  type?: string | string[]
-  properties?: Record<string, Schema>
-  items?: Schema
-  minimum?: number
-  maximum?: number
+/** A copy with one more item at the end of a list, which is made if there is none. */
+export const append = <T>(document: T, pointer: string, item: unknown): T => set(document, pointer, [...((get(document, pointer) as unknown[] | undefined) ?? []), item])
+
+/** A copy without one item of a list; a list that would be empty is taken away, or kept as such. */
+export function without<T>(document: T, pointer: string, index: number, keepEmpty = false): T {
+  const rest = ((get(document, pointer) as unknown[] | undefined) ?? []).filter((_, i) => i !== index)
+  return set(document, pointer, rest.length > 0 || keepEmpty ? rest : undefined)
 }
 
 /** The physical range of a figure, from the published description of the light file. */
 export function range(pointer: string): { minimum: number; maximum: number; whole: boolean } {
-  const schemas = openapi.components.schemas as unknown as Record<string, Schema>
-  const resolve = (s: Schema | undefined) => (s?.$ref ? schemas[s.$ref.split('/').at(-1)!] : s)
   let here = resolve(schemas['Light'])
   for (const step of steps(pointer)) here = resolve(/^\d+$/.test(step) ? here?.items : here?.properties?.[step])
   return { minimum: here?.minimum ?? -Infinity, maximum: here?.maximum ?? Infinity, whole: here?.type === 'integer' }

@@ -1,284 +1,42 @@
-import { useEffect, useMemo, useState, useSyncExternalStore } from 'react'
-import { answer, api, Offline, Problem, type Light, type StoredLight } from '../api/client'
-import { dropDraft, keepDraft, leftDrafts, readDraft, type Draft, type LeftDraft } from './drafts'
-import { differences } from './pointer'
-
-export type SaveState = 'loading' | 'saved' | 'saving' | 'unsaved' | 'offline' | 'failing' | 'refused' | 'conflict' | 'gone'
-
-export interface LightState {
-  light?: Light
-  revision: number
-  state: SaveState
-  message: string
-  canUndo: boolean
-  canRedo: boolean
-  theirs?: StoredLight
-  /** Changes that tabs which are closed now left behind. */
-  left: LeftDraft[]
-}
-
-const idleMs = 2000
-const retryMs = 1500
-const failingMs = 5000
-
-/** How much a browser sends on for a page that is left. */
-const keepaliveBytes = 60_000
-
-const headers = (revision: number, label: string) => ({ 'If-Match': `"${revision}"`, 'X-Photherm-Change': encodeURIComponent(label).slice(0, 120) })
-
-/**
- * Holds one light: what is on screen, what the server has, and the way between. An edit is on screen and in the
- * browser's own store at once; it goes to the server at the end of the gesture, and again until acknowledged.
- */
-class Keeper {
-  state: LightState = { revision: 0, state: 'loading', message: '', canUndo: false, canRedo: false, left: [] }
-  private readonly id: string
-  private readonly listeners = new Set<() => void>()
-  private timer: ReturnType<typeof setTimeout> | undefined
-  private busy = false
-  private dirty = false
-  private label = ''
-  private closed = false
-
-  constructor(id: string) {
-    this.id = id
-  }
-
-  subscribe = (listener: () => void) => {
-    this.listeners.add(listener)
-    return () => this.listeners.delete(listener)
-  }
-
-  snapshot = () => this.state
-
-  private put(part: Partial<LightState>) {
-    if (this.closed) return
-    this.state = { ...this.state, ...part }
-    for (const listener of this.listeners) listener()
-  }
-
-  private accept(l: StoredLight, keepMine = false) {
-    this.put({
-      revision: l.revision,
-      canUndo: l.canUndo,
-      canRedo: l.canRedo,
-      light: keepMine ? this.state.light : l.light,
-      theirs: undefined,
-      message: '',
-    })
-  }
-
-  async load() {
-    try {
-      const stored = await answer(api.GET('/api/lights/{id}', { params: { path: { id: this.id } } }))
-      const draft = await readDraft(this.id)
-      this.accept(stored)
-      void this.offerLeft(stored.light)
-      // A draft equal to what is stored was saved, and only the acknowledgement was lost.
-      if (draft && differences(draft.light, stored.light, 1).length === 0) await dropDraft(this.id)
-      else if (draft) return this.resume(draft, stored)
-      this.put({ state: 'saved' })
-    } catch (e) {
-      if (e instanceof Offline) {
-        const draft = await readDraft(this.id)
-        if (draft && !this.state.light) {
-          this.dirty = true
-          this.put({ light: draft.light, revision: draft.base })
-        }
-        this.put({ state: 'offline', message: e.message })
-        this.later(() => (this.state.light ? void this.save() : void this.load()), retryMs)
-      } else this.put({ state: 'gone', message: (e as Error).message })
-    }
-  }
-
-  private resume(draft: Draft, stored: StoredLight) {
-    this.dirty = true
-    this.label = draft.label
-    this.put({ light: draft.light })
-    if (draft.base === stored.revision) return void this.save()
-    this.put({ state: 'conflict', theirs: stored, revision: draft.base })
-  }
-
-  /** Offers what closed tabs left behind, but what is stored already. */
-  private async offerLeft(stored: Light) {
-    const left = await leftDrafts(this.id)
-    for (const d of left) if (differences(d.light, stored, 1).length === 0) void dropDraft(this.id, d.tab)
-    this.put({ left: left.filter((d) => differences(d.light, stored, 1).length > 0) })
-  }
-
-  /** Takes what another tab left behind, on top of what is stored; what stands there now is shown beside it if that has moved on. */
-  async takeLeft(d: LeftDraft) {
-    await this.save()
-    if (this.dirty || this.busy) return
-    try {
-      const stored = await answer(api.GET('/api/lights/{id}', { params: { path: { id: this.id } } }))
-      this.accept(stored)
-      this.put({ left: this.state.left.filter((o) => o !== d) })
-      await keepDraft(this.id, d)
-      await dropDraft(this.id, d.tab)
-      this.resume(d, stored)
-    } catch (e) {
-      this.put({ message: (e as Error).message })
-    }
-  }
-
-  async dropLeft(d: LeftDraft) {
-    await dropDraft(this.id, d.tab)
-    this.put({ left: this.state.left.filter((o) => o !== d) })
-  }
-
-  private later(f: () => void, ms: number) {
-    clearTimeout(this.timer)
-    this.timer = setTimeout(f, ms)
-  }
-
-  /** Puts a changed light on screen. `done` ends the gesture; without it the change is saved when idle. */
-  edit(light: Light, label: string, done: boolean) {
-    if (this.state.state === 'conflict') return
-    this.dirty = true
-    this.label = label
-    this.put({ light, state: this.state.state === 'offline' || this.state.state === 'failing' ? this.state.state : 'unsaved' })
-    void keepDraft(this.id, { base: this.state.revision, light, label })
-    if (done) void this.save()
-    else this.later(() => void this.save(), idleMs)
-  }
-
-  /** Saves what is not saved yet; `closing` lets it go on while the page is left. */
-  async save(closing = false) {
-    clearTimeout(this.timer)
-    if (this.busy || !this.dirty || !this.state.light || this.state.state === 'conflict') return
-    this.busy = true
-    this.dirty = false
-    const light = this.state.light
-    this.put({ state: this.state.state === 'offline' || this.state.state === 'failing' ? this.state.state : 'saving' })
-    try {
-      const stored = await answer(api.PUT('/api/lights/{id}', { params: { path: { id: this.id }, header: headers(this.state.revision, this.label) }, body: light, keepalive: closing && JSON.stringify(light).length < keepaliveBytes }))
-      this.accept(stored, true)
-      if (this.dirty) void keepDraft(this.id, { base: stored.revision, light: this.state.light, label: this.label })
-      else await dropDraft(this.id)
-      this.put({ state: this.dirty ? 'unsaved' : 'saved' })
-    } catch (e) {
-      this.dirty = true
-      this.failed(e)
-    } finally {
-      this.busy = false
-    }
-    if (this.dirty && this.state.state === 'unsaved') this.later(() => void this.save(), idleMs)
-  }
-
-  private failed(e: unknown) {
-    if (e instanceof Offline) {
-      this.put({ state: 'offline', message: e.message })
-      this.later(() => void this.save(), retryMs)
-    } else if (e instanceof Problem && e.status === 412 && e.theirs) {
-      if (this.state.light && differences(this.state.light, e.theirs.light, 1).length === 0) {
-        this.dirty = false
-        void dropDraft(this.id)
-        this.accept(e.theirs)
-        this.put({ state: 'saved' })
-      } else this.put({ state: 'conflict', theirs: e.theirs, message: e.message })
-    } else if (e instanceof Problem && e.status >= 500) {
-      // The fault is the server's: like being offline, but it is said.
-      this.put({ state: 'failing', message: e.message })
-      this.later(() => void this.save(), failingMs)
-    } else this.put({ state: 'refused', message: (e as Error).message })
-  }
-
-  async step(direction: 'undo' | 'redo') {
-    await this.save()
-    if (this.busy || this.dirty) return
-    this.busy = true
-    try {
-      const path = direction === 'undo' ? '/api/lights/{id}/undo' : '/api/lights/{id}/redo'
-      this.accept(await answer(api.POST(path, { params: { path: { id: this.id }, header: headers(this.state.revision, '') } })))
-      this.put({ state: 'saved' })
-    } catch (e) {
-      if (e instanceof Problem && e.status === 409) this.put({ message: e.message })
-      else if (e instanceof Problem && e.status === 412 && e.theirs) this.accept(e.theirs)
-      else if (e instanceof Offline) this.put({ message: e.message })
-      else this.failed(e)
-    } finally {
-      this.busy = false
-    }
-  }
-
-  /** Ends a conflict: mine goes on top of theirs as a new revision, or theirs takes its place. */
-  async settle(which: 'mine' | 'theirs') {
-    const theirs = this.state.theirs
-    if (!theirs) return
-    const mine = this.state.light
-    this.accept(theirs)
-    if (which === 'theirs') {
-      this.dirty = false
-      await dropDraft(this.id)
-      return this.put({ state: 'saved' })
-    }
-    this.dirty = true
-    this.put({ light: mine, state: 'unsaved' })
-    await this.save()
-  }
-
-  /** Looks whether another tab has changed the light while nothing is pending here. */
-  async look() {
-    if (this.busy || this.dirty || this.state.state !== 'saved') return
-    try {
-      const stored = await answer(api.GET('/api/lights/{id}', { params: { path: { id: this.id } } }))
-      if (!this.dirty && !this.busy && stored.revision > this.state.revision) this.accept(stored)
-    } catch {
-      // the next edit will tell
-    }
-  }
-
-  dismiss() {
-    this.put({ message: '' })
-  }
-
-  close() {
-    this.closed = true
-    clearTimeout(this.timer)
-  }
-
-  open() {
-    this.closed = false
-  }
-}
+import { createContext, useContext, useEffect, useState } from 'react'
+import { useStore } from 'zustand/react'
+import { createStore } from 'zustand/vanilla'
+import type { Light } from '../api/client'
+import { get } from './pointer'
+import { LightStore, type LightState } from './store'
 
 /** The light of a page, which is keyed by id. */
 export function useLight(id: string) {
-  const [keeper] = useState(() => new Keeper(id))
-  const state = useSyncExternalStore(keeper.subscribe, keeper.snapshot)
+  const [doc] = useState(() => new LightStore(id))
+  const state = useStore(doc.store)
   useEffect(() => {
-    keeper.open()
-    void keeper.load()
-    const look = () => void keeper.look()
+    doc.open()
+    void doc.load()
+    const look = () => void doc.look()
     // What is typed and not left yet is taken with it.
     const leave = () => {
       if (document.activeElement instanceof HTMLInputElement) document.activeElement.blur()
-      void keeper.save(true)
+      void doc.save(true)
     }
     window.addEventListener('focus', look)
     window.addEventListener('pagehide', leave)
     return () => {
       window.removeEventListener('focus', look)
       window.removeEventListener('pagehide', leave)
-      void keeper.save()
-      keeper.close()
+      void doc.save()
+      doc.close()
     }
-  }, [keeper])
-  const actions = useMemo(
-    () => ({
-      edit: (light: Light, label: string, done = true) => keeper.edit(light, label, done),
-      flush: () => void keeper.save(),
-      undo: () => void keeper.step('undo'),
-      redo: () => void keeper.step('redo'),
-      settle: (which: 'mine' | 'theirs') => void keeper.settle(which),
-      takeLeft: (d: LeftDraft) => void keeper.takeLeft(d),
-      dropLeft: (d: LeftDraft) => void keeper.dropLeft(d),
-      dismiss: () => keeper.dismiss(),
-    }),
-    [keeper],
-  )
-  return { ...state, ...actions }
+  }, [doc])
+  return { doc, ...state }
 }
 
-export type LightHandle = ReturnType<typeof useLight>
+/** The light of the page; a page without one shows fields of parts by themselves. */
+export const LightContext = createContext<LightStore | undefined>(undefined)
+
+const none = createStore<LightState>(() => ({ revision: 0, state: 'gone', message: '', canUndo: false, canRedo: false, left: [] }))
+
+/** A place of the light on screen at this moment: a field shows what was typed before the page is drawn for it. */
+export function useShown(fallback: Light, pointer: string): unknown {
+  const doc = useContext(LightContext)
+  return useStore(doc?.store ?? none, (s) => get(s.trial?.light ?? s.light ?? fallback, pointer))
+}

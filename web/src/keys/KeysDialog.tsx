@@ -6,7 +6,7 @@ import DialogContent from '@mui/material/DialogContent'
 import DialogTitle from '@mui/material/DialogTitle'
 import FormControlLabel from '@mui/material/FormControlLabel'
 import Switch from '@mui/material/Switch'
-import { FigureField } from '../light/FigureField'
+import { FigureField } from '../figures/FigureField'
 import { useSettings } from '../settings/SettingsProvider'
 import type { Key } from './useKeys'
 

@@ -3,7 +3,7 @@ import { useQuery } from '@tanstack/react-query'
 import { useMemo } from 'react'
 import { answer, api, type Part } from '../api/client'
 import { Chart, type Line } from '../charts/Chart'
-import { ReadRow } from '../light/FigureField'
+import { ReadRow } from '../figures/FigureField'
 import { digits } from '../units/quantity'
 
 /** What an emitter's data make: the fitted curve through its points, how far they lie from it, and its colour. */

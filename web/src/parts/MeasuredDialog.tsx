@@ -1,21 +1,21 @@
 import Box from '@mui/material/Box'
 import Button from '@mui/material/Button'
-import Dialog from '@mui/material/Dialog'
 import DialogActions from '@mui/material/DialogActions'
 import DialogContent from '@mui/material/DialogContent'
 import DialogTitle from '@mui/material/DialogTitle'
+import { Sheet } from '../figures/Sheet'
 import { useState } from 'react'
 import { answer, api, type Part } from '../api/client'
 import { set } from '../document/pointer'
 import { EmitterSheet } from './EmitterSheet'
-import { figuresOf } from './figures'
+import { figuresOf } from './description'
 import { FigureRow, PointsRow, WordRow } from './rows'
 
 type Emitter = NonNullable<Part['emitter']>
 
 const unread: Part = { id: 'part', name: 'Measured emitter', basis: 'measured', emitter: { forward: [], vfRefTempC: 25, fluxRefTempC: 25 } }
 
-/** What is asked beside the readings: what can be read off a bench, and what the drawer's label may still say. */
+/** What is asked beside the readings: what can be read off a work, and what the drawer's label may still say. */
 const asked = ['vfRefTempC', 'colour', 'junctionsInSeries', 'ratedCurrentA', 'fluxLm', 'fluxCurrentA']
 const roomC = 25
 /** Readings that make a curve; fewer leave its shape to be assumed. */
@@ -44,7 +44,7 @@ export function MeasuredDialog({ open, onKeep, onClose }: { open: boolean; onKee
     }
   }
   return (
-    <Dialog open={open} onClose={onClose} fullWidth maxWidth="sm" data-testid="measured">
+    <Sheet open={open} onClose={onClose} tall maxWidth="sm" data-testid="measured">
       <DialogTitle>An emitter from bench readings</DialogTitle>
       <DialogContent>
         <Box component="ol" sx={{ mt: 0, mb: 1, pl: 2.5, color: 'var(--ink-soft)', '& li': { mb: 0.25 } }}>
@@ -65,6 +65,6 @@ export function MeasuredDialog({ open, onKeep, onClose }: { open: boolean; onKee
         {failure?.of === part && <Box role="alert" sx={{ color: 'var(--stop)', mr: 'auto' }}>{failure.why}</Box>}
         <Button variant="contained" disabled={e.forward.length === 0} onClick={() => void keep()}>Keep it</Button>
       </DialogActions>
-    </Dialog>
+    </Sheet>
   )
 }

@@ -2,8 +2,8 @@ import Button from '@mui/material/Button'
 import { useState } from 'react'
 import type { Part } from '../api/client'
 import { set } from '../document/pointer'
-import { FigureField } from '../light/FigureField'
-import { figuresOf, firstFigures, kindOf } from './figures'
+import { FigureField } from '../figures/FigureField'
+import { figuresOf, firstFigures, kindOf } from './description'
 import { ChoiceRow, FigureRow, WordRow } from './rows'
 
 interface Props {

@@ -1,5 +1,5 @@
 import type { Part } from '../api/client'
-import { familyWord } from '../light/tree'
+import { familyWord } from '../units/words'
 
 const some = (...words: (string | false | undefined)[]) => words.filter(Boolean).join(' · ')
 

@@ -5,8 +5,8 @@ import Select from '@mui/material/Select'
 import { useId, useRef, useState } from 'react'
 import type { Part } from '../api/client'
 import { get } from '../document/pointer'
-import { FigureField } from '../light/FigureField'
-import { readPoints, writePoints, type Figure } from './figures'
+import { FigureField } from '../figures/FigureField'
+import { readPoints, writePoints, type Figure } from './description'
 
 function Row({ label, title, children, error }: { label: React.ReactNode; title?: string; children: React.ReactNode; error?: string }) {
   return (

@@ -1,0 +1,94 @@
+package e2e
+
+import (
+	"slices"
+	"testing"
+	"time"
+
+	"github.com/go-rod/rod/lib/input"
+)
+
+// watchFigures notes when a key goes down and when the figures of the ribbon
+// have changed and stand on the screen.
+const watchFigures = `() => {
+	window.went = []
+	const figures = document.querySelector('[data-testid=strip]')
+	let down
+	addEventListener('keydown', (e) => { down ??= e.timeStamp }, true)
+	new MutationObserver(() => requestAnimationFrame(() => {
+		// a message posted while a frame is drawn comes back after it
+		const after = new MessageChannel()
+		after.port1.onmessage = () => { window.went.push({ at: performance.now(), took: down === undefined ? null : performance.now() - down }); down = undefined }
+		after.port2.postMessage(0)
+	})).observe(figures, { subtree: true, characterData: true, childList: true })
+}`
+
+// An arrow key changes a figure, and what comes of it is on the screen. The
+// times are printed, not judged: they are of the machine too.
+func TestKeyToFigure(t *testing.T) {
+	p := open(t, "/lights/"+copyOf(t, "shore-search-handlamp.json", "Handlamp, timed")+"/driver")
+	p.get("[data-testid=strip]", "W")
+	if _, err := p.Eval(watchFigures); err != nil {
+		t.Fatal(err)
+	}
+	strip := func() string {
+		result, err := p.Eval(`() => document.querySelector('[data-testid=strip]').textContent`)
+		if err != nil {
+			t.Fatal(err)
+		}
+		return result.Value.Str()
+	}
+	field := p.get("input[data-pointer$='driver/setCurrentA']", "")
+	if err := field.Focus(); err != nil {
+		t.Fatal(err)
+	}
+	type change struct{ At, Took float64 }
+	changes := func() (list []change) {
+		result, err := p.Eval(`() => window.went`)
+		if err != nil {
+			t.Fatal(err)
+		}
+		for _, c := range result.Value.Arr() {
+			list = append(list, change{c.Get("at").Num(), c.Get("took").Num()})
+		}
+		return list
+	}
+	before := strip()
+	var took []float64
+	const presses = 40
+	for i := range presses {
+		had := len(changes())
+		key := input.ArrowDown
+		if i%2 == 1 {
+			key = input.ArrowUp
+		}
+		if err := p.Keyboard.Type(key); err != nil {
+			t.Fatal(err)
+		}
+		p.wait("figures to change", func() (bool, error) { return len(changes()) > had, nil })
+		took = append(took, changes()[had].Took)
+		time.Sleep(250 * time.Millisecond)
+	}
+	slices.Sort(took)
+	t.Logf("a key to new figures on the screen: p50 %.0f ms, p95 %.0f ms, longest %.0f ms (wanted p95: 50 ms)", took[len(took)/2], took[len(took)*95/100], took[len(took)-1])
+	if after := strip(); after != before {
+		t.Errorf("as many steps up as down: the ribbon says %q, before %q", after, before)
+	}
+
+	had := len(changes())
+	for range 60 {
+		if err := p.Keyboard.Type(input.ArrowDown); err != nil {
+			t.Fatal(err)
+		}
+		time.Sleep(33 * time.Millisecond)
+	}
+	list := changes()[had:]
+	if len(list) < 20 {
+		t.Fatalf("a key held for two seconds changed the figures %d times", len(list))
+	}
+	gap := 0.0
+	for i := 1; i < len(list); i++ {
+		gap = max(gap, list[i].At-list[i-1].At)
+	}
+	t.Logf("a key held for two seconds: %d changes, the longest gap %.0f ms (wanted: 100 ms)", len(list), gap)
+}

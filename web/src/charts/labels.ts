@@ -1,0 +1,111 @@
+import type { ECharts } from 'echarts/core'
+import type { Line } from './Chart'
+
+/** Where the name of a line stands: its top left corner, in the pixels of the chart. */
+export interface Label {
+  line: number
+  x: number
+  y: number
+}
+
+interface Rect {
+  left: number
+  right: number
+  top: number
+  bottom: number
+}
+
+const height = 15
+const gap = 3
+/** Where along the chart names are tried, from the best. */
+const places = [0.6, 0.72, 0.48, 0.84, 0.36, 0.9, 0.24, 0.14]
+
+const inks: Record<string, string> = { '--power': '--power-ink', '--light': '--light-ink', '--heat': '--heat-ink', '--heat-flow': '--heat-ink', '--power-flow': '--power-ink', '--light-flow': '--light-ink' }
+
+/** The colour for words about a line. */
+export const inkOf = (colour: string) => inks[colour] ?? colour
+
+const overlaps = (a: Rect, b: Rect) => a.left < b.right && b.left < a.right && a.top < b.bottom && b.top < a.bottom
+
+const ruler = document.createElement('canvas').getContext('2d')
+function widthOf(text: string): number {
+  if (!ruler) return text.length * 7
+  ruler.font = "12px 'Atkinson Hyperlegible Next Variable'"
+  return ruler.measureText(text).width
+}
+
+/** The heights that a line takes between two places across, undefined where it has no points there. */
+function span(points: [number, number][], left: number, right: number): [top: number, bottom: number] | undefined {
+  let top = Infinity
+  let bottom = -Infinity
+  for (let i = 0; i < points.length; i++) {
+    const [x, y] = points[i]!
+    const [nx, ny] = points[i + 1] ?? [x, y]
+    if (Math.max(x, nx) < left || Math.min(x, nx) > right || !(y === y) || !(ny === ny)) continue
+    // the part of the piece that lies between
+    const at = (to: number) => (nx === x ? y : y + ((Math.min(Math.max(to, Math.min(x, nx)), Math.max(x, nx)) - x) / (nx - x)) * (ny - y))
+    for (const v of nx === x ? [y, ny] : [at(left), at(right)]) {
+      top = Math.min(top, v)
+      bottom = Math.max(bottom, v)
+    }
+  }
+  return bottom >= top ? [top, bottom] : undefined
+}
+
+/** Puts the name of each line beside it where nothing crosses it; a line without such a place has none. */
+export function placeLabels(chart: ECharts, lines: Line[], levels: { value: number; axis: 0 | 1; name: string }[], marks: { x: number; y: number; name: string }[]): Label[] {
+  const width = chart.getWidth()
+  const plot: Rect = { left: 60, right: width - (lines.some((l) => l.axis === 1) ? 60 : 18), top: 14, bottom: chart.getHeight() - 38 }
+  if (lines.length < 2 || plot.right - plot.left < 120) return []
+  // An axis that nothing is drawn against is not there.
+  const pixel = (axis: 0 | 1, p: [number, number]) => {
+    const at: unknown = chart.convertToPixel({ xAxisIndex: 0, yAxisIndex: axis }, p)
+    return Array.isArray(at) ? (at as [number, number]) : undefined
+  }
+  const drawn = lines.map((l) => l.points.map((p): [number, number] => pixel(l.axis, p) ?? [NaN, NaN]))
+  const taken: Rect[] = marks.flatMap((m) => {
+    const p = pixel(0, [m.x, m.y])
+    const half = widthOf(m.name) / 2 + 6
+    return p ? [{ left: p[0] - half, right: p[0] + half, top: p[1] - 26, bottom: p[1] + 8 }] : []
+  })
+  for (const v of levels) {
+    const p = pixel(v.axis, [lines[0]?.points[0]?.[0] ?? 0, v.value])
+    if (p) taken.push({ left: plot.left, right: plot.left + widthOf(v.name) + 12, top: p[1] - 20, bottom: p[1] }, { left: plot.left, right: plot.right, top: p[1] - 2, bottom: p[1] + 2 })
+  }
+  const labels: Label[] = []
+  lines.forEach((line, i) => {
+    const w = widthOf(line.name) + 4
+    for (const share of places) {
+      const left = plot.left + share * (plot.right - plot.left) - w / 2
+      const own = span(drawn[i]!, left, left + w)
+      if (!own || left < plot.left || left + w > plot.right) continue
+      const found = [own[0] - height - gap, own[1] + gap].find((top) => {
+        const rect = { left, right: left + w, top, bottom: top + height }
+        if (top < plot.top || rect.bottom > plot.bottom || taken.some((t) => overlaps(t, rect))) return false
+        return drawn.every((d) => {
+          const s = span(d, left, left + w)
+          return !s || s[1] + 1 < top || s[0] - 1 > rect.bottom
+        })
+      })
+      if (found === undefined) continue
+      taken.push({ left: left - 4, right: left + w + 4, top: found, bottom: found + height })
+      labels.push({ line: i, x: left + 2, y: found })
+      return
+    }
+  })
+  return labels
+}
+
+/** A drawing that leaves the page takes its names along. */
+export function withLabels(svg: string, labels: Label[], lines: Line[], resolve: (colour: string) => string): string {
+  const words = labels.map((l) => {
+    const text = document.createElementNS('http://www.w3.org/2000/svg', 'text')
+    text.setAttribute('x', String(l.x))
+    text.setAttribute('y', String(l.y + 12))
+    text.setAttribute('font-size', '12')
+    text.setAttribute('fill', resolve(inkOf(lines[l.line]?.colour ?? '')))
+    text.textContent = lines[l.line]?.name ?? ''
+    return new XMLSerializer().serializeToString(text)
+  })
+  return svg.replace(/<\/svg>\s*$/, `${words.join('')}</svg>`)
+}

@@ -1,0 +1,130 @@
+import { memo, useId, useRef, useState, type KeyboardEvent, type ReactNode } from 'react'
+import { range } from '../document/pointer'
+import { useSettings } from '../settings/SettingsProvider'
+import css from './figures.module.css'
+import { digits, editable, parse, text, UnitError } from '../units/quantity'
+
+interface Props {
+  label: string
+  pointer: string
+  quantity: string
+  value: number | undefined
+  /** Shown where no figure was given: what is taken instead. */
+  fallback?: string
+  hint?: ReactNode
+  error?: string
+  onChange: (value: number | undefined, done: boolean) => void
+  required?: boolean
+  /** What an arrow key changes it by; absent: one in its second digit. */
+  step?: number
+}
+
+/**
+ * A figure changed in place: type it with any unit, nudge it with the arrow keys (Shift for ten steps), Escape takes
+ * the typing back. What cannot be used stays in the field with the reason under it; onChange may refuse it too, with a UnitError.
+ */
+export const FigureField = memo(function FigureField({ label, pointer, quantity, value, fallback, hint, error, onChange, required, step }: Props) {
+  const { settings } = useSettings()
+  const [typed, setTyped] = useState<string>()
+  const [wrong, setWrong] = useState('')
+  const nudged = useRef(false)
+  const id = useId()
+  const shown = value === undefined ? undefined : editable(value, quantity, settings)
+  const unit = (shown ?? editable(1, quantity, settings)).unit
+  const limits = range(pointer)
+
+  const check = (x: number) => {
+    if (limits.whole && !Number.isInteger(x)) throw new UnitError('A whole number is needed')
+    const say = (limit: number) => text(editable(limit, quantity, settings))
+    if (x < limits.minimum) throw new UnitError(`Too low: ${say(limits.minimum)} at least`)
+    if (x > limits.maximum) throw new UnitError(`Too high: ${say(limits.maximum)} at most`)
+  }
+  const commit = () => {
+    if (nudged.current) {
+      nudged.current = false
+      onChange(value, true)
+    }
+    if (typed === undefined) return
+    try {
+      if (typed.trim() === '' && !required) {
+        if (value !== undefined) onChange(undefined, true)
+      } else {
+        const x = parse(typed, quantity, unit)
+        check(x)
+        if (x !== value) onChange(x, true)
+      }
+      setTyped(undefined)
+      setWrong('')
+    } catch (e) {
+      setWrong((e as Error).message)
+    }
+  }
+  const nudge = (by: number) => {
+    if (shown === undefined || value === undefined || typed !== undefined) return
+    const x = Number(shown.number)
+    const size = step ?? (limits.whole || quantity === 'temperature' ? 1 : 10 ** Math.floor(Math.log10(Math.max(Math.abs(x), 1e-6)) - 1))
+    try {
+      const next = parse(digits(Math.round((x + by * size) / size) * size, 6), quantity, unit)
+      check(next)
+      nudged.current = true
+      setWrong('')
+      onChange(next, false)
+    } catch (e) {
+      setWrong((e as Error).message)
+    }
+  }
+  const onKey = (e: KeyboardEvent) => {
+    if (e.key === 'Enter') commit()
+    else if (e.key === 'Escape') {
+      setTyped(undefined)
+      setWrong('')
+    } else if (e.key === 'ArrowUp' || e.key === 'ArrowDown') {
+      e.preventDefault()
+      nudge((e.key === 'ArrowUp' ? 1 : -1) * (e.shiftKey ? 10 : 1))
+    }
+  }
+  const say = wrong || error
+  return (
+    <div className={css.field}>
+      <div className={css.row}>
+        <label htmlFor={id} className={css.label}>
+          {label}
+        </label>
+        <input
+          id={id}
+          className={`figure ${css.input}`}
+          data-pointer={pointer}
+          inputMode="text"
+          autoComplete="off"
+          spellCheck={false}
+          aria-invalid={say ? true : undefined}
+          aria-describedby={say ? `${id}-wrong` : undefined}
+          placeholder={fallback ?? '—'}
+          value={typed ?? (shown ? text(shown) : '')}
+          onChange={(e) => setTyped(e.target.value)}
+          onFocus={(e) => e.target.select()}
+          onBlur={commit}
+          onKeyDown={onKey}
+        />
+      </div>
+      {hint && !say && <div className={css.hint}>{hint}</div>}
+      {say && (
+        <div id={`${id}-wrong`} role="alert" className={css.wrong}>
+          {say}
+        </div>
+      )}
+    </div>
+  )
+})
+
+/** A computed figure in the same row form. */
+export function ReadRow({ label, children, tone }: { label: string; children: ReactNode; tone?: string }) {
+  return (
+    <div className={`${css.field} ${css.row}`}>
+      <div className={css.label}>{label}</div>
+      <div className={`figure ${css.read}`} style={tone ? { color: tone } : undefined}>
+        {children}
+      </div>
+    </div>
+  )
+}

@@ -1,0 +1,154 @@
+import { useEffect, useState, type ReactNode } from 'react'
+import type { Light, Solution } from '../api/client'
+import { useSettings } from '../settings/SettingsProvider'
+import { digits, clock, show, type Shown } from '../units/quantity'
+import { useSolved } from '../solved/useSolved'
+import { capital } from '../units/words'
+import css from './frame.module.css'
+
+interface Props {
+  /** The light on screen: it says what is wanted. */
+  light: Light
+  variant: number
+  /** The summary without what is tried. */
+  before?: Solution
+}
+
+function Big({ shown, sub, was }: { shown: Shown; sub?: string; was?: string }) {
+  return (
+    <div className={css.big}>
+      {was && <s className={`figure ${css.was}`}>{was}</s>}
+      <strong className={`figure ${css.number}`}>{shown.number}</strong>
+      <div className={css.sub}>{[shown.unit, sub].filter(Boolean).join(' ')}</div>
+    </div>
+  )
+}
+
+function Bar({ part, mark, colour }: { part: number; mark?: number; colour: string }) {
+  const at = (x: number) => `${Math.min(Math.max(x, 0), 1) * 100}%`
+  return (
+    <div aria-hidden className={css.bar}>
+      <div className={css.part} style={{ width: at(part), background: colour }} />
+      {mark !== undefined && <div className={css.mark} style={{ left: at(mark) }} />}
+    </div>
+  )
+}
+
+function Cell({ title, aside, tone, children, name }: { title: string; aside?: ReactNode; tone?: string; children: ReactNode; name: string }) {
+  return (
+    <div data-answer={name} className={css.answer}>
+      <div className={css.answerTop}>
+        <span>{title}</span>
+        <span className={css.aside} style={{ color: tone }}>
+          {aside}
+        </span>
+      </div>
+      {children}
+    </div>
+  )
+}
+
+const none = (why: string | undefined) => (
+  <div className={css.none} title={why}>
+    {capital(why ?? 'not known')}
+  </div>
+)
+
+/** Figures are said to be old when they have been for so long, chosen: sooner it would flicker with every key. */
+const longMs = 250
+
+function useLong(is: boolean): boolean {
+  const [long, setLong] = useState(false)
+  useEffect(() => {
+    const timer = setTimeout(() => setLong(is), is ? longMs : 0)
+    return () => clearTimeout(timer)
+  }, [is])
+  return long
+}
+
+/** The four answers: they stand above everything and do not scroll away. */
+export function Answers({ light, variant, before }: Props) {
+  const stale = useSolved((s) => s.light !== light || s.variant !== variant || Boolean(s.error))
+  const solution = useSolved((s) => s.solution)
+  const moment = useSolved((s) => s.moment)
+  const endS = useSolved((s) => s.trace?.endS) ?? 0
+  const { settings } = useSettings()
+  const a = solution?.answers
+  const b = before?.answers
+  const flux = moment?.figure('total', 'fluxLm')
+  const input = moment?.figure('total', 'inputW') ?? 0
+  const brief = light.brief
+  const short = (ok: boolean | undefined) => (ok === false ? 'var(--caution-ink)' : 'var(--margin-ink)')
+  const temperature = (c: number) => show(c, 'temperature', settings)
+  const junctionNow = a?.junctionNode ? moment?.figure(a.junctionNode, 'junctionC') : undefined
+  const touchNow = a?.touchBody ? moment?.figure(a.touchBody, 'bodyC') : undefined
+  const limitC = a?.touchLimitC ?? 0
+  // What the run still comes to, where the clock does not stand there.
+  const most = (x: NonNullable<typeof a>) => {
+    if (endS <= 0 || x.touchC == null || touchNow === undefined || x.touchC - touchNow < 1) return ''
+    return `, comes to ${x.junctionC != null ? `${temperature(x.junctionC).number} / ` : ''}${temperature(x.touchC).number}`
+  }
+  const counts = { stop: 0, caution: 0, note: 0 }
+  for (const f of solution?.findings ?? []) counts[f.severity] += 1
+  const left = a?.endS !== null && a?.endS !== undefined && moment ? Math.max(0, a.endS - moment.t) : undefined
+  return (
+    <div role="group" aria-label="Answers" aria-busy={stale} className={useLong(stale) ? `${css.answers} ${css.stale}` : css.answers}>
+      <Cell name="output" title="Output" tone={short(brief.outputLm === undefined || a?.fluxLm == null ? undefined : a.fluxLm >= brief.outputLm)} aside={brief.outputLm !== undefined && `wanted ${brief.outputLm.toFixed(0)} lm`}>
+        {a?.fluxLm == null || flux === undefined ? (
+          none(a?.fluxWhy)
+        ) : (
+          <>
+            <Big shown={show(flux, 'luminousFlux', settings)} sub={input > 0 ? `· ${(flux / input).toFixed(0)} lm/W` : ''} was={b?.fluxLm ? digits(b.fluxLm, 3) : undefined} />
+            <Bar part={flux / Math.max(a.fluxLm, brief.outputLm ?? 0) / 1.15} mark={brief.outputLm ? brief.outputLm / Math.max(a.fluxLm, brief.outputLm) / 1.15 : undefined} colour="var(--light)" />
+          </>
+        )}
+      </Cell>
+      <Cell name="runtime" title={a?.halfS != null ? 'Runtime to half light' : a?.runtimeWhy === 'it runs from a supply' ? 'Running cost' : 'Runtime'} tone={short(brief.runtimeH === undefined || a?.halfS == null ? undefined : a.halfS >= brief.runtimeH * 3600)} aside={brief.runtimeH !== undefined && `wanted ${clock(brief.runtimeH * 3600)}`}>
+        {a?.endS == null ? (
+          a?.runtimeWhy === 'it runs from a supply' ? (
+            <Big shown={{ number: ((a.energyPerDayWh * 30.4) / 1000).toFixed(1), unit: settings.pricePerKWh === undefined ? 'kWh a month' : 'kWh' }} sub={settings.pricePerKWh === undefined ? 'lit all day' : `· costs ${(((a.energyPerDayWh * 30.4) / 1000) * settings.pricePerKWh).toFixed(2)} a month, lit all day`} />
+          ) : (
+            none(a?.runtimeWhy)
+          )
+        ) : (
+          <>
+            <Big shown={{ number: clock(a.halfS ?? a.endS), unit: '' }} sub={moment && moment.t > 60 && left !== undefined ? `· ${clock(left)} left` : a.halfS != null && a.endS > a.halfS + 60 ? `· dark at ${clock(a.endS)}` : ''} was={b?.endS != null ? clock(b.halfS ?? b.endS) : undefined} />
+            <Bar part={(a.halfS ?? a.endS) / Math.max(a.endS, (brief.runtimeH ?? 0) * 3600)} mark={brief.runtimeH ? (brief.runtimeH * 3600) / Math.max(a.endS, brief.runtimeH * 3600) : undefined} colour="var(--power)" />
+          </>
+        )}
+      </Cell>
+      <Cell name="hottest" title="Hottest" tone={short(a?.touchC == null ? undefined : a.touchC <= limitC)} aside={a?.touchC != null && `${light.conditions.handheld ? 'to hold' : 'to touch'} ${temperature(limitC).number} ${temperature(limitC).unit}${most(a)}`}>
+        {a?.junctionC == null && a?.touchC == null ? (
+          none(a?.junctionWhy)
+        ) : (
+          <>
+            <div className={css.several}>
+              {a.junctionC != null && <Big shown={temperature(junctionNow ?? a.junctionC)} sub="junction" was={b?.junctionC != null ? temperature(b.junctionC).number : undefined} />}
+              {a.touchC != null && <Big shown={temperature(touchNow ?? a.touchC)} sub="touch" was={b?.touchC != null ? temperature(b.touchC).number : undefined} />}
+            </div>
+            {a.touchC != null && <Bar part={((touchNow ?? a.touchC) - 0) / (limitC * 1.3)} mark={1 / 1.3} colour="var(--heat)" />}
+          </>
+        )}
+      </Cell>
+      <Cell name="limits" title="Limits" aside={before ? 'with the change' : 'worst first'}>
+        {!solution ? (
+          none('not solved yet')
+        ) : (
+          <>
+            <div className={`${css.several} ${css.counts}`}>
+              {(['stop', 'caution', 'note'] as const).map((s) => (
+                <span key={s} data-count={s}>
+                  <strong className={`figure ${css.number}`} style={{ color: counts[s] === 0 ? 'var(--margin-ink)' : { stop: 'var(--stop)', caution: 'var(--caution-ink)', note: 'var(--note)' }[s] }}>
+                    {counts[s]}
+                  </strong>{' '}
+                  {s === 'stop' ? 'stop' : s === 'caution' ? 'caut.' : 'notes'}
+                </span>
+              ))}
+            </div>
+            <Bar part={1} colour={counts.stop ? 'var(--stop)' : counts.caution ? 'var(--caution)' : solution.answers.inputW > 0 ? 'var(--margin)' : 'var(--track)'} />
+          </>
+        )}
+      </Cell>
+    </div>
+  )
+}

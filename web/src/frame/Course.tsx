@@ -1,0 +1,41 @@
+import Box from '@mui/material/Box'
+import Button from '@mui/material/Button'
+import { useDeferredValue } from 'react'
+import type { Stage } from '../document/tree'
+import { Ladder } from '../heat/Ladder'
+import { useSolved } from '../solved/useSolved'
+import { clock } from '../units/quantity'
+import { RunChart } from './RunChart'
+import { darkOf } from '../ribbon/dark'
+
+const soft = { color: 'var(--ink-soft)', maxWidth: 460 }
+
+/** The course in time with the figures of the open stage, or why there is none. */
+export function Course({ stage, alone, onTree }: { stage: Stage; alone: boolean; onTree: () => void }) {
+  // A chart may lag behind the figures; they must not wait for it.
+  const { of, variant: index, solution, trace, traceLight, moment, t } = useDeferredValue(useSolved((s) => s))
+  const variant = of?.variants[index]
+  if (!of || !variant) return null
+  const dark = darkOf(variant, solution, moment)
+  const at = `/variants/${index}`
+  return (
+    <>
+      {alone && dark.kept && <Box sx={soft}>It does not light, so there is nothing to draw: see the first finding.</Box>}
+      {alone && dark.why && !dark.kept && (
+        <Box sx={soft}>
+          Nothing flows yet, so there is nothing to draw. Choose the cells, the driver and the emitters under the stages 1, 2 and 3, and say what carries the heat away under 5; what hangs on what is put together in the <Button sx={{ p: 0, minWidth: 0, verticalAlign: 'baseline' }} onClick={onTree}>power tree</Button>.
+        </Box>
+      )}
+      {alone && !dark.why && !trace && <Box sx={soft}>The course in time follows.</Box>}
+      {alone && !dark.why && trace && traceLight && (
+        <RunChart light={traceLight} variant={traceLight.variants[index]!} at={at} trace={trace} t={t} stage={stage} touchLimitC={solution?.answers.touchLimitC} />
+      )}
+      {stage === 'heat' && moment && (
+        <Box>
+          <Box component="h2" sx={{ fontSize: 14, m: 0 }}>From junction to air, {clock(t)}</Box>
+          <Ladder light={of} variant={variant} at={at} moment={moment} />
+        </Box>
+      )}
+    </>
+  )
+}

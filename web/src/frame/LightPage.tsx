@@ -1,0 +1,226 @@
+import Box from '@mui/material/Box'
+import Snackbar from '@mui/material/Snackbar'
+import { Suspense, useEffect, useMemo, useRef, useState } from 'react'
+import { Link, useNavigate, useParams, useSearchParams } from 'react-router'
+import { useStore } from 'zustand/react'
+import { Problem, type Finding } from '../api/client'
+import { set } from '../document/pointer'
+import { nodeAt, nodesOf, stages, type Placed, type Stage } from '../document/tree'
+import type { LightState } from '../document/store'
+import { LightContext, useLight } from '../document/useLight'
+import { useKeyList } from '../keys/keyList'
+import { useKeys, type Key } from '../keys/useKeys'
+import type { PartKind } from '../parts/description'
+import { useSettings } from '../settings/SettingsProvider'
+import { SolvedStore } from '../solved/store'
+import { SolvedContext } from '../solved/useSolved'
+import { show, text } from '../units/quantity'
+import { Answers } from './Answers'
+import { controlOf, partPointer, stageFor } from './cause'
+import { ConflictDialog } from './ConflictDialog'
+import { Findings } from './Findings'
+import { later } from './later'
+import { Notices } from './Notices'
+import { RibbonView } from '../ribbon/RibbonView'
+import { Scrubber } from './Scrubber'
+import { StageArea } from './StageArea'
+import { TopLine } from './TopLine'
+import { useCalm } from './useCalm'
+import { useFolded } from '../ribbon/useFolded'
+import { useSteady } from './useSteady'
+
+// What stands behind a click is not in the first load.
+const PartDialog = later(async () => (await import('../parts/PartDialog')).PartDialog)
+const FiguresDialog = later(async () => (await import('../parts/FiguresDialog')).FiguresDialog)
+
+/** One light: answers, ribbon, clock, the open stage's workbench and the findings, all in one view. */
+export function LightPage() {
+  const { id = '' } = useParams()
+  return <Loaded key={id} id={id} />
+}
+
+const columns = { display: 'grid', gap: 0, gridTemplateColumns: { xs: 'minmax(0, 1fr)', md: '316px minmax(0, 1fr) 300px' }, flex: { md: '1 1 0' }, minHeight: { md: 0 }, background: 'var(--paper)', border: '1px solid var(--line)', '& > *': { px: 1.75, py: 1.25, minWidth: 0, overflowY: { md: 'auto' }, contain: 'content' }, '& > * + *': { borderLeft: { md: '1px solid var(--line)' }, borderTop: { xs: '1px solid var(--line)', md: 0 } } }
+
+function Loaded({ id }: { id: string }) {
+  const { doc, ...state } = useLight(id)
+  const { stage: stageInUrl } = useParams()
+  const [query, setQuery] = useSearchParams()
+  const navigate = useNavigate()
+  const { settings } = useSettings()
+  const { setKeys, showKeys } = useKeyList()
+  const clockHandle = useRef<HTMLDivElement>(null)
+  const [solved] = useState(() => new SolvedStore(true))
+  const [before] = useState(() => new SolvedStore(false))
+  const [part, setPart] = useState<{ kind: PartKind; usedAt: string }>()
+  const [figures, setFigures] = useState<string>()
+  const [cause, setCause] = useState<{ stage: Stage; pointer: string }>()
+  const [chosen, setChosen] = useState<string>()
+
+  const stage: Stage = stages.includes(stageInUrl as Stage) ? (stageInUrl as Stage) : 'overview'
+  const pane = query.get('pane') ?? ''
+  const { light: saved, trial } = state
+  const index = Math.min(Math.max(Number(query.get('v') ?? 0) || 0, 0), Math.max((saved?.variants.length ?? 1) - 1, 0))
+  const light = trial?.light ?? saved
+  const at = `/variants/${index}`
+  const variant = light?.variants[index]
+  // Workbench, charts and lists may lag behind the field that is being changed, and behind the figures.
+  const later = useCalm(light, solved)
+  const calm = later?.variants[index] ? later : light
+  const [folded, fold] = useFolded(stage !== 'overview' || pane !== '')
+
+  // Asked for with the edit itself, not when the page has been drawn for it.
+  useEffect(() => {
+    const ask = (s: LightState) => {
+      const shown = s.trial?.light ?? s.light
+      if (shown) solved.want(shown, index)
+    }
+    ask(doc.store.getState())
+    return doc.store.subscribe((s, old) => (s.light !== old.light || s.trial !== old.trial) && ask(s))
+  }, [solved, doc, index])
+  useEffect(() => {
+    if (trial && saved) before.want(saved, index)
+  }, [before, trial, saved, index])
+  useEffect(
+    () => () => {
+      solved.close()
+      before.close()
+    },
+    [solved, before],
+  )
+  const error = useStore(solved.state, (s) => s.error)
+  const problem = error instanceof Problem ? error : undefined
+  const wrong = useMemo(() => new Map((problem?.fields ?? []).map((f) => [f.location, f.message])), [problem])
+  const summaryBefore = useStore(before.state, (s) => s.solution)
+
+  // The address holds whole seconds, rounded up: its last one is the very end, past the cut-off.
+  const wrote = useRef<{ text: string; t: number }>(undefined)
+  const askedT = query.get('t')
+  useEffect(() => {
+    if (askedT === null) solved.at(undefined)
+    else solved.at(wrote.current?.text === askedT ? wrote.current.t : Number(askedT) || 0)
+  }, [solved, askedT])
+
+  useEffect(() => {
+    if (!cause || cause.stage !== stage) return
+    const frame = requestAnimationFrame(() => {
+      const control = controlOf(cause.pointer)
+      // A part's figure that is not on the page stands among all its figures.
+      if (partPointer(cause.pointer) && control?.dataset.pointer !== cause.pointer) setFigures(cause.pointer)
+      else control?.focus()
+      setCause(undefined)
+    })
+    return () => cancelAnimationFrame(frame)
+  }, [cause, stage])
+
+  useEffect(() => {
+    document.title = saved ? `${saved.name} – Photherm` : 'Photherm'
+  }, [saved])
+
+  const keep = (change: Record<string, string | undefined>) =>
+    setQuery(
+      (old) => {
+        const next = new URLSearchParams(old)
+        for (const [k, v] of Object.entries(change)) if (v === undefined) next.delete(k)
+          else next.set(k, v)
+        return next
+      },
+      { replace: true },
+    )
+  const goStage = (s: Stage) => void navigate({ pathname: `/lights/${id}${s === 'overview' ? '' : `/${s}`}`, search: query.toString() }, { replace: true })
+  const onT = useSteady((t: number, done: boolean) => {
+    solved.at(t)
+    if (!done) return
+    wrote.current = { text: Math.ceil(t).toFixed(0), t }
+    keep({ t: wrote.current.text })
+  })
+  const onParts = useSteady((kind: PartKind, usedAt: string) => setPart({ kind, usedAt }))
+  const onTree = useSteady(() => {
+    const next = new URLSearchParams(query)
+    next.set('pane', 'tree')
+    void navigate({ pathname: `/lights/${id}`, search: next.toString() }, { replace: true })
+  })
+  // A finding leads to the stage where its cause is set, and into the control that sets it.
+  const goCause = useSteady((s: Stage, pointer?: string) => {
+    const place = pointer ?? ''
+    const there = stageFor(place) ?? s
+    const node = variant && nodeAt(variant, at, place)
+    if (node) setChosen(node.node.id)
+    goStage(there)
+    setCause({ stage: there, pointer: place })
+  })
+  const onFold = useSteady(fold)
+  const onStage = useSteady((s: Stage, node?: string) => {
+    if (node) setChosen(node)
+    goStage(s)
+  })
+  const onSwitch = useSteady((of: Placed) => {
+    const p = variant && nodesOf(variant, at).find((q) => q.node.id === of.node.id)
+    if (p) doc.change((l) => set(l, `${p.pointer}/switch/open`, p.node.switch?.open ? undefined : true), 'Switch')
+  })
+  const tryFix = useSteady((f: Finding) => {
+    if (f.fix && light) doc.tryOut(f.fix.patch.reduce((l, p) => set(l, p.path, p.value), light), f.fix.label)
+  })
+  const onVariant = useSteady((i: number) => keep({ v: String(i) }))
+  const onPane = useSteady((v: string) => keep({ pane: v || undefined }))
+  const keys: Key[] = [
+    ...stages.map((s, i) => ({ key: String(i), does: s === 'overview' ? 'overview' : `${s} workbench`, run: () => goStage(s) })),
+    { key: 'V', does: 'next variant', run: () => saved && keep({ v: String((index + 1) % saved.variants.length) }) },
+    { key: 'T', does: 'to the clock', run: () => clockHandle.current?.focus() },
+    { key: 'R', does: 'fold or draw the ribbon', run: fold },
+    { key: 'U', does: 'take the last change back', run: doc.undo },
+    { key: '?', does: 'show the keys', run: showKeys },
+  ]
+  useKeys(keys, doc.undo, doc.redo)
+  useEffect(() => {
+    setKeys(keys)
+    return () => setKeys([])
+    // eslint-disable-next-line react-hooks/exhaustive-deps -- the list changes only with the page
+  }, [id])
+
+  if (state.state === 'gone') {
+    return (
+      <Box sx={{ p: 3 }}>
+        <h1>This light is not here</h1>
+        <p>{state.message}</p>
+        <Link to="/">Back to the shelf</Link>
+      </Box>
+    )
+  }
+  if (!saved || !light || !calm || !variant) {
+    return <Box sx={{ p: 3, color: 'var(--ink-soft)' }}>{state.state === 'offline' ? 'The server does not answer; trying again…' : 'Fetching the light…'}</Box>
+  }
+
+  const air = `${text(show(light.conditions.ambientC, 'temperature', settings))} air${light.conditions.handheld ? ' · in the hand' : ''}`
+
+  return (
+    <LightContext value={doc}>
+    <SolvedContext value={solved}>
+      <Box sx={{ px: { xs: 0, sm: 2.5 }, pb: { xs: 2, md: 1 }, maxWidth: 1720, mx: 'auto', display: 'flex', flexDirection: 'column', height: { md: 'calc(100vh - 44px)' }, minHeight: { md: 690 } }}>
+        <TopLine id={id} doc={doc} variant={index} air={air} onVariant={onVariant} />
+        <Notices doc={doc} state={state} problem={problem} offline={state.state === 'offline' || Boolean(error && !problem)} />
+        <Box sx={{ position: 'sticky', top: 0, zIndex: 3 }}>
+          <Answers light={light} variant={index} before={trial ? summaryBefore : undefined} />
+        </Box>
+        <Box sx={{ pt: folded ? 0.5 : 1.5, px: { xs: 1.5, sm: 0 } }}>
+          <RibbonView open={stage} chosen={chosen} folded={folded} failed={Boolean(problem)} onFold={onFold} onSwitch={onSwitch} onStage={onStage} />
+        </Box>
+        <Scrubber onT={onT} handle={clockHandle} />
+        <Box sx={columns}>
+          <StageArea doc={doc} light={calm} index={index} stage={stage} pane={pane} wrong={wrong} chosen={chosen} onPane={onPane} onGo={goCause} onParts={onParts} onFigures={setFigures} onChoose={setChosen} onTree={onTree} />
+          <Findings onGo={goCause} onTry={tryFix} />
+        </Box>
+        <Suspense>
+        {figures !== undefined && <FiguresDialog light={light} pointer={figures} wrong={wrong} onClose={() => setFigures(undefined)} change={doc.change} />}
+        {part && <PartDialog light={light} variant={index} kind={part.kind} usedAt={part.usedAt} onClose={() => setPart(undefined)}
+          onPick={(next, label) => {
+            doc.edit(next, label)
+            setPart(undefined)
+          }} />}
+        </Suspense>
+        <ConflictDialog doc={doc} state={state} />
+        <Snackbar open={state.message !== '' && state.state === 'saved'} autoHideDuration={5000} onClose={doc.dismiss} message={state.message} />
+      </Box>
+    </SolvedContext>
+    </LightContext>
+  )
+}

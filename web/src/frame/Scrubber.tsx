@@ -1,0 +1,131 @@
+import Box from '@mui/material/Box'
+import IconButton from '@mui/material/IconButton'
+import Pause from '@mui/icons-material/Pause'
+import PlayArrow from '@mui/icons-material/PlayArrow'
+import { memo, useEffect, useRef, useState, type KeyboardEvent, type PointerEvent, type Ref } from 'react'
+import { clock } from '../units/quantity'
+import { highest, series, unwarp, warp } from '../solved/trace'
+import { useSolved } from '../solved/useSolved'
+
+interface Props {
+  onT: (t: number, done: boolean) => void
+  handle: Ref<HTMLDivElement>
+}
+
+const marked = new Set(['drop-out', 'half-light', 'tenth-light', 'cut-off', 'empty', 'released', 'lock-out', 'restarts', 'cycling', 'overheat', 'faded', 'settled'])
+const shortName: Record<string, string> = { 'drop-out': 'headroom ends', 'half-light': 'half light', 'tenth-light': 'a tenth', 'cut-off': 'cut-off', empty: 'empty', 'lock-out': 'driver stops', restarts: 'driver starts', released: 'pack back', settled: 'settled', cycling: 'cycling', 'cycling-ends': 'stays off', overheat: 'overheats', dark: 'dark', faded: 'faded out' }
+const playSeconds = 12
+
+/** The one clock of the page: from switch-on to empty; everything on the page follows it. */
+export const Scrubber = memo(function Scrubber({ onT, handle }: Props) {
+  const trace = useSolved((s) => s.trace)
+  const t = useSolved((s) => s.t)
+  const track = useRef<SVGSVGElement>(null)
+  const [playing, setPlaying] = useState(false)
+  const end = trace?.endS ?? 0
+  const latest = useRef({ t, onT })
+  useEffect(() => {
+    latest.current = { t, onT }
+  })
+  useEffect(() => {
+    if (!playing || end <= 0) return
+    let frame = 0
+    let x = warp(latest.current.t, end)
+    if (x >= 0.999) x = 0
+    let last = performance.now()
+    const step = (now: number) => {
+      x = Math.min(1, x + (now - last) / 1000 / playSeconds)
+      last = now
+      latest.current.onT(unwarp(x, end), x >= 1)
+      if (x >= 1) setPlaying(false)
+      else frame = requestAnimationFrame(step)
+    }
+    frame = requestAnimationFrame(step)
+    return () => cancelAnimationFrame(frame)
+  }, [playing, end])
+
+  const at = (e: PointerEvent) => {
+    const r = track.current!.getBoundingClientRect()
+    return unwarp(Math.min(Math.max((e.clientX - r.left) / r.width, 0), 1), end)
+  }
+  const onKey = (e: KeyboardEvent) => {
+    const step = e.shiftKey ? 0.1 : 0.01
+    const x = warp(Math.min(latest.current.t, end), end)
+    const go: Record<string, number> = { ArrowRight: x + step, ArrowUp: x + step, ArrowLeft: x - step, ArrowDown: x - step, Home: 0, End: 1, PageUp: x + 0.1, PageDown: x - 0.1 }
+    const next = go[e.key]
+    if (next !== undefined) {
+      e.preventDefault()
+      // Keys may come faster than the page is drawn: the next one goes on from here.
+      latest.current.t = unwarp(Math.min(Math.max(next, 0), 1), end)
+      onT(latest.current.t, true)
+    } else if (e.key === ' ') {
+      e.preventDefault()
+      setPlaying((p) => !p)
+    }
+  }
+  const flux = trace && series(trace, 'total', 'fluxLm')
+  const top = highest(flux ?? undefined, 1e-9)
+  const line = trace && flux ? trace.t.map((s, i) => `${(warp(s, end) * 1000).toFixed(1)},${(22 - (16 * flux[i]!) / top).toFixed(1)}`).join(' ') : ''
+  const x = end > 0 ? warp(Math.min(t, end), end) : 0
+  // Names of events that would collide are left to the tooltip of their mark.
+  const events = (trace?.events ?? []).filter((e) => marked.has(e.kind))
+  const named: typeof events = []
+  for (const e of [...events].reverse()) if (named.every((n) => Math.abs(warp(n.t, end) - warp(e.t, end)) > 0.11)) named.push(e)
+  const last = events.at(-1)
+  return (
+    <Box sx={{ display: 'flex', alignItems: 'center', gap: 1.5, px: { xs: 1, sm: 0 } }}>
+      <IconButton size="small" aria-label={playing ? 'Pause' : 'Play'} disabled={end <= 0} onClick={() => setPlaying((p) => !p)}>
+        {playing ? <Pause fontSize="small" /> : <PlayArrow fontSize="small" />}
+      </IconButton>
+      <Box className="figure" sx={{ width: 74, fontSize: 14 }} data-testid="clock">
+        {clock(t)}
+      </Box>
+      <Box
+        ref={handle}
+        role="slider"
+        tabIndex={0}
+        aria-label="Time since switch-on"
+        aria-valuemin={0}
+        aria-valuemax={Math.round(end)}
+        aria-valuenow={Math.round(t)}
+        aria-valuetext={`${clock(t)} after switch-on, of ${clock(end)}`}
+        onKeyDown={onKey}
+        onPointerDown={(e) => {
+          if (end <= 0) return
+          e.currentTarget.setPointerCapture(e.pointerId)
+          setPlaying(false)
+          onT(at(e), false)
+        }}
+        onPointerMove={(e) => e.buttons === 1 && end > 0 && onT(at(e), false)}
+        onPointerUp={(e) => end > 0 && onT(at(e), true)}
+        sx={{ position: 'relative', flex: 1, height: 40, cursor: 'ew-resize', touchAction: 'none' }}
+      >
+        <svg ref={track} width="100%" height="28" viewBox="0 0 1000 28" preserveAspectRatio="none" aria-hidden style={{ display: 'block' }}>
+          <line x1="0" x2="1000" y1="24" y2="24" stroke="var(--line)" vectorEffect="non-scaling-stroke" strokeWidth="2" />
+          <polyline points={line} fill="none" stroke="var(--light)" strokeWidth="2" vectorEffect="non-scaling-stroke" />
+          {events.map((e, i) => (
+            <line key={i} x1={warp(e.t, end) * 1000} x2={warp(e.t, end) * 1000} y1="18" y2="28" stroke="var(--ink-soft)" vectorEffect="non-scaling-stroke" strokeWidth="1.5">
+              <title>{`${clock(e.t)}: ${e.text}`}</title>
+            </line>
+          ))}
+          {end > 1800 && <line x1="333.3" x2="333.3" y1="20" y2="28" stroke="var(--line)" vectorEffect="non-scaling-stroke" strokeWidth="2" />}
+        </svg>
+        <Box aria-hidden sx={{ position: 'absolute', left: `calc(${(x * 100).toFixed(2)}% - 7px)`, top: 17, width: 14, height: 14, borderRadius: '50%', background: 'var(--ink)' }} />
+        <Box aria-hidden sx={{ position: 'absolute', left: `${(x * 100).toFixed(2)}%`, top: 2, width: '1.5px', height: 28, background: 'var(--ink)' }} />
+        {named.filter((e) => e !== last).map((e, i) => (
+          <Box key={i} aria-hidden sx={{ position: 'absolute', left: `${warp(e.t, end) * 100}%`, top: 28, fontSize: 11, color: 'var(--ink-soft)', transform: 'translateX(-50%)', whiteSpace: 'nowrap' }}>
+            {shortName[e.kind]} {clock(e.t)}
+          </Box>
+        ))}
+        {end > 1800 && named.every((e) => Math.abs(warp(e.t, end) - 1 / 3) > 0.1) && (
+          <Box aria-hidden sx={{ position: 'absolute', left: '33.3%', top: 28, fontSize: 11, color: 'var(--ink-soft)', transform: 'translateX(-50%)' }}>
+            30 min
+          </Box>
+        )}
+      </Box>
+      <Box className="figure" sx={{ fontSize: 13, color: 'var(--ink-soft)', minWidth: { xs: 60, sm: 128 } }}>
+        {end > 0 ? `${clock(end)} ${shortName[trace!.endsBy] ?? ''}` : '—'}
+      </Box>
+    </Box>
+  )
+})

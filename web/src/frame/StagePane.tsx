@@ -1,0 +1,100 @@
+import Box from '@mui/material/Box'
+import { memo, Suspense } from 'react'
+import type { Light, Variant } from '../api/client'
+import { RatioView } from '../emitters/RatioView'
+import { StringBars } from '../emitters/StringBars'
+import { StripRun } from '../emitters/StripRun'
+import { PlaneChart } from '../driver/PlaneChart'
+import { PowerTree } from '../overview/PowerTree'
+import { later } from './later'
+import { Tabs } from '../workbench/Tabs'
+import { nodeName } from '../document/names'
+import type { Change } from '../document/store'
+import { chosenOf, litOf, nodesOf, partOf, type Stage } from '../document/tree'
+
+const MatchList = later(async () => (await import('../driver/MatchList')).MatchList)
+const Schools = later(async () => (await import('../driver/Schools')).Schools)
+const SetUp = later(async () => (await import('../driver/SetUp')).SetUp)
+
+interface Props {
+  stage: Stage
+  light: Light
+  variant: number
+  at: string
+  /** Which view of the stage is open; empty: its charts. */
+  pane: string
+  /** The node the views are about, if one was chosen among several. */
+  chosen: string | undefined
+  onPane: (pane: string) => void
+  change: Change
+  tryOut: (light: Light, label: string) => void
+  /** Leads to where a place of the document is set. */
+  onGo: (stage: Stage, pointer: string) => void
+  onChoose: (node: string) => void
+}
+
+const driverPanes = ['match', 'setup', 'schools']
+const dragged = ['linear', 'buck', 'boost', 'buck-boost', 'voltage']
+
+/** Whether a view stands in the place of the course in time. */
+export function paneOpen(stage: Stage, pane: string, variant: Variant, chosen: string | undefined): boolean {
+  const nodes = nodesOf(variant, '')
+  if (stage === 'overview') return pane === 'tree'
+  if (stage === 'driver') return driverPanes.includes(pane) && nodes.some((p) => p.node.driver)
+  if (stage !== 'emitters') return false
+  const strip = chosenOf(litOf(nodes), chosen)?.node.strip
+  return strip ? pane === 'strip' && strip.partId !== undefined : (pane === 'strings' || pane === 'ratio') && nodes.some((p) => p.node.array)
+}
+
+/** The views beside the course in time: the power tree; curves, matching, set-up of a driver; strings, drive ratio of the emitters. */
+export const StagePane = memo(function StagePane({ stage, light, variant, at, pane, chosen, onPane, onGo, onChoose, change, tryOut }: Props) {
+  const nodes = nodesOf(light.variants[variant]!, at)
+  if (stage === 'overview') {
+    return (
+      <>
+        <Tabs label="About the light" value={pane} onChange={onPane} tabs={[['', 'Course'], ['tree', 'Power tree']]} />
+        {pane === 'tree' && <PowerTree light={light} variant={light.variants[variant]!} at={at} change={change} onGo={onGo} onChoose={onChoose} />}
+      </>
+    )
+  }
+  if (stage === 'emitters') {
+    const lit = chosenOf(litOf(nodes), chosen)
+    if (lit?.node.strip?.partId) {
+      return (
+        <>
+          <Tabs label="About the strip" value={pane} onChange={onPane} tabs={[['', 'Course'], ['strip', 'Cut list']]} />
+          {pane === 'strip' && <StripRun light={light} variant={variant} strip={lit} />}
+        </>
+      )
+    }
+    const arrays = nodes.filter((p) => p.node.array)
+    if (arrays.length === 0) return null
+    return (
+      <>
+        <Tabs label="About the emitters" value={pane} onChange={onPane} tabs={[['', 'Course'], ['strings', 'Strings'], ['ratio', 'Drive ratio']]} />
+        {pane === 'strings' && <StringBars light={light} variant={variant} arrays={arrays} />}
+        {pane === 'ratio' && arrays.map((p) => <RatioView key={p.node.id} light={light} variant={variant} array={p} />)}
+      </>
+    )
+  }
+  const drivers = nodes.filter((p) => p.node.driver)
+  const driver = chosenOf(drivers, chosen)
+  if (stage !== 'driver' || !driver) return null
+  const use = driver.node.driver!
+  const part = partOf(light, use.partId)?.part.driver
+  return (
+    <>
+      <Tabs label="About the driver" value={pane} onChange={onPane} tabs={[['', 'Curves'], ['match', 'Matching'], ['setup', 'Set up'], ['schools', 'Schools']]}>
+        {drivers.length > 1 && <Box component="span" sx={{ ml: 'auto', fontSize: 13, color: 'var(--ink-soft)' }}>of {nodeName(driver.node)}</Box>}
+      </Tabs>
+      <Suspense>
+      {pane === 'match' && <MatchList light={light} variant={variant} driver={driver} tryOut={tryOut} />}
+      {pane === 'setup' && <SetUp key={driver.node.id} light={light} variant={variant} driver={driver} change={change} />}
+      {pane === 'schools' && <Schools light={light} variant={variant} driver={driver} />}
+      </Suspense>
+      {!driverPanes.includes(pane) && use.partId && (
+        <PlaneChart key={driver.node.id} light={light} variant={variant} driver={driver} change={change} several={drivers.length > 1} setCurrentA={part && dragged.includes(part.family) && use.programOhm === undefined ? (use.setCurrentA ?? part.setCurrentA) : undefined} />
+      )}
+    </>
+  )
+})

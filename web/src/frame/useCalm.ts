@@ -1,0 +1,21 @@
+import { startTransition, useEffect, useState } from 'react'
+import type { Light } from '../api/client'
+import type { SolvedStore } from '../solved/store'
+
+/** How long the rest of the page waits for the figures of a change, chosen: longer would be seen. */
+const longestMs = 60
+
+/** The light on screen as workbench, charts and lists are drawn for it: after its figures, which go first, or soon if those take long. */
+export function useCalm(light: Light | undefined, solved: SolvedStore): Light | undefined {
+  const [calm, setCalm] = useState(light)
+  useEffect(() => {
+    const put = () => startTransition(() => setCalm(light))
+    const stop = solved.state.subscribe((s) => s.light === light && put())
+    const timer = setTimeout(put, longestMs)
+    return () => {
+      stop()
+      clearTimeout(timer)
+    }
+  }, [light, solved])
+  return calm
+}

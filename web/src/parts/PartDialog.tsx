@@ -1,0 +1,101 @@
+import Box from '@mui/material/Box'
+import Button from '@mui/material/Button'
+import DialogActions from '@mui/material/DialogActions'
+import DialogContent from '@mui/material/DialogContent'
+import DialogTitle from '@mui/material/DialogTitle'
+import { useQuery } from '@tanstack/react-query'
+import { useState } from 'react'
+import type { Light } from '../api/client'
+import { begin } from './begin'
+import { Sheet } from '../figures/Sheet'
+import { get, set } from '../document/pointer'
+import { facts } from './facts'
+import { kindWord, type PartKind } from './description'
+import { MeasuredDialog } from './MeasuredDialog'
+import { amps, clock, digits } from '../units/quantity'
+import { ask, sizeAt, takePart, wiredAs, type Candidate } from './candidates'
+
+interface Props {
+  light: Light
+  variant: number
+  kind?: PartKind
+  usedAt: string
+  onClose: () => void
+  onPick: (light: Light, label: string) => void
+}
+
+const fitWord = { fits: 'fits', nearly: 'nearly', no: 'does not fit' }
+const fitTone = { fits: 'var(--margin-ink)', nearly: 'var(--caution-ink)', no: 'var(--stop)' }
+
+/** Picks a part by what it must do here: what fits first, with the reason why the others do not. */
+export function PartDialog({ light, variant, kind, usedAt, onClose, onPick }: Props) {
+  const [sought, setSought] = useState('')
+  const [anySize, setAnySize] = useState(false)
+  const [measuring, setMeasuring] = useState(false)
+  const size = kind === 'cell' ? sizeAt(light, usedAt) : undefined
+  const found = useQuery({ queryKey: ['candidates', kind, usedAt, variant, light, anySize], queryFn: () => ask(light, variant, kind!, usedAt, anySize ? undefined : size), enabled: kind !== undefined, placeholderData: (old) => old })
+  const words = sought.toLowerCase().split(/\s+/).filter(Boolean)
+  const shown = (found.data?.list ?? []).filter((c) => words.every((w) => `${c.part.name} ${facts(c.part)}`.toLowerCase().includes(w)))
+  const pick = (c: Candidate) => {
+    const { light: next, id } = takePart(light, c)
+    let used = set(next, usedAt, id)
+    const use = usedAt.replace(/\/partId$/, '')
+    // A load that is a part has no readings of its own.
+    if (kind === 'load') used = set(used, use, { partId: id })
+    if (kind === 'emitter' && c.series && c.fit !== 'no' && get(light, usedAt) !== id) used = wiredAs(used, use, c)
+    onPick(used, c.part.name)
+  }
+  return (
+    <Sheet open={kind !== undefined} onClose={onClose} tall maxWidth="md">
+      <DialogTitle>Choose {kind === 'emitter' ? 'an' : 'a'} {kind && kindWord[kind][0]}</DialogTitle>
+      <DialogContent>
+        <Box component="input" type="search" aria-label="Find among these" placeholder="Find: name, current, size…" value={sought} onChange={(e) => setSought(e.target.value)}
+          sx={{ width: 260, maxWidth: '100%', font: 'inherit', color: 'inherit', background: 'none', border: '1px solid var(--line)', borderRadius: 1, px: 1, py: 0.5, mb: 1 }} />
+        {size && (
+          <Box component="label" sx={{ ml: 2, color: 'var(--ink-soft)' }}>
+            <input type="checkbox" checked={anySize} onChange={(e) => setAnySize(e.target.checked)} /> also other sizes than {size}
+          </Box>
+        )}
+        {found.data?.why && <Box sx={{ color: 'var(--ink-soft)', mb: 1 }}>{found.data.why}</Box>}
+        {found.isPending && kind && <Box sx={{ color: 'var(--ink-soft)' }}>Asking which fit…</Box>}
+        <Box component="ul" sx={{ listStyle: 'none', m: 0, p: 0 }}>
+          {shown.map((c) => (
+            <Box component="li" key={`${c.cabinet ?? ''}/${c.local ?? ''}`} sx={{ borderTop: '1px solid var(--line)' }}>
+              <Button fullWidth sx={{ justifyContent: 'flex-start', textAlign: 'left', display: 'block', py: 0.75 }} onClick={() => pick(c)}>
+                {c.part.name}
+                {c.fit && (
+                  <Box component="span" sx={{ float: 'right', color: fitTone[c.fit], fontWeight: 400 }}>
+                    {fitWord[c.fit]}
+                    {c.series && c.fit !== 'no' ? ` as ${c.series} × ${c.parallel}` : ''}
+                  </Box>
+                )}
+                <Box component="span" sx={{ display: 'block', fontWeight: 400, color: 'var(--ink-soft)', fontSize: 13 }}>
+                  <span className="figure">{facts(c.part)}</span> — {c.local ? 'in this light' : 'cabinet'}
+                  {c.cabinet ? <Stock c={c} /> : ''}
+                  {c.part.basis ? `, ${c.part.basis}` : ''}
+                  {c.outA != null && c.fit !== 'no' && `, gives ${amps(c.outA)}`}
+                  {c.fluxLm != null && c.fit !== 'no' && `, ${digits(c.fluxLm, 3)} lm`}
+                  {c.halfS != null && c.fit !== 'no' && `, ${clock(c.halfS)}`}
+                </Box>
+                {c.why && <Box component="span" sx={{ display: 'block', fontWeight: 400, color: fitTone[c.fit ?? 'no'], fontSize: 13 }}>{c.why}</Box>}
+              </Button>
+            </Box>
+          ))}
+        </Box>
+        {found.isSuccess && shown.length === 0 && <Box sx={{ color: 'var(--ink-soft)' }}>None is on hand. Begin a new one below, or put parts into the cabinet.</Box>}
+        {found.isError && <p>The cabinet cannot be read just now; a new part can still be begun.</p>}
+      </DialogContent>
+      <DialogActions>
+        {kind === 'emitter' && <Button onClick={() => setMeasuring(true)}>From bench readings…</Button>}
+        {kind && <Button onClick={() => pick({ part: begin(kind).part, stock: 0, hash: '' })}>A new one, with guessed figures to correct</Button>}
+        <Button onClick={onClose}>Cancel</Button>
+      </DialogActions>
+      <MeasuredDialog open={measuring} onKeep={(part) => pick({ part, stock: 0, hash: '' })} onClose={() => setMeasuring(false)} />
+    </Sheet>
+  )
+}
+
+function Stock({ c }: { c: Candidate }) {
+  const short = c.needs !== undefined && c.stock < c.needs
+  return <Box component="span" sx={{ color: short ? 'var(--caution-ink)' : 'inherit' }}>{`, ${c.stock} on hand${c.needs !== undefined && (short || c.needs > 1) ? ` of ${c.needs} needed` : ''}`}</Box>
+}

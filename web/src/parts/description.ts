@@ -1,0 +1,96 @@
+import type { Part } from '../api/client'
+import { resolve, schemas, type Schema } from '../document/schema'
+
+export type PartKind = 'emitter' | 'driver' | 'cell' | 'strip' | 'load'
+export const partKinds: PartKind[] = ['emitter', 'driver', 'cell', 'strip', 'load']
+export const kindWord: Record<PartKind, [one: string, many: string]> = { emitter: ['emitter', 'Emitters'], driver: ['driver', 'Drivers'], cell: ['cell', 'Cells'], strip: ['strip', 'Strip'], load: ['measured load', 'Measured loads'] }
+
+export const kindOf = (p: Part): PartKind => (p.emitter ? 'emitter' : p.driver ? 'driver' : p.cell ? 'cell' : p.strip ? 'strip' : 'load')
+
+/** One figure of a part, as the published description of the light file has it. */
+export interface Figure {
+  name: string
+  label: string
+  doc: string
+  kind: 'number' | 'word' | 'choice' | 'yes-no' | 'points' | 'numbers' | 'spectrum'
+  quantity: string
+  options: string[]
+  /** The names of the figures of one point; one that may be left out ends in a question mark. */
+  of: string[]
+}
+
+const names: Record<PartKind, string> = { emitter: 'Emitter', driver: 'Driver', cell: 'Cell', strip: 'Strip', load: 'MeasuredLoad' }
+const shares = new Set(['tolerance', 'programTolerance', 'efficiency', 'powerFactor', 'dimFloor', 'ripple', 'health', 'fluxBin'])
+const bySuffix: [RegExp, string][] = [
+  [/VPerK$/, 'temperatureCoefficient'], [/KPerW$/, 'thermalResistance'], [/JPerK$/, 'heatCapacity'], [/LmPerW$/, 'efficacy'], [/Per(V|M)$/, 'count'], [/Ah$/, 'charge'], [/Ohm$/, 'resistance'], [/Kg$/, 'mass'],
+  [/Lm$/, 'luminousFlux'], [/Hz$/, 'count'], [/AtA$/, 'current'], [/[a-z]A$/, 'current'], [/[a-z]V$/, 'voltage'], [/[a-z]W$/, 'power'], [/[a-z]C$/, 'temperature'], [/[a-z]M$/, 'length'], [/[a-z]S$/, 'duration'],
+]
+
+/** A reading of a measured load. */
+export const readingsOf = ['voltageV', 'currentA', 'relativeLight?']
+
+/** The figures of one point, as people write them: what is set first, then what comes of it. */
+const pointOf: Record<string, string[]> = {
+  forward: ['currentA', 'voltageV', 'caseC?', 'junctionC?'], efficiencyPoints: ['currentA', 'efficiency', 'inputV?'], fluxAgainstCurrent: ['x', 'ratio'], fluxAgainstTemp: ['x', 'ratio'], openCircuit: ['charge', 'voltageV'], lumenMaintenance: ['caseC', 'hours', 'ratio'], limitPoints: ['voltageV', 'currentA'], points: readingsOf,
+}
+
+function figure(name: string, schema: Schema): Figure {
+  const s = resolve(schema) ?? {}
+  const doc = schema.description ?? s.description ?? name
+  const base = { name, doc, label: doc.split(/[;,:(]/)[0]!.trim(), quantity: shares.has(name) ? 'fraction' : (bySuffix.find(([r]) => r.test(name))?.[1] ?? 'count'), options: s.enum ?? [], of: [] as string[] }
+  const type = Array.isArray(s.type) ? s.type[0] : s.type
+  if (name === 'spectrum') return { ...base, kind: 'spectrum' }
+  if (type === 'array') {
+    const items = resolve(s.items) ?? {}
+    if (items.properties) return { ...base, kind: 'points', of: pointOf[name] ?? Object.keys(items.properties) }
+    return { ...base, kind: items.type === 'string' ? 'word' : 'numbers', of: items.type === 'string' ? ['words'] : [] }
+  }
+  if (s.enum) return { ...base, kind: 'choice' }
+  return { ...base, kind: type === 'string' ? 'word' : type === 'boolean' ? 'yes-no' : 'number' }
+}
+
+/** The few figures worth showing first; the rest is a click away. */
+const first: Record<PartKind, string[]> = {
+  emitter: ['colour', 'forward', 'vfRefTempC', 'ratedCurrentA', 'maxCurrentA', 'maxJunctionC', 'fluxLm', 'fluxCurrentA', 'fluxRefTempC', 'rThKPerW', 'spectrum', 'vfBinV', 'rows'],
+  driver: ['family', 'setCurrentA', 'minCurrentA', 'maxCurrentA', 'setVoltageV', 'minVoltageV', 'maxVoltageV', 'maxOutputW', 'headroomV', 'inputMinV', 'inputMaxV', 'efficiency', 'tolerance', 'dimming'],
+  cell: ['chemistry', 'size', 'capacityAh', 'resistanceOhm', 'maxDischargeA'],
+  strip: ['voltageV', 'powerWPerM', 'cutM', 'loopOhmPerM', 'fluxLmPerM', 'longestRunM'],
+  load: ['points', 'beyond', 'fluxLm'],
+}
+const ofFamily: Record<string, string[]> = {
+  none: ['family'], resistor: ['family', 'resistanceOhm', 'ratedW'], dropper: ['family', 'dropV', 'resistanceOhm', 'ratedW'],
+  linear: ['family', 'setCurrentA', 'minCurrentA', 'maxCurrentA', 'headroomV', 'inputMinV', 'inputMaxV', 'tolerance', 'channels', 'tieable', 'programV', 'dimming'],
+}
+export function firstFigures(part: Part): string[] {
+  const kind = kindOf(part)
+  return (kind === 'driver' && part.driver && ofFamily[part.driver.family]) || first[kind]
+}
+
+/** All figures a part can have, the usual ones first. */
+export function figuresOf(part: Part): Figure[] {
+  const kind = kindOf(part)
+  const usual = [...new Set([...firstFigures(part), ...first[kind]])]
+  const place = (name: string) => (usual.includes(name) ? usual.indexOf(name) : usual.length)
+  // A part has no part of its own.
+  return Object.entries(schemas[names[kind]]?.properties ?? {}).filter(([name]) => name !== 'partId').map(([name, s]) => figure(name, s)).sort((a, b) => place(a.name) - place(b.name))
+}
+
+const bare = (name: string) => name.replace('?', '')
+
+/** Reads lines of figures: one point a line, anything but digits between its figures. */
+export function readPoints(text: string, of: string[]): Record<string, number>[] {
+  return text.split('\n').map((line, i) => ({ line: line.trim(), i })).filter(({ line }) => line !== '').map(({ line, i }) => {
+    const found = line.match(/[+-]?\d+(?:[.,]\d+)?(?:[eE][+-]?\d+)?|–/g) ?? []
+    // A comma between digits is a decimal comma only where a point is nowhere.
+    const figures = (line.includes('.') ? (line.match(/[+-]?\d+(?:\.\d+)?(?:[eE][+-]?\d+)?|–/g) ?? []) : found).map((x) => (x === '–' ? undefined : Number(x.replace(',', '.'))))
+    const least = of.filter((name) => !name.endsWith('?')).length
+    if (figures.length < least || figures.length > of.length) {
+      if (i === 0 && figures.length === 0) return undefined // a heading
+      throw new Error(`Line ${i + 1}, “${line}”: ${least === of.length ? least : `${least} to ${of.length}`} figures are needed (${of.map(bare).join(', ')})`)
+    }
+    return Object.fromEntries(figures.map((x, k): [string, number | undefined] => [bare(of[k]!), x]).filter((pair): pair is [string, number] => pair[1] !== undefined))
+  }).filter((p) => p !== undefined)
+}
+
+export const writePoints = (points: readonly object[] | undefined, of: string[]): string =>
+  (points ?? []).map((p) => of.map((name) => String((p as Record<string, number | undefined>)[bare(name)] ?? '–')).join('  ').replace(/[–\s]+$/, '')).join('\n')

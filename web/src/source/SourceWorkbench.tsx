@@ -1,0 +1,122 @@
+import Box from '@mui/material/Box'
+import Button from '@mui/material/Button'
+import type { Schemas } from '../api/client'
+import { set } from '../document/pointer'
+import { clock } from '../units/quantity'
+import { ReadRow } from '../figures/FigureField'
+import { feedName, nodeName, sourceName } from '../document/names'
+import { nodesOf, partOf } from '../document/tree'
+import { WorkbenchTitle, Field, Words, type WorkbenchProps } from '../workbench/fields'
+import { useAnyFigures, useFigures, useSolution } from '../solved/useSolved'
+import { PartLine, x } from '../workbench/rows'
+
+type Feed = Schemas['Feed']
+
+export function SourceWorkbench(work: WorkbenchProps) {
+  const { variant, at } = work
+  const between = nodesOf(variant, at).filter((p) => p.node.switch ?? p.node.auxiliary)
+  return (
+    <>
+      <WorkbenchTitle title="Source" keyName="1" />
+      {variant.feeds.map((f, i) => (
+        <Box key={f.id}>
+          {variant.feeds.length > 1 && <Box component="h3" sx={{ fontSize: 13, m: 0, mt: 1 }}>{feedName(f)}</Box>}
+          {f.sources.length === 0 && <Button data-pointer={`${at}/feeds/${i}/sources`} onClick={() => work.change((l) => set(l, `${at}/feeds/${i}/sources`, [{ id: `${f.id}-pack`, pack: { series: 1, parallel: 1 } }]), 'Pack')}>Add a pack</Button>}
+          {f.sources.map((s, k) => (
+            <Box key={s.id}>
+              {k > 0 && <Box component="h3" sx={{ fontSize: 13, m: 0, mt: 1 }}>Must also accept: {sourceName(s)}</Box>}
+              <OneSource work={work} feed={f} index={i} source={k} />
+            </Box>
+          ))}
+        </Box>
+      ))}
+      {between.map((p) => (
+        <Box key={p.node.id}>
+          {p.node.switch && <Field work={work} label={`${nodeName(p.node)}, contact`} pointer={`${p.pointer}/switch/contactOhm`} quantity="resistance" fallback="0 Ω" />}
+          {p.node.switch && <Field work={work} label="switches fast: share of time closed" pointer={`${p.pointer}/switch/duty`} quantity="fraction" fallback="100 %, it does not" />}
+          {p.node.switch && <Field work={work} label="rated" pointer={`${p.pointer}/switch/ratingA`} quantity="current" fallback="not known" />}
+          {p.node.auxiliary && <Field work={work} label={`${nodeName(p.node)}, draw`} pointer={`${p.pointer}/auxiliary/currentA`} quantity="current" fallback="0 A" />}
+        </Box>
+      ))}
+    </>
+  )
+}
+
+function OneSource({ work, feed, index, source: k }: { work: WorkbenchProps; feed: Feed; index: number; source: number }) {
+  const { at } = work
+  const source = feed.sources[k]!
+  const here = `${at}/feeds/${index}/sources/${k}`
+  const inUse = k === 0
+  if (source.supply) {
+    return (
+      <>
+        <ReadRow label="Supply">{sourceName(source)}</ReadRow>
+        <Field work={work} label="Voltage without load" pointer={`${here}/supply/voltageV`} quantity="voltage" required />
+        <Field work={work} label="Source resistance" pointer={`${here}/supply/resistanceOhm`} quantity="resistance" fallback="0 Ω" hint="an unregulated adapter is high off load: no-load less loaded voltage, over the current" />
+        <Field work={work} label="Current limit" pointer={`${here}/supply/maxCurrentA`} quantity="current" fallback="none" />
+        <Words work={work} label="A rail of" pointer={`${here}/supply/unit`} fallback="no other rails" />
+        {source.supply.unit && <Field work={work} label="All its rails together" pointer={`${here}/supply/unitMaxW`} quantity="power" fallback="not known" />}
+      </>
+    )
+  }
+  if (source.mains) {
+    return (
+      <>
+        <ReadRow label="Mains">{sourceName(source)}</ReadRow>
+        <Field work={work} label="Voltage" pointer={`${here}/mains/voltageV`} quantity="voltage" required />
+        {inUse && <FromTheWall feed={feed.id} />}
+      </>
+    )
+  }
+  if (!source.pack) return <Button data-pointer={here} onClick={() => work.change((l) => set(l, here, { id: source.id, pack: { series: 1, parallel: 1 } }), 'Pack')}>Add a pack</Button>
+  return <Pack work={work} feed={feed} index={index} here={here} pack={source.pack} inUse={inUse} />
+}
+
+function Pack({ work, feed, index, here, pack, inUse }: { work: WorkbenchProps; feed: Feed; index: number; here: string; pack: NonNullable<Schemas['Source']['pack']>; inUse: boolean }) {
+  const { light, variant, at } = work
+  const part = partOf(light, pack.partId)
+  const cell = part?.part.cell
+  const capacity = cell ? cell.capacityAh * (cell.health ?? 1) * pack.parallel : undefined
+  const driver = nodesOf(variant, at).find((p) => p.node.driver && p.feed === index)
+  return (
+    <>
+      <PartLine work={work} kind="cell" id={pack.partId} usedAt={`${here}/pack/partId`} empty="No cell chosen yet" />
+      <Field work={work} label="Cells in series" pointer={`${here}/pack/series`} quantity="count" required />
+      <Field work={work} label="Strings in parallel" pointer={`${here}/pack/parallel`} quantity="count" required />
+      {part && <Field work={work} label="Capacity of a cell" pointer={`${part.pointer}/cell/capacityAh`} quantity="charge" required />}
+      {part && <Field work={work} label="Resistance of a cell" pointer={`${part.pointer}/cell/resistanceOhm`} quantity="resistance" required />}
+      <Field work={work} label="Springs, strip, wires" pointer={`${here}/pack/contactOhm`} quantity="resistance" fallback="0 Ω" />
+      <Field work={work} label="Cut-off, each cell" pointer={`${here}/pack/cutoffCellV`} quantity="voltage" fallback={cell?.minV !== undefined ? `${cell.minV} V` : 'usual for the chemistry'} />
+      <Field work={work} label="Back on above, rested" pointer={`${here}/pack/releaseCellV`} quantity="voltage" fallback="stays off" />
+      {(pack.cutoffCellV !== undefined || pack.cutoffDelayS !== undefined) && <Field work={work} label="Waits before it cuts" pointer={`${here}/pack/cutoffDelayS`} quantity="duration" fallback="not at all" />}
+      {part && <Button sx={{ p: 0, minWidth: 0 }} onClick={() => work.onFigures(part.pointer)}>All figures…</Button>}
+      {inUse && <Readings feed={feed.id} driver={driver?.node.id} capacityAh={capacity} />}
+    </>
+  )
+}
+
+function FromTheWall({ feed }: { feed: string }) {
+  const { sourceW } = useFigures(feed, 'sourceW')
+  if (sourceW === undefined) return null
+  return (
+    <>
+      <ReadRow label="Takes from the wall">{x(sourceW, 'W')}</ReadRow>
+      <ReadRow label="In a day, lit all day">{x((sourceW * 24) / 1000, 'kWh')}</ReadRow>
+    </>
+  )
+}
+
+function Readings({ feed, driver, capacityAh }: { feed: string; driver: string | undefined; capacityAh: number | undefined }) {
+  const { busV, busA = 0, cellV, charge = 0 } = useFigures(feed, 'busV', 'busA', 'cellV', 'charge')
+  const { outA: ledA } = useFigures(driver, 'outA')
+  const ends = useSolution((s) => s.answers.endS) != null
+  if (!useAnyFigures()) return null
+  return (
+    <>
+      <ReadRow label="At the terminals">{`${x(busV, 'V')} · ${x(busA, 'A')}`}</ReadRow>
+      <ReadRow label={busA > 0 ? 'Each cell' : 'Each cell, resting'}>{x(cellV, 'V')}</ReadRow>
+      <ReadRow label="Charge left">{`${(charge * 100).toFixed(0)} %`}</ReadRow>
+      {ends && capacityAh !== undefined && ledA !== undefined && ledA > 0 && <ReadRow label="Rule of thumb, mAh ÷ LED mA">{clock((capacityAh / ledA) * 3600)}</ReadRow>}
+    </>
+  )
+}
