@@ -563,3 +563,68 @@ func TestRenameVariant(t *testing.T) {
 	p.press("button", "Undo")
 	p.get("button", was)
 }
+
+// A view that needs room folds the ribbon to a strip that still tells its watts and leads
+// to every stage; by hand and by key it is drawn again, and that is kept. The page has one
+// heading, the light's name.
+func TestRibbonFolds(t *testing.T) {
+	id := copyOf(t, "shore-search-handlamp.json", "Handlamp, folded")
+	p := open(t, "/lights/"+id+"/emitters")
+	room := `() => document.querySelector('[aria-label=Workbench]').getBoundingClientRect().height`
+	p.get("[data-testid=strip]", "W")
+	if h, err := p.Eval(room); err != nil || h.Value.Num() < 550 {
+		t.Errorf("at 1280 × 800 a workbench has %v px (%v)", h.Value.Num(), err)
+	}
+	p.until("the chart to fit without scrolling", `() => { const c = document.querySelector('[aria-label=Charts]'); return c.querySelector('svg') !== null && c.scrollHeight <= c.clientHeight }`)
+	s := glance(t, id)
+	for stage, w := range map[string]float64{"source": s.Figures["total"]["inputW"], "light": s.Figures["total"]["lightW"], "heat": s.Figures["total"]["heatW"]} {
+		p.until("the watts of "+stage, `(stage, w) => Math.abs(parseFloat(document.querySelector('[data-testid=strip] [data-stage=' + stage + '] .figure').textContent) - w) < 0.3`, stage, w)
+	}
+	p.press("[data-testid=strip] [data-stage=heat]", "")
+	p.get("h2", "Heat path")
+	p.unfold()
+	p.get("[data-testid=ribbon] [data-stage=driver]", "")
+	if err := p.Reload(); err != nil {
+		t.Fatal(err)
+	}
+	p.get("[data-testid=ribbon] [data-stage=driver]", "")
+	if _, err := p.Eval(`() => document.activeElement.blur()`); err != nil {
+		t.Fatal(err)
+	}
+	p.keys(input.KeyR)
+	p.get("[data-testid=strip]", "W")
+	p.until("one heading, the name", `() => { const h = document.querySelectorAll('h1'); return h.length === 1 && h[0].querySelector('input').value === 'Handlamp, folded' }`)
+}
+
+// What comes late moves nothing under the pointer, and a click beside a choice does not
+// throw it away.
+func TestChoiceStays(t *testing.T) {
+	id := copyOf(t, "shore-search-handlamp.json", "Handlamp, chosen slowly")
+	p := open(t, "/lights/"+id+"/emitters")
+	p.press("button", "Change…")
+	height := func() float64 {
+		h, err := p.Eval(`() => document.querySelector('.MuiDialog-paper').getBoundingClientRect().height`)
+		if err != nil {
+			t.Fatal(err)
+		}
+		return h.Value.Num()
+	}
+	p.get("[role=dialog] button", "Cancel")
+	before := height()
+	p.get("[role=dialog] li", "")
+	if after := height(); after != before {
+		t.Errorf("its list made it %g px of %g px", after, before)
+	}
+	p.write("[role=dialog] input[type=search]", "warm")
+	if err := p.Mouse.MoveTo(proto.Point{X: 20, Y: 400}); err != nil {
+		t.Fatal(err)
+	}
+	if err := p.Mouse.Click(proto.InputMouseButtonLeft, 1); err != nil {
+		t.Fatal(err)
+	}
+	if got := p.value("[role=dialog] input[type=search]"); got != "warm" {
+		t.Errorf("after a click beside it: %q", got)
+	}
+	p.press("[role=dialog] button", "Cancel")
+	p.until("it to close", `() => document.querySelector('[role=dialog]') === null`)
+}

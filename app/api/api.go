@@ -9,9 +9,7 @@ import (
 	"fmt"
 	"io/fs"
 	"log/slog"
-	"net"
 	"net/http"
-	"net/url"
 	"path"
 	"strings"
 
@@ -20,6 +18,7 @@ import (
 	"github.com/gin-contrib/gzip"
 	"github.com/gin-gonic/gin"
 
+	"photherm/app/access"
 	"photherm/app/archive"
 	"photherm/app/compute"
 	"photherm/app/solution"
@@ -36,11 +35,15 @@ const maxBody = 4 << 20
 type Config struct {
 	Store    *store.Store
 	FrontEnd fs.FS           // built front end with index.html; nil: none
+	Door     *access.Door    // nil: it answers on its own machine only, and asks nobody
+	Address  string          // where a phone opens it; empty: nowhere
 	Until    context.Context // when it is done computing ends; nil: never, and no summaries are written
 }
 
 type server struct {
 	store     *store.Store
+	door      *access.Door
+	address   string
 	gate      *compute.Gate
 	summaries *summary.Writer
 }
@@ -69,7 +72,9 @@ func build(c Config) (*gin.Engine, huma.API) {
 	engine := gin.New()
 	engine.HandleMethodNotAllowed = true
 	_ = engine.SetTrustedProxies(nil) // nil cannot fail
-	engine.Use(gin.CustomRecoveryWithWriter(nil, recovered), onlyLoopback, securityHeaders, onlyUsable, noteAsker,
+	gate := newGate(c.Until)
+	s := &server{c.Store, c.Door, c.Address, gate, summary.NewWriter(c.Store, gate)}
+	engine.Use(gin.CustomRecoveryWithWriter(nil, recovered), securityHeaders, s.onlyOwn, s.onlyInside, onlyUsable, noteAsker,
 		// The front end alone: answers are small, and their time counts.
 		gzip.Gzip(gzip.DefaultCompression, gzip.WithExcludedPaths([]string{"/api/"}), gzip.WithExcludedExtensions([]string{".woff2", ".png", ".ico"})))
 	engine.NoMethod(func(c *gin.Context) {
@@ -88,8 +93,6 @@ func build(c Config) (*gin.Engine, huma.API) {
 		}
 	}
 	api := humagin.New(engine, config)
-	gate := newGate(c.Until)
-	s := &server{c.Store, gate, summary.NewWriter(c.Store, gate)}
 	if c.Store != nil && c.Until != nil {
 		go s.summaries.Run(c.Until)
 	}
@@ -98,6 +101,7 @@ func build(c Config) (*gin.Engine, huma.API) {
 	s.asking(api)
 	s.cabinet(api)
 	s.archive(api)
+	s.reaching(api)
 	huma.Register(api, huma.Operation{OperationID: "health", Method: http.MethodGet, Path: "/api/health", Summary: "Whether server and database answer", Errors: []int{503}},
 		func(ctx context.Context, _ *struct{}) (*struct{}, error) {
 			if err := s.store.Ping(ctx); err != nil {
@@ -175,38 +179,13 @@ func recovered(c *gin.Context, what any) {
 	problem(c, http.StatusInternalServerError, "Something went wrong in the program; the log has the details.")
 }
 
-// onlyLoopback refuses requests that name another host, or that a page from
-// elsewhere makes a browser send.
-func onlyLoopback(c *gin.Context) {
-	if !loopback(c.Request.Host) {
-		problem(c, http.StatusForbidden, "This server answers on its own machine only.")
-		return
-	}
-	if origin := c.GetHeader("Origin"); origin != "" {
-		u, err := url.Parse(origin)
-		if err != nil || u.Host != c.Request.Host {
-			problem(c, http.StatusForbidden, "Requests from other sites are refused.")
-			return
-		}
-	}
-}
-
-func loopback(hostport string) bool {
-	host := hostport
-	if h, _, err := net.SplitHostPort(hostport); err == nil {
-		host = h
-	}
-	ip := net.ParseIP(strings.Trim(host, "[]"))
-	return host == "localhost" || (ip != nil && ip.IsLoopback())
-}
-
 func securityHeaders(c *gin.Context) {
 	h := c.Writer.Header()
 	// Styles are written by the component library at run time; scripts come from
 	// files only.
-	h.Set("Content-Security-Policy", "default-src 'none'; script-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data:; font-src 'self'; connect-src 'self'; manifest-src 'self'; base-uri 'none'; form-action 'none'; frame-ancestors 'none'")
+	h.Set("Content-Security-Policy", "default-src 'none'; script-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data:; font-src 'self'; connect-src 'self'; manifest-src 'self'; base-uri 'none'; form-action 'self'; frame-ancestors 'none'")
 	h.Set("X-Content-Type-Options", "nosniff")
-	h.Set("Referrer-Policy", "no-referrer")
+	h.Set("Referrer-Policy", "same-origin") // with none at all a form of our own would come without its origin
 	h.Set("Cross-Origin-Opener-Policy", "same-origin")
 	h.Set("Cross-Origin-Resource-Policy", "same-origin")
 	if strings.HasPrefix(c.Request.URL.Path, "/api/") {

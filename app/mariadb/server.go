@@ -39,6 +39,7 @@ const (
 // A Server is a running private server.
 type Server struct {
 	dir, runDir string
+	runLock     *os.File
 	port        int
 	password    string
 	lock        *os.File
@@ -77,8 +78,10 @@ func Start(ctx context.Context, o Options) (*Server, error) {
 	return s, nil
 }
 
+const lockName = "lock"
+
 func lockDir(dir string) (*os.File, error) {
-	f, err := os.OpenFile(filepath.Join(dir, "lock"), os.O_CREATE|os.O_RDWR, 0o600)
+	f, err := os.OpenFile(filepath.Join(dir, lockName), os.O_CREATE|os.O_RDWR, 0o600)
 	if err != nil {
 		return nil, fmt.Errorf("locking the data folder: %w", err)
 	}
@@ -99,8 +102,8 @@ func (s *Server) start(ctx context.Context, o Options) error {
 		return err
 	}
 	// A socket path may have 107 bytes at most, so it is not in the data folder.
-	if s.runDir, err = os.MkdirTemp("", "photherm-"); err != nil {
-		return fmt.Errorf("making a folder for the socket: %w", err)
+	if s.runDir, s.runLock, err = makeRunDir(); err != nil {
+		return err
 	}
 	if s.port, err = freePort(); err != nil {
 		return err
@@ -376,6 +379,9 @@ func (s *Server) kill() {
 func (s *Server) release() {
 	if s.runDir != "" {
 		_ = os.RemoveAll(s.runDir)
+	}
+	if s.runLock != nil {
+		s.runLock.Close()
 	}
 	if s.lock != nil {
 		s.lock.Close()

@@ -8,6 +8,7 @@ import (
 	"path/filepath"
 	"strings"
 	"testing"
+	"time"
 )
 
 // A server keeps to itself: its folder is private, it listens on loopback with a
@@ -89,5 +90,46 @@ func TestHalfMadeIsMadeAgain(t *testing.T) {
 	defer s.Stop()
 	if left, _ := filepath.Glob(filepath.Join(dir, "data.init*")); len(left) > 0 {
 		t.Errorf("%v is left over", left)
+	}
+}
+
+// What a killed program left in the folder of temporary files goes at the next start; what
+// belongs to one that lives stays, and so does what is not ours.
+func TestRunDirsCleared(t *testing.T) {
+	t.Setenv("TMPDIR", t.TempDir())
+	live, lock, err := makeRunDir()
+	if err != nil {
+		t.Fatal(err)
+	}
+	defer lock.Close()
+	killed, left, err := makeRunDir()
+	if err != nil {
+		t.Fatal(err)
+	}
+	left.Close() // as the end of a process does
+	making := filepath.Join(os.TempDir(), runDirs+"young")
+	other := filepath.Join(os.TempDir(), "photherm-notes")
+	for _, dir := range []string{making, other} {
+		if err := os.Mkdir(dir, 0o700); err != nil {
+			t.Fatal(err)
+		}
+	}
+	_, next, err := makeRunDir()
+	if err != nil {
+		t.Fatal(err)
+	}
+	defer next.Close()
+	for dir, stays := range map[string]bool{live: true, killed: false, making: true, other: true} {
+		if _, err := os.Stat(dir); (err == nil) != stays {
+			t.Errorf("%s: %v", dir, err)
+		}
+	}
+	old := time.Now().Add(-2 * youngest)
+	if err := os.Chtimes(making, old, old); err != nil {
+		t.Fatal(err)
+	}
+	clearRunDirs()
+	if _, err := os.Stat(making); err == nil {
+		t.Error("one that never got its lock is kept for ever")
 	}
 }

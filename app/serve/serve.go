@@ -11,6 +11,7 @@ import (
 	"net/http"
 	"time"
 
+	"photherm/app/access"
 	"photherm/app/api"
 	"photherm/app/demo"
 	"photherm/app/mariadb"
@@ -20,10 +21,14 @@ import (
 
 // Config says how to run.
 type Config struct {
-	Dir     string // data folder of the private database
-	DSN     string // an own database instead; empty: the private one
-	Address string // loopback host:port to serve on
-	Demo    bool   // put the demo workshop on an empty shelf
+	Dir     string   // data folder of the private database
+	DSN     string   // an own database instead; empty: the private one
+	Address string   // host:port to serve on
+	Hosts   []string // names it answers to beside those of its own machine, with a port if another is seen from outside; then a passphrase is asked for
+	Cert    string   // files of its certificate and key; empty: no TLS of its own
+	Key     string
+	Proxy   bool // a proxy in front does TLS
+	Demo    bool // put the demo workshop on an empty shelf
 	Out     io.Writer
 }
 
@@ -36,8 +41,9 @@ func Run(ctx context.Context, c Config) error {
 		return fmt.Errorf("address %s cannot be used (is another Photherm running? try --address 127.0.0.1:0): %w", c.Address, err)
 	}
 	defer listener.Close()
-	if ip, ok := listener.Addr().(*net.TCPAddr); !ok || !ip.IP.IsLoopback() {
-		return fmt.Errorf("address %s is not on loopback; Photherm serves its own machine only", c.Address)
+	beyond, err := c.beyond(listener.Addr())
+	if err != nil {
+		return err
 	}
 	dsn := c.DSN
 	var db *mariadb.Server
@@ -55,18 +61,36 @@ func Run(ctx context.Context, c Config) error {
 		return err
 	}
 	defer s.Close()
+	handler := api.Config{Store: s, FrontEnd: web.Files(), Until: ctx}
+	if beyond {
+		if hash, err := s.Passphrase(ctx); err != nil {
+			return err
+		} else if hash == "" {
+			return errors.New("to be reached from beyond this machine it needs a passphrase first: photherm passphrase")
+		}
+		handler.Door, handler.Address = access.New(c.Hosts, s.Passphrase), c.outside(listener.Addr())
+	}
 	if c.Demo {
 		if err := demo.Load(ctx, s); err != nil {
 			return fmt.Errorf("loading the demo: %w", err)
 		}
 	}
 	server := &http.Server{
-		Handler:           api.New(api.Config{Store: s, FrontEnd: web.Files(), Until: ctx}),
+		Handler:           api.New(handler),
 		ReadHeaderTimeout: 10 * time.Second, ReadTimeout: 60 * time.Second, WriteTimeout: 60 * time.Second, IdleTimeout: 2 * time.Minute,
 	}
 	failed := make(chan error, 1)
-	go func() { failed <- server.Serve(listener) }()
-	fmt.Fprintf(c.Out, "Photherm is at http://%s (stop with Ctrl-C)\n", listener.Addr())
+	at := "http://" + listener.Addr().String()
+	if c.Cert != "" {
+		at = "https://" + listener.Addr().String()
+		go func() { failed <- server.ServeTLS(listener, c.Cert, c.Key) }()
+	} else {
+		go func() { failed <- server.Serve(listener) }()
+	}
+	if handler.Address != "" {
+		at += ", and from other devices at " + handler.Address
+	}
+	fmt.Fprintf(c.Out, "Photherm is at %s (stop with Ctrl-C)\n", at)
 	err = attend(ctx, failed, gone, func() (<-chan struct{}, error) {
 		err := db.Restart(ctx, mariadb.Options{Dir: c.Dir})
 		return db.Exited(), err

@@ -15,6 +15,10 @@ import (
 const usage = `Photherm: high-power lights, from the pack to the beam.
 
   photherm serve  [--data DIR] [--address HOST:PORT]   run on loopback
+                  [--host NAME]... [--cert FILE --key FILE | --proxy]
+                                                       run for other devices too: names it answers to, its
+                                                       certificate, or a proxy in front that has one
+  photherm passphrase [--data DIR]                     set the passphrase other devices are asked for
   photherm demo   [--data DIR] [--address HOST:PORT]   the same, with the demo workshop on an empty shelf
   photherm export FILE [--data DIR]                    everything into one archive, also while it runs
   photherm import FILE [--data DIR] [--beside]         an archive into the data folder; what is there stays,
@@ -45,6 +49,8 @@ func run(ctx context.Context, args []string) error {
 	switch command, rest := args[0], args[1:]; command {
 	case "serve", "demo":
 		return serveCommand(ctx, command, rest)
+	case "passphrase":
+		return passphraseCommand(ctx, rest, os.Stdin, os.Stdout)
 	case "export":
 		return exportCommand(ctx, rest, os.Stdout)
 	case "import":
@@ -68,9 +74,18 @@ func run(ctx context.Context, args []string) error {
 func serveCommand(ctx context.Context, name string, args []string) error {
 	flags := flag.NewFlagSet(name, flag.ContinueOnError)
 	dir := flags.String("data", "data", "folder of the private database")
-	address := flags.String("address", "127.0.0.1:8640", "loopback address to serve on")
+	address := flags.String("address", "127.0.0.1:8640", "address to serve on")
+	c := serve.Config{DSN: os.Getenv("PHOTHERM_DSN"), Demo: name == "demo", Out: os.Stdout}
+	flags.Func("host", "a name it answers to from beyond this machine, once for each", func(name string) error {
+		c.Hosts = append(c.Hosts, name)
+		return nil
+	})
+	flags.StringVar(&c.Cert, "cert", "", "file of the certificate, PEM")
+	flags.StringVar(&c.Key, "key", "", "file of its key, PEM")
+	flags.BoolVar(&c.Proxy, "proxy", false, "a proxy in front does TLS")
 	if err := flags.Parse(args); err != nil {
 		return err
 	}
-	return serve.Run(ctx, serve.Config{Dir: *dir, DSN: os.Getenv("PHOTHERM_DSN"), Address: *address, Demo: name == "demo", Out: os.Stdout})
+	c.Dir, c.Address = *dir, *address
+	return serve.Run(ctx, c)
 }

@@ -1,5 +1,7 @@
 package design
 
+import "fmt"
+
 // Part is a part of the light by its id; nil if there is none.
 func (l *Light) Part(id string) *Part {
 	for i := range l.Parts {
@@ -25,16 +27,39 @@ func FindNode(nodes []Node, id string) *Node {
 }
 
 // Called is what a node is called.
-func (n *Node) Called() string { return or(n.Name, n.ID) }
+func (n *Node) Called() string {
+	switch {
+	case n.Name != "":
+		return n.Name
+	case n.Switch != nil:
+		return "Switch"
+	case n.Dimmer != nil:
+		return "Wall dimmer"
+	case n.Driver != nil:
+		return "Driver"
+	case n.Strip != nil:
+		return "Strip"
+	case n.Load != nil:
+		return "Measured load"
+	case n.Aux != nil:
+		return "Fan, gauge or controller"
+	}
+	return "Emitters"
+}
 
 // Called is what a source is called.
-func (s *Source) Called() string { return or(s.Name, s.ID) }
-
-func or(name, id string) string {
-	if name != "" {
-		return name
+func (s *Source) Called() string {
+	switch {
+	case s.Name != "":
+		return s.Name
+	case s.Pack != nil:
+		return fmt.Sprintf("%dS%dP pack", s.Pack.Series, s.Pack.Parallel)
+	case s.Supply != nil:
+		return fmt.Sprintf("%g V supply", s.Supply.VoltageV)
+	case s.Mains != nil:
+		return fmt.Sprintf("%g V mains", s.Mains.VoltageV)
 	}
-	return id
+	return "Source not chosen yet"
 }
 
 // RowsMounted is the rows of dies of an array's packages really mounted over those that

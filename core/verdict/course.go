@@ -154,8 +154,12 @@ func (j *judge) nameOf(id string) string {
 		}
 	}
 	for i := range v.Feeds {
-		if f := &v.Feeds[i]; f.ID == id && f.Name != "" {
+		switch f := &v.Feeds[i]; {
+		case f.ID != id:
+		case f.Name != "":
 			return f.Name
+		case len(f.Sources) > 0:
+			return f.Sources[0].Called()
 		}
 	}
 	return id

@@ -182,7 +182,7 @@ func (j *judge) sourceOnInput(id string, p place, d *design.Driver, source int) 
 		}
 		if s.Pack != nil {
 			if n := math.Floor(*d.InputMaxV / (high / float64(s.Pack.Series)) * (1 + nearShare)); n >= 1 {
-				f.Fix = &Fix{fmt.Sprintf("%.0f cells in series", n), []Patch{{"add", j.packPointer(p.feed, source) + "/series", n}}}
+				f.Fix = &Fix{cellsInSeries(int(n)), []Patch{{"add", j.packPointer(p.feed, source) + "/series", n}}}
 			}
 		}
 		j.add(f)

@@ -85,7 +85,7 @@ func (j *judge) stepUp(id string, p place) {
 			Why: fmt.Sprintf("Fresh, %s gives %s and the emitters stand at %s: a step-up cannot hold that back, it conducts without control.", sourceName(s), units.Volts(high), units.Volts(out)), Value: &high, Limit: &out, Unit: "V"}
 		if s.Pack != nil {
 			if n := math.Floor(out / (high / float64(s.Pack.Series)) * 0.999); n >= 1 {
-				f.Fix = &Fix{fmt.Sprintf("%.0f cells in series", n), []Patch{{"add", j.packPointer(p.feed, k) + "/series", n}}}
+				f.Fix = &Fix{cellsInSeries(int(n)), []Patch{{"add", j.packPointer(p.feed, k) + "/series", n}}}
 			}
 		}
 		j.add(f)

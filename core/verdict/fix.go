@@ -20,6 +20,13 @@ func (j *judge) packPointer(f *design.Feed, source int) string {
 	return ""
 }
 
+func cellsInSeries(n int) string {
+	if n == 1 {
+		return "One cell"
+	}
+	return fmt.Sprintf("%d cells in series", n)
+}
+
 // oneMoreCell is the fix for a source too low, if the driver bears it.
 func (j *judge) oneMoreCell(p place) *Fix {
 	if len(p.feed.Sources) == 0 || p.feed.Sources[0].Pack == nil {
@@ -31,7 +38,7 @@ func (j *judge) oneMoreCell(p place) *Fix {
 	if !ok || (d.InputMaxV != nil && high*float64(pack.Series+1)/float64(pack.Series) > *d.InputMaxV) {
 		return nil
 	}
-	return &Fix{fmt.Sprintf("%d cells in series", pack.Series+1), []Patch{{"add", j.packPointer(p.feed, 0) + "/series", pack.Series + 1}}}
+	return &Fix{cellsInSeries(pack.Series + 1), []Patch{{"add", j.packPointer(p.feed, 0) + "/series", pack.Series + 1}}}
 }
 
 // voltagePointer is where the voltage of a source is chosen.

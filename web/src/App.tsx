@@ -4,12 +4,14 @@ import IconButton from '@mui/material/IconButton'
 import Tooltip from '@mui/material/Tooltip'
 import Contrast from '@mui/icons-material/Contrast'
 import { useColorScheme } from '@mui/material/styles'
-import { useState } from 'react'
+import { lazy, Suspense, useState } from 'react'
 import { Link, Outlet } from 'react-router'
 import { KeyList } from './keys/keyList'
 import { KeysDialog } from './keys/KeysDialog'
 import type { Key } from './keys/useKeys'
 import { useSettings } from './settings/SettingsProvider'
+
+const PhoneDialog = lazy(async () => ({ default: (await import('./phone/PhoneDialog')).PhoneDialog }))
 
 /** The frame of every page: name, shelf, units, theme, keys. */
 export function App() {
@@ -17,6 +19,7 @@ export function App() {
   const { settings } = useSettings()
   const [keys, setKeys] = useState<Key[]>([])
   const [open, setOpen] = useState(false)
+  const [phone, setPhone] = useState(false)
   const dark = (mode === 'system' ? systemMode : mode) === 'dark'
   const [list] = useState(() => ({ setKeys, showKeys: () => setOpen(true) }))
   return (
@@ -32,6 +35,9 @@ export function App() {
           Cabinet
         </Box>
         <Box sx={{ ml: 'auto', display: 'flex', alignItems: 'center', gap: 0.5 }}>
+          <Button color="inherit" sx={{ color: 'var(--ink-soft)', display: { xs: 'none', sm: 'inline-flex' } }} onClick={() => setPhone(true)}>
+            Phone
+          </Button>
           <Button color="inherit" sx={{ color: 'var(--ink-soft)', display: { xs: 'none', sm: 'inline-flex' } }} onClick={() => setOpen(true)}>
             {settings.inches ? 'in' : 'mm'} · {settings.fahrenheit ? '°F' : '°C'}
           </Button>
@@ -48,6 +54,11 @@ export function App() {
       <Box component="main" tabIndex={-1} sx={{ outline: 'none' }}>
         <Outlet />
       </Box>
+      {phone && (
+        <Suspense>
+          <PhoneDialog onClose={() => setPhone(false)} />
+        </Suspense>
+      )}
       <KeysDialog open={open} keys={keys} onClose={() => setOpen(false)} />
     </KeyList>
   )

@@ -224,8 +224,8 @@ export class LightStore {
         this.accept(e.theirs)
         this.put({ state: 'saved' })
       } else this.put({ state: 'conflict', theirs: e.theirs, message: e.message })
-    } else if (e instanceof Problem && e.status >= 500) {
-      // The fault is the server's: like being offline, but it is said.
+    } else if (e instanceof Problem && (e.status >= 500 || e.status === 401)) {
+      // The fault is the server's, or it wants the passphrase again: like being offline, but it is said.
       this.put({ state: 'failing', message: e.message })
       this.later(() => void this.save(), failingMs)
     } else this.put({ state: 'refused', message: (e as Error).message })

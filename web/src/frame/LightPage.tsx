@@ -201,7 +201,7 @@ function Loaded({ id }: { id: string }) {
         <Box sx={{ position: 'sticky', top: 0, zIndex: 3 }}>
           <Answers light={light} variant={index} before={trial ? summaryBefore : undefined} />
         </Box>
-        <Box sx={{ pt: folded ? 0.5 : 1.5, px: { xs: 1.5, sm: 0 } }}>
+        <Box sx={{ pt: folded ? 0.25 : 1.5, px: { xs: 1.5, sm: 0 } }}>
           <RibbonView open={stage} chosen={chosen} folded={folded} failed={Boolean(problem)} onFold={onFold} onSwitch={onSwitch} onStage={onStage} />
         </Box>
         <Scrubber onT={onT} handle={clockHandle} />

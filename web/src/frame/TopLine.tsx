@@ -30,7 +30,7 @@ export const TopLine = memo(function TopLine({ id, doc, variant: index, air, onV
   }
   return (
     <Box sx={{ display: 'flex', alignItems: 'center', gap: 1, flexWrap: 'wrap', minHeight: 42, contain: 'layout', px: { xs: 1.5, sm: 0 } }}>
-      <Box component="h1" sx={{ m: 0, fontSize: 19, lineHeight: 1.2 }}>
+      <Box component="h1" sx={{ m: 0, fontSize: 19, lineHeight: 1, display: 'flex' }}>
         <Box component="input" aria-label="Name of the light" defaultValue={title} key={title} maxLength={120}
           onBlur={(e) => {
             const name = e.target.value.trim()

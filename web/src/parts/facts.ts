@@ -1,5 +1,5 @@
 import type { Part } from '../api/client'
-import { familyWord } from '../units/words'
+import { familyWord, wordOf } from '../units/words'
 
 const some = (...words: (string | false | undefined)[]) => words.filter(Boolean).join(' · ')
 
@@ -8,13 +8,13 @@ export function facts(p: Part): string {
   const { emitter: e, driver: d, cell: c, strip: s, load: l } = p
   if (e) {
     const last = e.forward.at(-1)
-    return some(e.colour, last && `${last.voltageV} V at ${last.currentA} A`, e.ratedCurrentA !== undefined && `rated ${e.ratedCurrentA} A`, e.fluxLm !== undefined && `${e.fluxLm} lm`, e.size)
+    return some(e.colour && wordOf(e.colour), last && `${last.voltageV} V at ${last.currentA} A`, e.ratedCurrentA !== undefined && `rated ${e.ratedCurrentA} A`, e.fluxLm !== undefined && `${e.fluxLm} lm`, e.size)
   }
   if (d) {
     const current = d.minCurrentA !== undefined && d.maxCurrentA !== undefined ? `${d.minCurrentA} to ${d.maxCurrentA} A` : d.setCurrentA !== undefined ? `${d.setCurrentA} A` : d.maxCurrentA !== undefined ? `up to ${d.maxCurrentA} A` : undefined
     return some(familyWord[d.family], (d.channels ?? 1) > 1 && `${d.channels} channels`, current, d.setVoltageV !== undefined && `${d.setVoltageV} V`, d.resistanceOhm !== undefined && `${d.resistanceOhm} Ω`, d.inputMaxV !== undefined && `${d.inputMinV ?? 0} to ${d.inputMaxV} V in`)
   }
-  if (c) return some(c.size, c.chemistry, `${c.capacityAh} Ah`, `${(c.resistanceOhm * 1000).toFixed(0)} mΩ`, c.maxDischargeA !== undefined && `up to ${c.maxDischargeA} A`)
+  if (c) return some(c.size, wordOf(c.chemistry), `${c.capacityAh} Ah`, `${(c.resistanceOhm * 1000).toFixed(0)} mΩ`, c.maxDischargeA !== undefined && `up to ${c.maxDischargeA} A`)
   if (s) return some(`${s.voltageV} V`, s.powerWPerM !== undefined && `${s.powerWPerM} W/m`, `cut every ${(s.cutM * 1000).toFixed(0)} mm`)
   if (l) {
     const last = l.points?.at(-1)

@@ -1,3 +1,4 @@
+import { wordOf } from '../units/words'
 import Box from '@mui/material/Box'
 import Button from '@mui/material/Button'
 import MenuItem from '@mui/material/MenuItem'
@@ -53,7 +54,7 @@ export function ChoiceRow({ label, title, pointer, value, options, onChange }: {
         </MenuItem>
         {options.map((o) => (
           <MenuItem key={o} value={o} dense>
-            {o}
+            {wordOf(o)}
           </MenuItem>
         ))}
       </Select>
