@@ -36,7 +36,7 @@ var update = flag.Bool("update", false, "write testdata/unchanged.txt anew")
 // go test ./core -update, and its diff is read: a line is a light and what was changed in
 // it, or a part, with figures behind it.
 func TestNothingChangesUnseen(t *testing.T) {
-	got := slices.Concat(ofLights(t), ofChanges(t), ofRandom(t), ofParts(t))
+	got := slices.Concat(ofLights(t), ofChanges(t), ofRandom(t), ofParts(t), ofSpectra())
 	const file = "testdata/unchanged.txt"
 	if *update {
 		if err := os.WriteFile(file, []byte(strings.Join(got, "\n")+"\n"), 0o644); err != nil {
@@ -296,6 +296,18 @@ func ofChanges(t *testing.T) (lines []string) {
 		if err := json.Unmarshal(data, &tree); err != nil {
 			t.Fatal(err)
 		}
+		// judge tells only what is said of a figure that may be impossible.
+		judge := func(what string) {
+			changed, err := json.Marshal(tree)
+			if err != nil {
+				t.Fatal(err)
+			}
+			said := "taken"
+			if _, err := design.Decode(changed); err != nil {
+				said = digest(err.Error())
+			}
+			lines = append(lines, fmt.Sprintf("%s %s %s", name, what, said))
+		}
 		try := func(pointer string) {
 			changed, err := json.Marshal(tree)
 			if err != nil {
@@ -322,6 +334,10 @@ func ofChanges(t *testing.T) (lines []string) {
 						put(x + []float64{1, 2}[k%2])
 					}
 					try(pointer)
+					for _, odd := range []float64{0, -x, 1e7 * x} {
+						put(odd)
+						judge(fmt.Sprintf("%s as %g", pointer, odd))
+					}
 					put(x)
 				case bool:
 					put(!x)
@@ -335,10 +351,20 @@ func ofChanges(t *testing.T) (lines []string) {
 			case map[string]any:
 				for _, key := range slices.Sorted(maps.Keys(v)) {
 					each(v[key], func(x any) { v[key] = x }, pointer+"/"+key)
+					kept := v[key]
+					delete(v, key)
+					try(pointer + "/" + key + " gone")
+					v[key] = kept
 				}
 			case []any:
 				for i := range v {
 					each(v[i], func(x any) { v[i] = x }, pointer+"/"+strconv.Itoa(i))
+					if i > 0 { // two alike, where a list may have to rise
+						kept := v[i]
+						v[i] = v[i-1]
+						try(pointer + "/" + strconv.Itoa(i) + " twice")
+						v[i] = kept
+					}
 				}
 			}
 		}
@@ -352,7 +378,7 @@ func ofChanges(t *testing.T) (lines []string) {
 
 // ofRandom are lights that need not be wise, with what demo lights do not have.
 func ofRandom(t *testing.T) (lines []string) {
-	for seed := range uint64(160) {
+	for seed := range uint64(220) {
 		random := rand.New(rand.NewPCG(seed, 77))
 		light := sample.Tree(random, sample.Options{Depth: 1 + int(seed%2), Joints: 0.1, Odd: seed%3 == 0, Feeds: 1 + int(seed%5)/4})
 		dress(random, light)
@@ -511,6 +537,34 @@ func ofParts(t *testing.T) (lines []string) {
 				say("%s %.6g lm/W %.6g %.6g blue %.6g %.6g K %.5f %v Ra %.6g %v", name, s.EfficacyLmPerW(), s.Photons(400, 700), s.Photons(700, 750), s.BlueShare(), k, duv, white, ra, ok)
 			}
 		}
+	}
+	return lines
+}
+
+// ofSpectra are light of every kind, with what is seen by it.
+func ofSpectra() (lines []string) {
+	say := func(name string, s *photometry.Spectrum) {
+		lines = append(lines, fmt.Sprintf("spectrum %s %s %s %.6g W", name, digest(s), digest(s.Appearance()), s.Watts(480, 620)))
+	}
+	for _, k := range []float64{2200, 3000, 4000, 5000, 6500, 7500, 9000, 15000} {
+		body, day := photometry.BlackBody(k), photometry.Daylight(k)
+		say(fmt.Sprintf("black-%g", k), &body)
+		say(fmt.Sprintf("day-%g", k), &day)
+	}
+	point := func(nm, relative float64) design.SpectrumPoint {
+		return design.SpectrumPoint{Nm: nm, Relative: relative}
+	}
+	for name, d := range []design.Spectrum{
+		{WhiteK: new(2700.0)}, {WhiteK: new(5600.0)}, {PeakNm: new(450.0), WidthNm: new(20.0)}, {PeakNm: new(660.0)}, {PeakNm: new(730.0), WidthNm: new(35.0)}, {PeakNm: new(525.0), WidthNm: new(30.0)},
+		{Table: []design.SpectrumPoint{point(420, 0.2), point(450, 1), point(480, 0.3), point(555, 0.6), point(630, 0.4), point(700, 0.1)}},
+		{Table: []design.SpectrumPoint{point(300, 0.5), point(500, 1), point(900, 0.2)}},
+	} {
+		s, err := photometry.New(&d)
+		if err != nil {
+			lines = append(lines, fmt.Sprintf("spectrum %d %v", name, err))
+			continue
+		}
+		say(strconv.Itoa(name), s)
 	}
 	return lines
 }

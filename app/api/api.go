@@ -5,10 +5,8 @@ package api
 import (
 	"context"
 	"encoding/json"
-	"errors"
 	"fmt"
 	"io/fs"
-	"log/slog"
 	"net/http"
 	"path"
 	"strings"
@@ -19,13 +17,9 @@ import (
 	"github.com/gin-gonic/gin"
 
 	"photherm/app/access"
-	"photherm/app/archive"
 	"photherm/app/compute"
-	"photherm/app/solution"
 	"photherm/app/store"
 	"photherm/app/summary"
-	"photherm/core/circuit"
-	"photherm/core/design"
 )
 
 const maxBody = 4 << 20
@@ -78,7 +72,7 @@ func build(c Config) (*gin.Engine, huma.API) {
 		// The front end alone: answers are small, and their time counts.
 		gzip.Gzip(gzip.DefaultCompression, gzip.WithExcludedPaths([]string{"/api/"}), gzip.WithExcludedExtensions([]string{".woff2", ".png", ".ico"})))
 	engine.NoMethod(func(c *gin.Context) {
-		problem(c, http.StatusMethodNotAllowed, "This address does not take "+c.Request.Method+" requests.")
+		problemOf(c, huma.ErrorModel{Status: http.StatusMethodNotAllowed, Title: http.StatusText(http.StatusMethodNotAllowed), Detail: "This address does not take " + c.Request.Method + " requests."})
 	})
 	engine.NoRoute(frontEnd(c.FrontEnd))
 
@@ -97,8 +91,7 @@ func build(c Config) (*gin.Engine, huma.API) {
 		go s.summaries.Run(c.Until)
 	}
 	s.lights(api)
-	s.solving(api)
-	s.asking(api)
+	s.computing(api)
 	s.cabinet(api)
 	s.archive(api)
 	s.reaching(api)
@@ -110,73 +103,6 @@ func build(c Config) (*gin.Engine, huma.API) {
 			return nil, nil
 		})
 	return engine, api
-}
-
-// failure turns an error into a problem document. What a person can mend is said;
-// the rest goes to the log and never out.
-func (s *server) failure(ctx context.Context, err error) error {
-	var known huma.StatusError
-	var conflict *store.Conflict
-	var tooMuch *circuit.TooMuchError
-	var problems design.Problems
-	switch {
-	case errors.As(err, &known):
-		return err
-	case errors.As(err, &conflict):
-		return &conflictProblem{Status: http.StatusPreconditionFailed, Title: http.StatusText(http.StatusPreconditionFailed),
-			Detail: "This light was changed elsewhere since you opened it. Both versions are kept: choose one.", Theirs: stored(conflict.Theirs, "")}
-	case errors.Is(err, store.ErrNotFound):
-		return huma.Error404NotFound("There is no such light. It may have been made on another data folder.")
-	case errors.Is(err, store.ErrUnreadable):
-		return huma.Error422UnprocessableEntity("The stored document of this light cannot be read. It is kept as it is: the shelf gives out its text.")
-	case errors.Is(err, store.ErrNothingToDo):
-		return huma.Error409Conflict("There is nothing to take back.")
-	case errors.Is(err, store.ErrOtherTab):
-		return huma.Error409Conflict("The last change was made in another tab; undo it there.")
-	case errors.Is(err, archive.ErrNotOne):
-		return huma.Error422UnprocessableEntity("Nothing was brought in: " + err.Error() + ".")
-	case errors.As(err, &problems):
-		return unusable("light", "", problems)
-	case errors.As(err, &tooMuch):
-		return huma.Error422UnprocessableEntity(sentence(tooMuch.Error()))
-	case errors.Is(err, solution.ErrTooLong):
-		return huma.Error422UnprocessableEntity("This light takes too long to calculate. Fewer branches or a plainer tree will do.")
-	case errors.Is(err, context.Canceled):
-		return huma.NewError(499, "The request was withdrawn.")
-	}
-	slog.ErrorContext(ctx, "request failed", "error", err)
-	if s.store == nil || store.Unreachable(err) || s.store.Ping(ctx) != nil {
-		return huma.Error503ServiceUnavailable("The database does not answer. Your changes are kept in this browser and will be saved when it is back.")
-	}
-	return huma.Error500InternalServerError("Something went wrong in the program; the log has the details. Your changes are kept.")
-}
-
-// conflictProblem is the problem document of a change on an old base: it carries
-// what stands there now; what was sent, the sender has.
-type conflictProblem struct {
-	Status int         `json:"status"`
-	Title  string      `json:"title"`
-	Detail string      `json:"detail"`
-	Theirs StoredLight `json:"theirs"`
-	Yours  Document    `json:"yours,omitempty"`
-}
-
-func (p *conflictProblem) Error() string             { return p.Detail }
-func (p *conflictProblem) GetStatus() int            { return p.Status }
-func (p *conflictProblem) ContentType(string) string { return "application/problem+json" }
-
-func problem(c *gin.Context, status int, detail string) {
-	body, _ := json.Marshal(huma.ErrorModel{Status: status, Title: http.StatusText(status), Detail: detail}) // strings and a number: cannot fail
-	c.Data(status, "application/problem+json", body)
-	c.Abort()
-}
-
-func recovered(c *gin.Context, what any) {
-	if what == http.ErrAbortHandler {
-		panic(what) // an answer that is cut short on purpose
-	}
-	slog.Error("request panicked", "path", c.Request.URL.Path, "panic", fmt.Sprint(what))
-	problem(c, http.StatusInternalServerError, "Something went wrong in the program; the log has the details.")
 }
 
 func securityHeaders(c *gin.Context) {
@@ -199,10 +125,10 @@ func frontEnd(files fs.FS) gin.HandlerFunc {
 		name := strings.TrimPrefix(path.Clean(c.Request.URL.Path), "/")
 		switch {
 		case strings.HasPrefix(name, "api/") || name == "api":
-			problem(c, http.StatusNotFound, "There is nothing at this address.")
+			problem(c, errNowhere)
 			return
 		case files == nil || (c.Request.Method != http.MethodGet && c.Request.Method != http.MethodHead):
-			problem(c, http.StatusNotFound, "There is nothing at this address.")
+			problem(c, errNowhere)
 			return
 		}
 		if info, err := fs.Stat(files, name); name != "" && name != "index.html" && err == nil && !info.IsDir() {
@@ -215,7 +141,7 @@ func frontEnd(files fs.FS) gin.HandlerFunc {
 		}
 		index, err := fs.ReadFile(files, "index.html")
 		if strings.HasPrefix(name, "assets/") || err != nil {
-			problem(c, http.StatusNotFound, "There is nothing at this address.")
+			problem(c, errNowhere)
 			return
 		}
 		c.Header("Cache-Control", "no-cache")

@@ -201,7 +201,7 @@ func own(p *design.Part) design.Part {
 
 func stockInRange(stock int) error {
 	if stock < 0 || stock > store.MostStock {
-		return huma.Error422UnprocessableEntity("The number on hand lies between 0 and a million.", &huma.ErrorDetail{Location: "/stock", Message: "out of range"})
+		return at("/stock", errNoCount)
 	}
 	return nil
 }
@@ -228,7 +228,7 @@ func (s *server) changePart(ctx context.Context, in *struct {
 }) (*cabinetOutput, error) {
 	base, err := strconv.Atoi(strings.Trim(in.IfMatch, `"`))
 	if err != nil {
-		return nil, huma.Error422UnprocessableEntity("If-Match must be the revision the change is made on.", &huma.ErrorDetail{Location: "header.If-Match", Message: "not a revision"})
+		return nil, at("header.If-Match", errNotARevision)
 	}
 	part, err := in.Body.Part.decode("/part")
 	if err != nil {
@@ -240,7 +240,7 @@ func (s *server) changePart(ctx context.Context, in *struct {
 	p, err := s.store.ChangePart(ctx, in.ID, base, store.CabinetPart{Stock: in.Body.Stock, Part: own(part)})
 	var conflict *store.PartConflict
 	if errors.As(err, &conflict) {
-		return nil, huma.Error412PreconditionFailed("This part was changed elsewhere since you opened it; what you typed is still here. Open it anew to see the other version.")
+		return nil, s.failure(ctx, errPartMoved)
 	}
 	if err != nil {
 		return nil, s.failure(ctx, err)

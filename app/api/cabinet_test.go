@@ -13,6 +13,7 @@ import (
 	"photherm/core/array"
 	"photherm/core/chain"
 	"photherm/core/design"
+	"photherm/core/emitter"
 	"photherm/core/search"
 	"photherm/core/setup"
 	"photherm/examples"
@@ -236,7 +237,7 @@ func TestImportAndExport(t *testing.T) {
 func TestQuestions(t *testing.T) {
 	file := handlamp(t)
 	ask(t, "POST", "/api/cabinet", strings.Replace(newDriver, "Test step-down", "Matching step-down", 1))
-	var drivers, emitters, cells []Matched
+	var drivers, emitters, cells []search.Candidate
 	ask(t, "POST", "/api/match/drivers?node=driver", file).read(t, &drivers)
 	found := false
 	for _, m := range drivers {
@@ -287,9 +288,9 @@ func TestQuestions(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	var sheet EmitterSheet
+	var sheet emitter.Sheet
 	ask(t, "POST", "/api/emitter", string(part)).read(t, &sheet)
-	if len(sheet.Fit.ResidualV) != len(light.Parts[2].Emitter.Forward) || len(sheet.Curve) != curvePoints+1 || sheet.LmPerW == nil || sheet.Colour != nil {
+	if len(sheet.Fit.ResidualV) != len(light.Parts[2].Emitter.Forward) || len(sheet.Curve) != 80+1 || sheet.LmPerW == nil || sheet.Colour != nil {
 		t.Errorf("sheet %+v", sheet)
 	}
 	white := strings.Replace(string(part), `"radiationEfficacyLmPerW":320`, `"spectrum":{"whiteK":4000}`, 1)

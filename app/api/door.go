@@ -26,17 +26,17 @@ var loginPage = template.Must(template.New("login").Parse(loginText))
 // browser send.
 func (s *server) onlyOwn(c *gin.Context) {
 	if s.door == nil && !access.Loopback(c.Request.Host) {
-		problem(c, http.StatusForbidden, "This server answers on its own machine only.")
+		problem(c, errElsewhere)
 		return
 	}
 	if s.door != nil && !s.door.AnswersTo(c.Request.Host) {
-		problem(c, http.StatusForbidden, "This server does not answer to that name. The names it answers to are given with --host.")
+		problem(c, errOtherName)
 		return
 	}
 	if origin := c.GetHeader("Origin"); origin != "" {
 		u, err := url.Parse(origin)
 		if err != nil || u.Host != c.Request.Host {
-			problem(c, http.StatusForbidden, "Requests from other sites are refused.")
+			problem(c, errOtherSite)
 			return
 		}
 	}
@@ -63,10 +63,10 @@ func (s *server) onlyInside(c *gin.Context) {
 	switch {
 	case err != nil:
 		slog.Error("checking a session", "error", err)
-		problem(c, http.StatusServiceUnavailable, "The database does not answer. Your changes are kept in this browser and will be saved when it is back.")
+		problem(c, errDatabase)
 	case inside:
 	case strings.HasPrefix(at, "/api/") || (method != http.MethodGet && method != http.MethodHead):
-		problem(c, http.StatusUnauthorized, "Say the passphrase again: load the page anew. What you typed is kept in this browser.")
+		problem(c, errOutside)
 	default:
 		showLogin(c, http.StatusUnauthorized, "")
 	}
@@ -89,13 +89,13 @@ func (s *server) login(c *gin.Context) {
 	case errors.As(err, &often):
 		c.Header("Retry-After", "10")
 		showLogin(c, http.StatusTooManyRequests, sentence(err.Error()))
-	case errors.Is(err, access.ErrWrong):
-		showLogin(c, http.StatusUnauthorized, sentence(err.Error()))
-	case errors.Is(err, access.ErrNone):
-		showLogin(c, http.StatusUnauthorized, "No passphrase is set: it is set with the command photherm passphrase.")
 	default:
-		slog.Error("login", "error", err)
-		showLogin(c, http.StatusServiceUnavailable, "The database does not answer just now.")
+		status, says, ok := telling(err)
+		if !ok {
+			slog.Error("login", "error", err)
+			status, says, _ = telling(errDatabase)
+		}
+		showLogin(c, status, says)
 	}
 }
 

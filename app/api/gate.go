@@ -3,11 +3,9 @@ package api
 import (
 	"context"
 	"errors"
-	"net/http"
 	"runtime"
 	"time"
 
-	"github.com/danielgtaylor/huma/v2"
 	"github.com/gin-gonic/gin"
 
 	"photherm/app/compute"
@@ -41,26 +39,21 @@ func gated[I, O any](s *server, handle func(context.Context, *I) (*O, error)) fu
 		key, _ := ctx.Value(asked{}).(string)
 		inside, leave, err := s.gate.Enter(ctx, key)
 		if err != nil {
-			return nil, s.turnedAway(ctx, err)
+			return nil, s.failure(ctx, late(err))
 		}
 		defer leave()
 		out, err := handle(inside, in)
 		if err != nil && inside.Err() != nil {
-			return nil, s.turnedAway(ctx, context.Cause(inside))
+			return nil, s.failure(ctx, late(context.Cause(inside)))
 		}
 		return out, err
 	}
 }
 
-// turnedAway says why a question was not answered.
-func (s *server) turnedAway(ctx context.Context, err error) error {
-	switch {
-	case errors.Is(err, compute.ErrSuperseded):
-		return huma.NewError(http.StatusConflict, "A newer question took the place of this one.")
-	case errors.Is(err, compute.ErrClosing):
-		return huma.Error503ServiceUnavailable("The program is stopping.")
-	case errors.Is(err, context.DeadlineExceeded):
-		return huma.Error422UnprocessableEntity("This takes too long to calculate just now. Fewer branches or a plainer tree will do, or ask again when less is asked at once.")
+// late tells a deadline of the gate from one of the light.
+func late(err error) error {
+	if errors.Is(err, context.DeadlineExceeded) {
+		return errTooLongHere
 	}
-	return s.failure(ctx, err)
+	return err
 }

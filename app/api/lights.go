@@ -83,7 +83,7 @@ type ChangeInput struct {
 func (in *ChangeInput) edit() (store.Edit, error) {
 	base, err := strconv.Atoi(strings.Trim(in.IfMatch, `"`))
 	if err != nil {
-		return store.Edit{}, huma.Error422UnprocessableEntity("If-Match must be the revision the change is made on.", &huma.ErrorDetail{Location: "header.If-Match", Message: "not a revision"})
+		return store.Edit{}, at("header.If-Match", errNotARevision)
 	}
 	return store.Edit{Base: base, Tab: in.Tab, Label: in.Label}, nil
 }

@@ -139,9 +139,11 @@ func onlyUsable(c *gin.Context) {
 }
 
 func refuse(c *gin.Context, where, why string) {
-	body, _ := json.Marshal(huma.NewError(http.StatusUnprocessableEntity, "validation failed", &huma.ErrorDetail{Location: where, Message: why})) // strings and a number: cannot fail
-	c.Data(http.StatusUnprocessableEntity, "application/problem+json", body)
-	c.Abort()
+	model, ok := huma.NewError(http.StatusUnprocessableEntity, "validation failed", &huma.ErrorDetail{Location: where, Message: why}).(*huma.ErrorModel)
+	if !ok {
+		model = &huma.ErrorModel{Status: http.StatusUnprocessableEntity, Detail: why}
+	}
+	problemOf(c, *model)
 }
 
 // headsAsGets answers HEAD as GET; the server leaves the body out.

@@ -3,9 +3,6 @@ package api
 import (
 	"bytes"
 	"context"
-	"net/http"
-
-	"github.com/danielgtaylor/huma/v2"
 
 	"photherm/app/exchange"
 	"photherm/app/solution"
@@ -24,52 +21,42 @@ type traceInput struct {
 	Body    Document
 }
 
-func (s *server) solving(api huma.API) {
-	huma.Register(api, huma.Operation{
-		OperationID: "solve", Method: http.MethodPost, Path: "/api/solve", Summary: "Answers, figures at one instant and findings of a posted light",
-		MaxBodyBytes: maxBody, SkipValidateBody: true, Errors: []int{400, 413, 422},
-	}, gated(s, func(ctx context.Context, in *solveInput) (*struct{ Body *solution.Solution }, error) {
-		answer, err := s.solve(ctx, in.Body, solution.Query{Variant: in.Variant, AtS: in.AtS})
-		if err != nil {
-			return nil, err
-		}
-		return &struct{ Body *solution.Solution }{answer}, nil
-	}))
-	huma.Register(api, huma.Operation{
-		OperationID: "trace", Method: http.MethodPost, Path: "/api/trace", Summary: "The course in time of a posted light, at most 300 instants",
-		MaxBodyBytes: maxBody, SkipValidateBody: true, Errors: []int{400, 413, 422},
-	}, gated(s, func(ctx context.Context, in *traceInput) (*struct{ Body *chain.Trace }, error) {
-		run, err := s.course(ctx, in)
-		if err != nil {
-			return nil, err
-		}
-		return &struct{ Body *chain.Trace }{run.Trace()}, nil
-	}))
-	huma.Register(api, huma.Operation{
-		OperationID: "plane", Method: http.MethodPost, Path: "/api/plane", Summary: "A driver's envelope and its load on the current–voltage plane",
-		MaxBodyBytes: maxBody, SkipValidateBody: true, Errors: []int{400, 413, 422},
-	}, gated(s, s.plane))
-	huma.Register(api, huma.Operation{
-		OperationID: "trace-csv", Method: http.MethodPost, Path: "/api/trace.csv", Summary: "The course in time as CSV",
-		MaxBodyBytes: maxBody, SkipValidateBody: true, Errors: []int{400, 413, 422},
-		Responses: map[string]*huma.Response{"200": {Description: "CSV, one row an instant", Content: map[string]*huma.MediaType{"text/csv": {Schema: &huma.Schema{Type: "string"}}}}},
-	}, gated(s, func(ctx context.Context, in *traceInput) (*struct {
+func (s *server) summary(ctx context.Context, in *solveInput) (*struct{ Body *solution.Solution }, error) {
+	light, err := s.read(ctx, in.Body, in.Variant)
+	if err != nil {
+		return nil, err
+	}
+	answer, _, err := solution.Solve(ctx, light, solution.Query{Variant: in.Variant, AtS: in.AtS})
+	if err != nil {
+		return nil, s.failure(ctx, err)
+	}
+	return &struct{ Body *solution.Solution }{answer}, nil
+}
+
+func (s *server) trace(ctx context.Context, in *traceInput) (*struct{ Body *chain.Trace }, error) {
+	run, err := s.course(ctx, in)
+	if err != nil {
+		return nil, err
+	}
+	return &struct{ Body *chain.Trace }{run.Trace()}, nil
+}
+
+func (s *server) traceCSV(ctx context.Context, in *traceInput) (*struct {
+	ContentType string `header:"Content-Type"`
+	Body        []byte
+}, error) {
+	run, err := s.course(ctx, in)
+	if err != nil {
+		return nil, err
+	}
+	var b bytes.Buffer
+	if err := exchange.WriteCSV(&b, run.Trace()); err != nil {
+		return nil, s.failure(ctx, err)
+	}
+	return &struct {
 		ContentType string `header:"Content-Type"`
 		Body        []byte
-	}, error) {
-		run, err := s.course(ctx, in)
-		if err != nil {
-			return nil, err
-		}
-		var b bytes.Buffer
-		if err := exchange.WriteCSV(&b, run.Trace()); err != nil {
-			return nil, s.failure(ctx, err)
-		}
-		return &struct {
-			ContentType string `header:"Content-Type"`
-			Body        []byte
-		}{"text/csv; charset=utf-8", b.Bytes()}, nil
-	}))
+	}{"text/csv; charset=utf-8", b.Bytes()}, nil
 }
 
 type planeInput struct {
@@ -88,18 +75,6 @@ func (s *server) plane(ctx context.Context, in *planeInput) (*struct{ Body *chai
 		return nil, s.questioned(ctx, "query.node", err)
 	}
 	return &struct{ Body *chain.Plane }{plane}, nil
-}
-
-func (s *server) solve(ctx context.Context, d Document, q solution.Query) (*solution.Solution, error) {
-	light, err := s.read(ctx, d, q.Variant)
-	if err != nil {
-		return nil, err
-	}
-	answer, _, err := solution.Solve(ctx, light, q)
-	if err != nil {
-		return nil, s.failure(ctx, err)
-	}
-	return answer, nil
 }
 
 func (s *server) course(ctx context.Context, in *traceInput) (*chain.Run, error) {
@@ -121,7 +96,20 @@ func (s *server) read(ctx context.Context, d Document, variant int) (*design.Lig
 		return nil, s.failure(ctx, err)
 	}
 	if variant >= len(light.Variants) {
-		return nil, huma.Error422UnprocessableEntity("This light has no such variant.", &huma.ErrorDetail{Location: "query.variant", Message: "no such variant"})
+		return nil, at("query.variant", errNoVariant)
 	}
 	return light, nil
+}
+
+// solver compiles a variant of a posted light.
+func (s *server) solver(ctx context.Context, body Document, variant int) (*chain.Solver, error) {
+	light, err := s.read(ctx, body, variant)
+	if err != nil {
+		return nil, err
+	}
+	m, err := chain.Compile(light, chain.Options{Variant: variant})
+	if err != nil {
+		return nil, s.failure(ctx, err)
+	}
+	return m.Solver(), nil
 }

@@ -190,7 +190,7 @@ func TestKillAndRecover(t *testing.T) {
 	if _, problems, code := call("demo", "--data", t.TempDir(), "--address", strings.TrimPrefix(url, "http://")); code != 1 || strings.Count(problems, "\n") != 1 || !strings.Contains(problems, "cannot be used") {
 		t.Errorf("a second program on the same port: exit %d, %q", code, problems)
 	}
-	if _, problems, code := call("serve", "--data", t.TempDir(), "--address", "0.0.0.0:0"); code != 1 || !strings.Contains(problems, "loopback") {
+	if _, problems, code := call("serve", "--data", t.TempDir(), "--address", "0.0.0.0:0"); code != 1 || strings.Count(problems, "\n") != 1 || !strings.Contains(problems, "--host NAME") {
 		t.Errorf("serving the whole network: exit %d, %q", code, problems)
 	}
 

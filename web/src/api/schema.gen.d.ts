@@ -585,6 +585,37 @@ export interface components {
              */
             touchLimitC: number;
         };
+        Appearance: {
+            /**
+             * Format: double
+             * @description Of the photons from 400 to 700 nm
+             */
+            blueShare: number;
+            /** Format: double */
+            duv: number | null;
+            /**
+             * Format: double
+             * @description 700 to 750 nm, µmol for each radiated joule
+             */
+            farRedPerJ: number;
+            /** Format: double */
+            lmPerRadiatedW: number;
+            /**
+             * Format: double
+             * @description 400 to 700 nm, µmol for each radiated joule
+             */
+            photonsPerJ: number;
+            /**
+             * Format: double
+             * @description General colour rendering index, CIE 13.3; null: not white
+             */
+            ra: number | null;
+            /**
+             * Format: double
+             * @description Correlated colour temperature; null: too far from white
+             */
+            temperatureK: number | null;
+        };
         ArchiveStep: {
             /**
              * Format: int64
@@ -763,6 +794,55 @@ export interface components {
             /** @description Lights that hold a copy */
             usedIn: components["schemas"]["PartUse"][];
         };
+        Candidate: {
+            /** @description Its id in the cabinet */
+            cabinet?: string;
+            /** @enum {string} */
+            fit: "fits" | "nearly" | "no";
+            /**
+             * Format: double
+             * @description Light, lm
+             */
+            fluxLm: number | null;
+            /**
+             * Format: double
+             * @description Cells: time to half the light, s
+             */
+            halfS: number | null;
+            hash: string;
+            /** @description Its id in this light */
+            local?: string;
+            /**
+             * Format: double
+             * @description Heat in it, W
+             */
+            lossW: number | null;
+            /**
+             * Format: int64
+             * @description How many of it the place takes; 0: not known
+             */
+            needs?: number;
+            /**
+             * Format: double
+             * @description Current it gives, A
+             */
+            outA: number | null;
+            /**
+             * Format: int64
+             * @description and so many strings on each board
+             */
+            parallel?: number;
+            part: components["schemas"]["Part"];
+            /**
+             * Format: int64
+             * @description Emitters: wired so many in series
+             */
+            series?: number;
+            /** Format: int64 */
+            stock: number;
+            /** @description One line; empty if it simply fits */
+            why: string;
+        };
         Cell: {
             /**
              * Format: double
@@ -818,37 +898,6 @@ export interface components {
             resistanceOhm: number;
             /** @description Size; a generic code such as 18650 */
             size?: string;
-        };
-        Colour: {
-            /**
-             * Format: double
-             * @description Of the photons from 400 to 700 nm
-             */
-            blueShare: number;
-            /** Format: double */
-            duv: number | null;
-            /**
-             * Format: double
-             * @description 700 to 750 nm, µmol for each radiated joule
-             */
-            farRedPerJ: number;
-            /** Format: double */
-            lmPerRadiatedW: number;
-            /**
-             * Format: double
-             * @description 400 to 700 nm, µmol for each radiated joule
-             */
-            photonsPerJ: number;
-            /**
-             * Format: double
-             * @description General colour rendering index, CIE 13.3; null: not white
-             */
-            ra: number | null;
-            /**
-             * Format: double
-             * @description Correlated colour temperature; null: too far from white
-             */
-            temperatureK: number | null;
         };
         Conditions: {
             /**
@@ -1349,19 +1398,6 @@ export interface components {
              */
             vfTempCoeffVPerK?: number;
         };
-        EmitterSheet: {
-            /** @description Null: no spectrum is given */
-            colour: components["schemas"]["Colour"];
-            /** @description The curve that is computed with, at the reference temperature */
-            curve: components["schemas"]["ForwardPoint"][];
-            fit: components["schemas"]["Fit"];
-            lacks: string[];
-            /**
-             * Format: double
-             * @description Of the emitter at its rated current and reference temperature; null: not known
-             */
-            lmPerW: number | null;
-        };
         Entry: {
             /** @description What it is */
             name: string;
@@ -1741,55 +1777,6 @@ export interface components {
              * @description Light over that at the start
              */
             ratio: number;
-        };
-        Matched: {
-            /** @description Its id in the cabinet */
-            cabinet?: string;
-            /** @enum {string} */
-            fit: "fits" | "nearly" | "no";
-            /**
-             * Format: double
-             * @description Light, lm
-             */
-            fluxLm: number | null;
-            /**
-             * Format: double
-             * @description Cells: time to half the light, s
-             */
-            halfS: number | null;
-            hash: string;
-            /** @description Its id in this light */
-            local?: string;
-            /**
-             * Format: double
-             * @description Heat in it, W
-             */
-            lossW: number | null;
-            /**
-             * Format: int64
-             * @description How many of it the place takes; 0: not known
-             */
-            needs?: number;
-            /**
-             * Format: double
-             * @description Current it gives, A
-             */
-            outA: number | null;
-            /**
-             * Format: int64
-             * @description and so many strings on each board
-             */
-            parallel?: number;
-            part: components["schemas"]["Part"];
-            /**
-             * Format: int64
-             * @description Emitters: wired so many in series
-             */
-            series?: number;
-            /** Format: int64 */
-            stock: number;
-            /** @description One line; empty if it simply fits */
-            why: string;
         };
         MeasuredLoad: {
             /**
@@ -2375,6 +2362,19 @@ export interface components {
             sameBin: components["schemas"]["School"];
             /** @description Each kind of string */
             strings: components["schemas"]["String"][];
+        };
+        Sheet: {
+            /** @description Null: no spectrum is given */
+            colour: components["schemas"]["Appearance"];
+            /** @description The curve that is computed with, at the reference temperature */
+            curve: components["schemas"]["ForwardPoint"][];
+            fit: components["schemas"]["Fit"];
+            lacks: string[];
+            /**
+             * Format: double
+             * @description Of the emitter at its rated current and reference temperature; null: not known
+             */
+            lmPerW: number | null;
         };
         Shelf: {
             lights: components["schemas"]["ShelfLight"][];
@@ -3442,7 +3442,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["EmitterSheet"];
+                    "application/json": components["schemas"]["Sheet"];
                 };
             };
             /** @description Bad Request */
@@ -4314,7 +4314,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Matched"][] | null;
+                    "application/json": components["schemas"]["Candidate"][] | null;
                 };
             };
             /** @description Bad Request */
@@ -4390,7 +4390,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Matched"][] | null;
+                    "application/json": components["schemas"]["Candidate"][] | null;
                 };
             };
             /** @description Bad Request */
@@ -4466,7 +4466,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Matched"][] | null;
+                    "application/json": components["schemas"]["Candidate"][] | null;
                 };
             };
             /** @description Bad Request */
@@ -4572,6 +4572,15 @@ export interface operations {
             };
             /** @description Internal Server Error */
             500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -4901,6 +4910,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ErrorModel"];
                 };
             };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
         };
     };
     strip: {
@@ -5038,6 +5056,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ErrorModel"];
                 };
             };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
         };
     };
     "trace-csv": {
@@ -5095,6 +5122,15 @@ export interface operations {
             };
             /** @description Internal Server Error */
             500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };

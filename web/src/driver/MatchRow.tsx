@@ -3,7 +3,7 @@ import Button from '@mui/material/Button'
 import type { ReactNode } from 'react'
 import type { Schemas } from '../api/client'
 
-type Matched = Schemas['Matched']
+type Matched = Schemas['Candidate']
 
 const mark = { fits: ['●', 'fits', 'var(--margin-ink)'], nearly: ['◐', 'nearly', 'var(--caution-ink)'], no: ['○', 'no', 'var(--ink-soft)'] } as const
 

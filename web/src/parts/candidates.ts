@@ -5,7 +5,7 @@ import { freshId, freshName } from '../document/names'
 import { nodesOf, partOf } from '../document/tree'
 
 /** A part to choose, with how well it does where that can be told. */
-export type Candidate = Partial<Omit<Schemas['Matched'], 'part'>> & { part: Part; stock: number; hash: string }
+export type Candidate = Partial<Omit<Schemas['Candidate'], 'part'>> & { part: Part; stock: number; hash: string }
 
 interface Found {
   list: Candidate[]
