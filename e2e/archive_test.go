@@ -19,11 +19,12 @@ func TestTakeOutAndBringIn(t *testing.T) {
 	archive := func(name string) string {
 		t.Helper()
 		got := p.Browser().MustWaitDownload()
-		p.press("a", "Take everything out")
+		p.press("button", "Take everything out")
 		file := filepath.Join(t.TempDir(), name)
 		if err := os.WriteFile(file, got(), 0o600); err != nil {
 			t.Fatal(err)
 		}
+		p.until("that all of it came", `() => { const m = /(\d+) of (\d+) lights and parts are in photherm-/.exec(document.body.innerText); return m !== null && Number(m[1]) > 5 && m[1] === m[2] }`)
 		return file
 	}
 	bring := func(file string) {

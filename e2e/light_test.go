@@ -628,3 +628,33 @@ func TestChoiceStays(t *testing.T) {
 	p.press("[role=dialog] button", "Cancel")
 	p.until("it to close", `() => document.querySelector('[role=dialog]') === null`)
 }
+
+// A light that was put in the bin elsewhere takes no changes: it is said, what was typed
+// is kept, and saved once the light is taken back.
+func TestWrittenInTheBin(t *testing.T) {
+	id := copyOf(t, "shore-search-handlamp.json", "Handlamp thrown away")
+	p := open(t, "/lights/"+id+"/driver")
+	p.sees("Set current")
+	p.saved()
+	r, err := http.NewRequest(http.MethodDelete, program.URL("/api/lights/"+id), nil)
+	if err != nil {
+		t.Fatal(err)
+	}
+	answer, err := http.DefaultClient.Do(r)
+	if err != nil || answer.StatusCode >= 300 {
+		t.Fatal(answer, err)
+	}
+	answer.Body.Close()
+	before := revision(t, id)
+	p.figure(setCurrent, "1.2 A")
+	p.sees("This light lies in the bin")
+	if now := revision(t, id); now != before {
+		t.Errorf("in the bin it went from revision %d to %d", before, now)
+	}
+	p.press("[role=alert] button", "Take it back")
+	p.saved()
+	p.misses("This light lies in the bin")
+	if a := *stored(t, id).Variants[0].Feeds[0].Loads[1].Loads[0].Driver.SetCurrentA; a != 1.2 {
+		t.Errorf("taken back with %g A", a)
+	}
+}

@@ -70,7 +70,7 @@ func build(c Config) (*gin.Engine, huma.API) {
 	s := &server{c.Store, c.Door, c.Address, gate, summary.NewWriter(c.Store, gate)}
 	engine.Use(gin.CustomRecoveryWithWriter(nil, recovered), securityHeaders, s.onlyOwn, s.onlyInside, onlyUsable, noteAsker,
 		// The front end alone: answers are small, and their time counts.
-		gzip.Gzip(gzip.DefaultCompression, gzip.WithExcludedPaths([]string{"/api/"}), gzip.WithExcludedExtensions([]string{".woff2", ".png", ".ico"})))
+		gzip.Gzip(gzip.BestCompression, gzip.WithExcludedPaths([]string{"/api/"}), gzip.WithExcludedExtensions([]string{".woff2", ".png", ".ico"})))
 	engine.NoMethod(func(c *gin.Context) {
 		problemOf(c, huma.ErrorModel{Status: http.StatusMethodNotAllowed, Title: http.StatusText(http.StatusMethodNotAllowed), Detail: "This address does not take " + c.Request.Method + " requests."})
 	})

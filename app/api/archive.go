@@ -8,6 +8,7 @@ import (
 	"log/slog"
 	"net/http"
 	"reflect"
+	"strconv"
 	"time"
 
 	"github.com/danielgtaylor/huma/v2"
@@ -38,6 +39,9 @@ func (s *server) archive(api huma.API) {
 		Responses: map[string]*huma.Response{"200": {Description: "One line a step", Content: map[string]*huma.MediaType{"application/x-ndjson": {Schema: step}}}}}, s.importArchive)
 }
 
+// itemsHeader tells how many lights and parts an archive holds, for who watches it come.
+const itemsHeader = "X-Photherm-Items"
+
 func (s *server) exportArchive(ctx context.Context, _ *struct{}) (*huma.StreamResponse, error) {
 	if err := s.store.Ping(ctx); err != nil {
 		return nil, s.failure(ctx, err)
@@ -46,7 +50,11 @@ func (s *server) exportArchive(ctx context.Context, _ *struct{}) (*huma.StreamRe
 		unhurried(c)
 		c.SetHeader("Content-Type", "application/zip")
 		c.SetHeader("Content-Disposition", fmt.Sprintf(`attachment; filename="photherm-%s.zip"`, time.Now().Format("2006-01-02")))
-		if err := archive.Write(ctx, c.BodyWriter(), s.store, func(int, int) {}); err != nil {
+		if err := archive.Write(ctx, c.BodyWriter(), s.store, func(done, of int) {
+			if done == 0 { // nothing is written yet
+				c.SetHeader(itemsHeader, strconv.Itoa(of))
+			}
+		}); err != nil {
 			slog.ErrorContext(ctx, "archive cut short", "error", err)
 			panic(http.ErrAbortHandler) // so that half a file is not taken for a whole one
 		}

@@ -44,18 +44,21 @@ var ErrNotOne = errors.New("this file cannot be brought in")
 // Progress is told how many of how many lights and parts are done.
 type Progress func(done, of int)
 
-// Write takes everything out.
+// Write takes everything out. What progress is told first, before anything is written, is
+// how much there is.
 func Write(ctx context.Context, w io.Writer, s *store.Store, progress Progress) error {
 	z := zip.NewWriter(w)
-	if err := put(z, headFile, head{format, version}); err != nil {
-		return err
-	}
+	var begun error
 	done, of := 0, 0
 	step := func() {
 		done++
 		progress(done, of)
 	}
-	err := s.Everything(ctx, func(lights, parts int) { of = lights + parts; progress(0, of) }, func(h *store.History) error {
+	err := s.Everything(ctx, func(lights, parts int) {
+		of = lights + parts
+		progress(0, of)
+		begun = put(z, headFile, head{format, version})
+	}, func(h *store.History) error {
 		defer step()
 		if err := put(z, "lights/"+h.ID+"/light.json", h); err != nil {
 			return err
@@ -73,7 +76,7 @@ func Write(ctx context.Context, w io.Writer, s *store.Store, progress Progress) 
 		}
 		return putRaw(z, partFile(p.ID), p.Document)
 	})
-	if err != nil {
+	if err = errors.Join(begun, err); err != nil {
 		return err
 	}
 	if err := z.Close(); err != nil {

@@ -13,6 +13,7 @@ import (
 // Errors a caller acts on.
 var (
 	ErrNotFound    = errors.New("there is no such light")
+	ErrInBin       = errors.New("the light lies in the bin")
 	ErrNothingToDo = errors.New("there is nothing to take back")
 	ErrUnreadable  = errors.New("the stored document cannot be read")
 	ErrOtherTab    = errors.New("the last change was made in another tab")
@@ -112,6 +113,9 @@ func (s *Store) change(ctx context.Context, id string, e Edit, decide func(tx *s
 		head, err := scan(tx.QueryRowContext(ctx, selectLight+` WHERE l.id = ? FOR UPDATE`, id))
 		if err != nil {
 			return err
+		}
+		if head.Deleted {
+			return ErrInBin
 		}
 		if head.Revision != e.Base {
 			return &Conflict{head}

@@ -2,15 +2,16 @@ import Box from '@mui/material/Box'
 import Button from '@mui/material/Button'
 import { useColorScheme } from '@mui/material/styles'
 import { LineChart } from 'echarts/charts'
-import { AriaComponent, GridComponent, MarkLineComponent, MarkPointComponent, TooltipComponent } from 'echarts/components'
+import { GridComponent, MarkLineComponent, MarkPointComponent, TooltipComponent } from 'echarts/components'
 import * as echarts from 'echarts/core'
 import { SVGRenderer } from 'echarts/renderers'
 import { useEffect, useMemo, useRef, useState } from 'react'
+import { save } from '../api/save'
 import { Knob, type Handle } from './Knob'
 import { inkOf, placeLabels, withLabels, type Label } from './labels'
 import { inTurn } from './turns'
 
-echarts.use([LineChart, GridComponent, TooltipComponent, MarkLineComponent, MarkPointComponent, AriaComponent, SVGRenderer])
+echarts.use([LineChart, GridComponent, TooltipComponent, MarkLineComponent, MarkPointComponent, SVGRenderer])
 
 export interface Line {
   name: string
@@ -49,14 +50,6 @@ interface Props {
 const colourOf = (name: string) => getComputedStyle(document.documentElement).getPropertyValue(name).trim()
 const resolve = (colour: string) => (colour.startsWith('--') ? colourOf(colour) : colour)
 
-function save(name: string, type: string, content: string) {
-  const a = document.createElement('a')
-  a.href = URL.createObjectURL(new Blob([content], { type }))
-  a.download = name
-  a.click()
-  setTimeout(() => URL.revokeObjectURL(a.href), 1000)
-}
-
 /** The one wrapper around the chart library: axes with units, direct labels, cursor read-out, CSV and SVG out. */
 export function Chart({ title, lines, x, y, cursor, levels, knobs, marks, height = 236, fill }: Props) {
   const box = useRef<HTMLDivElement>(null)
@@ -82,7 +75,6 @@ export function Chart({ title, lines, x, y, cursor, levels, knobs, marks, height
     return {
       animation: false,
       textStyle: { fontFamily: 'Atkinson Hyperlegible Next Variable' },
-      aria: { enabled: true, label: { description: `${title}: ${lines.map((l) => l.name).join(', ')}` } },
       grid: { left: 58, right: second ? 58 : 16, top: 14, bottom: 38 },
       tooltip: {
         trigger: 'axis', confine: true, backgroundColor: colourOf('--paper'), borderColor: grid, textStyle: { color: colourOf('--ink'), fontSize: 12 },
@@ -152,10 +144,10 @@ export function Chart({ title, lines, x, y, cursor, levels, knobs, marks, height
     const at = [...new Set(lines.flatMap((l) => l.points.map((p) => p[0])))].sort((a, b) => a - b)
     const maps = lines.map((l) => new Map(l.points))
     for (const t of at) rows.push([t, ...maps.map((m) => m.get(t) ?? '')].join(','))
-    save(`${title}.csv`, 'text/csv', rows.join('\r\n') + '\r\n')
+    save(`${title}.csv`, new Blob([rows.join('\r\n') + '\r\n'], { type: 'text/csv' }))
   }
   return (
-    <Box component="figure" sx={{ m: 0, minWidth: 0 }} aria-label={title}>
+    <Box component="figure" sx={{ m: 0, minWidth: 0 }} aria-label={`${title}: ${lines.map((l) => l.name).join(', ')}`}>
       <Box sx={{ display: 'flex', flexWrap: 'wrap', alignItems: 'baseline', columnGap: 1.5, fontSize: 12.5 }}>
         <Box component="figcaption" sx={{ fontWeight: 700, fontSize: 14, mr: 'auto' }}>
           {title}
@@ -171,7 +163,7 @@ export function Chart({ title, lines, x, y, cursor, levels, knobs, marks, height
         <Button sx={{ p: 0, minWidth: 0, fontSize: 12 }} onClick={csv}>
           CSV
         </Button>
-        <Button sx={{ p: 0, minWidth: 0, fontSize: 12 }} onClick={() => save(`${title}.svg`, 'image/svg+xml', withLabels(chart.current!.renderToSVGString(), labels ?? [], lines, resolve))}>
+        <Button sx={{ p: 0, minWidth: 0, fontSize: 12 }} onClick={() => save(`${title}.svg`, new Blob([withLabels(chart.current!.renderToSVGString(), labels ?? [], lines, resolve)], { type: 'image/svg+xml' }))}>
           SVG
         </Button>
       </Box>

@@ -17,6 +17,8 @@ export type Change = (make: (light: Light) => Light, label: string, done?: boole
 export interface LightState {
   /** The light as it is to be saved. */
   light?: Light
+  /** Whether it lies in the bin, where nothing is saved to it. */
+  inBin?: boolean
   trial?: Trial
   revision: number
   state: SaveState
@@ -70,6 +72,7 @@ export class LightStore {
       revision: l.revision,
       canUndo: l.canUndo,
       canRedo: l.canRedo,
+      inBin: l.deleted,
       light: keepMine ? this.state.light : l.light,
       theirs: undefined,
       message: '',
@@ -224,11 +227,22 @@ export class LightStore {
         this.accept(e.theirs)
         this.put({ state: 'saved' })
       } else this.put({ state: 'conflict', theirs: e.theirs, message: e.message })
-    } else if (e instanceof Problem && (e.status >= 500 || e.status === 401)) {
+    } else if (e instanceof Problem && (e.status >= 500 || e.status === 401 || e.status === 409)) {
       // The fault is the server's, or it wants the passphrase again: like being offline, but it is said.
-      this.put({ state: 'failing', message: e.message })
+      this.put({ state: 'failing', message: e.message, inBin: e.status === 409 })
       this.later(() => void this.save(), failingMs)
     } else this.put({ state: 'refused', message: (e as Error).message })
+  }
+
+  /** Takes the light back from the bin, and what was typed into it. */
+  takeBack = async () => {
+    try {
+      await answer(api.POST('/api/lights/{id}/restore', { params: { path: { id: this.id } } }))
+      this.put({ inBin: false })
+      await this.save()
+    } catch (e) {
+      this.put({ message: (e as Error).message })
+    }
   }
 
   undo = () => void this.step('undo')

@@ -1,13 +1,14 @@
 import Box from '@mui/material/Box'
 import Button from '@mui/material/Button'
-import { useDeferredValue } from 'react'
+import { Suspense, useDeferredValue } from 'react'
 import type { Stage } from '../document/tree'
 import { Ladder } from '../heat/Ladder'
 import { useSolved } from '../solved/useSolved'
 import { clock } from '../units/quantity'
-import { RunChart } from './RunChart'
+import { later } from './later'
 import { darkOf } from '../ribbon/dark'
 
+const RunChart = later(async () => (await import('./RunChart')).RunChart)
 const soft = { color: 'var(--ink-soft)', maxWidth: 460 }
 
 /** The course in time with the figures of the open stage, or why there is none. */
@@ -28,7 +29,9 @@ export function Course({ stage, alone, onTree }: { stage: Stage; alone: boolean;
       )}
       {alone && !dark.why && !trace && <Box sx={soft}>The course in time follows.</Box>}
       {alone && !dark.why && trace && traceLight && (
-        <RunChart light={traceLight} variant={traceLight.variants[index]!} at={at} trace={trace} t={t} stage={stage} touchLimitC={solution?.answers.touchLimitC} />
+        <Suspense fallback={<Box sx={soft}>The course in time follows.</Box>}>
+          <RunChart light={traceLight} variant={traceLight.variants[index]!} at={at} trace={trace} t={t} stage={stage} touchLimitC={solution?.answers.touchLimitC} />
+        </Suspense>
       )}
       {stage === 'heat' && moment && (
         <Box>

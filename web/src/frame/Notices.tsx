@@ -22,7 +22,12 @@ export function Notices({ doc, state, problem, offline }: { doc: LightStore; sta
         </Alert>
       )}
       <LeftBehind doc={doc} state={state} />
-      {state.state === 'failing' && (
+      {state.inBin && (
+        <Alert severity="warning" sx={{ mb: 1, py: 0 }} action={<Button variant="contained" onClick={() => void doc.takeBack()}>Take it back</Button>}>
+          This light lies in the bin: nothing is saved to it there. What you type is kept in this browser.
+        </Alert>
+      )}
+      {state.state === 'failing' && !state.inBin && (
         <Alert severity="error" sx={{ mb: 1, py: 0 }} action={<Button onClick={() => void doc.save()}>Try again now</Button>}>
           Not saved: {state.message} What you typed is kept in this browser, and it is tried again every few seconds.
         </Alert>

@@ -3,8 +3,6 @@ import { memo, Suspense } from 'react'
 import type { Light, Variant } from '../api/client'
 import { RatioView } from '../emitters/RatioView'
 import { StringBars } from '../emitters/StringBars'
-import { StripRun } from '../emitters/StripRun'
-import { PlaneChart } from '../driver/PlaneChart'
 import { PowerTree } from '../overview/PowerTree'
 import { later } from './later'
 import { Tabs } from '../workbench/Tabs'
@@ -12,6 +10,8 @@ import { nodeName } from '../document/names'
 import type { Change } from '../document/store'
 import { chosenOf, litOf, nodesOf, partOf, type Stage } from '../document/tree'
 
+const PlaneChart = later(async () => (await import('../driver/PlaneChart')).PlaneChart)
+const StripRun = later(async () => (await import('../emitters/StripRun')).StripRun)
 const MatchList = later(async () => (await import('../driver/MatchList')).MatchList)
 const Schools = later(async () => (await import('../driver/Schools')).Schools)
 const SetUp = later(async () => (await import('../driver/SetUp')).SetUp)
@@ -63,7 +63,7 @@ export const StagePane = memo(function StagePane({ stage, light, variant, at, pa
       return (
         <>
           <Tabs label="About the strip" value={pane} onChange={onPane} tabs={[['', 'Course'], ['strip', 'Cut list']]} />
-          {pane === 'strip' && <StripRun light={light} variant={variant} strip={lit} />}
+          <Suspense>{pane === 'strip' && <StripRun light={light} variant={variant} strip={lit} />}</Suspense>
         </>
       )
     }
@@ -91,10 +91,10 @@ export const StagePane = memo(function StagePane({ stage, light, variant, at, pa
       {pane === 'match' && <MatchList light={light} variant={variant} driver={driver} tryOut={tryOut} />}
       {pane === 'setup' && <SetUp key={driver.node.id} light={light} variant={variant} driver={driver} change={change} />}
       {pane === 'schools' && <Schools light={light} variant={variant} driver={driver} />}
-      </Suspense>
       {!driverPanes.includes(pane) && use.partId && (
         <PlaneChart key={driver.node.id} light={light} variant={variant} driver={driver} change={change} several={drivers.length > 1} setCurrentA={part && dragged.includes(part.family) && use.programOhm === undefined ? (use.setCurrentA ?? part.setCurrentA) : undefined} />
       )}
+      </Suspense>
     </>
   )
 })

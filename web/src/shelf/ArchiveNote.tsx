@@ -3,15 +3,20 @@ import Button from '@mui/material/Button'
 import LinearProgress from '@mui/material/LinearProgress'
 import type { Schemas } from '../api/client'
 
+/** How far something is that takes its time. */
+export function Going({ word, done, of }: { word: string; done: number; of: number }) {
+  return (
+    <Alert severity="info" sx={{ mb: 1 }}>
+      {of > 0 ? `${word}: ${done} of ${of}` : `${word}…`}
+      <LinearProgress aria-label={word} variant={of > 0 ? 'determinate' : 'indeterminate'} value={of > 0 ? (100 * done) / of : 0} sx={{ mt: 0.5, width: 260 }} />
+    </Alert>
+  )
+}
+
 /** What an archive is doing or has done, and the question about what differs. */
 export function ArchiveNote({ step, report, onBeside, onClose }: { step: Schemas['ArchiveStep'] | undefined; report: Schemas['Report'] | undefined; onBeside: () => void; onClose: () => void }) {
   if (!report)
-    return (
-      <Alert severity="info" sx={{ mb: 1 }}>
-        {step ? `Bringing in: ${step.done} of ${step.of}` : 'Reading the archive…'}
-        <LinearProgress aria-label="Bringing in" variant={step?.of ? 'determinate' : 'indeterminate'} value={step?.of ? (100 * step.done) / step.of : 0} sx={{ mt: 0.5, width: 260 }} />
-      </Alert>
-    )
+    return <Going word={step ? 'Bringing in' : 'Reading the archive'} done={step?.done ?? 0} of={step?.of ?? 0} />
   const differ = report.differing
   const told = [
     [report.added, 'new'],

@@ -4,9 +4,10 @@ import Button from '@mui/material/Button'
 import { useInfiniteQuery, useMutation, useQueryClient } from '@tanstack/react-query'
 import { useEffect, useRef, useState } from 'react'
 import { useNavigate } from 'react-router'
-import { bringIn } from '../api/archive'
+import { bringIn, takeOut } from '../api/archive'
+import { save } from '../api/save'
 import { answer, api, type Light, type Schemas } from '../api/client'
-import { ArchiveNote } from './ArchiveNote'
+import { ArchiveNote, Going } from './ArchiveNote'
 import { ShelfRow } from './ShelfRow'
 
 /** A light with nothing chosen yet: the plain chain, ready to be filled in. */
@@ -82,6 +83,11 @@ export function ShelfPage() {
     },
     onSettled: () => queries.invalidateQueries(),
   })
+  const [gone, setGone] = useState<[done: number, of: number]>()
+  const out = useMutation({
+    mutationFn: () => takeOut((done, of) => setGone([done, of])),
+    onSuccess: ({ name, content }) => save(name, content),
+  })
   const take = (f: File) => (f.name.toLowerCase().endsWith('.zip') ? archive.mutate({ file: f, beside: false }) : open.mutate(f))
   const move = useMutation({
     mutationFn: ({ id, back }: { id: string; back: boolean }) => (back ? answer(api.POST('/api/lights/{id}/restore', { params: { path: { id } } })) : answer(api.DELETE('/api/lights/{id}', { params: { path: { id } } }))),
@@ -90,7 +96,7 @@ export function ShelfPage() {
   useEffect(() => {
     document.title = 'Shelf – Photherm'
   }, [])
-  const failure = lights.error ?? create.error ?? open.error ?? archive.error ?? move.error
+  const failure = lights.error ?? create.error ?? open.error ?? archive.error ?? out.error ?? move.error
   return (
     <Box sx={{ px: { xs: 1.5, sm: 2.5 }, py: 1, maxWidth: 1720, mx: 'auto' }}>
       <Box sx={{ display: 'flex', alignItems: 'center', gap: 1, flexWrap: 'wrap', minHeight: 42 }}>
@@ -108,7 +114,7 @@ export function ShelfPage() {
                 if (e.target.files?.[0]) take(e.target.files[0])
                 e.target.value = ''
               }} />
-            <Button component="a" href="/api/archive" download title="All lights with all their revisions, the cabinet, the bins: one zip of open files">Take everything out</Button>
+            <Button disabled={out.isPending} onClick={() => out.mutate()} title="All lights with all their revisions, the cabinet, the bins: one zip of open files">Take everything out</Button>
           </>
         )}
         <Button onClick={() => setBin((b) => !b)}>{bin ? 'Back to the shelf' : 'Bin'}</Button>
@@ -116,6 +122,12 @@ export function ShelfPage() {
       {failure && (
         <Alert severity="error" sx={{ mb: 1 }}>
           {failure.message}
+        </Alert>
+      )}
+      {out.isPending && <Going word="Taking out" done={gone?.[0] ?? 0} of={gone?.[1] ?? 0} />}
+      {out.isSuccess && (
+        <Alert severity="success" sx={{ mb: 1 }} onClose={out.reset}>
+          {gone?.[0]} of {gone?.[1]} lights and parts are in {out.data.name}.
         </Alert>
       )}
       {(archive.isPending || archive.isSuccess) && (
