@@ -29,7 +29,7 @@ var views = []view{
 	{"light-emitters", "Shore-search handlamp", "/emitters?t=2400", 1280, 800, false},
 	{"light-light", "Pier-head lantern", "/light?v=1&t=7200", 1280, 800, false},
 	{"light-heat", "Shore-search handlamp", "/heat?t=7200", 1280, 800, false},
-	{"light-branches", "Slipway lantern", "/driver", 1280, 800, false},
+	{"light-branches", "Slipway lantern", "", 1280, 800, false},
 	{"light-supply", "Germination rack", "/driver", 1280, 800, false},
 	{"light-matching", "Shore-search handlamp", "/driver?pane=match", 1280, 800, false},
 	{"light-setup", "Germination rack", "/driver?pane=setup", 1280, 800, false},

@@ -8,27 +8,11 @@ import { SVGRenderer } from 'echarts/renderers'
 import { useEffect, useMemo, useRef, useState } from 'react'
 import { save } from '../api/save'
 import { Knob, type Handle } from './Knob'
+import type { Axis, Line } from './lines'
 import { inkOf, placeLabels, withLabels, type Label } from './labels'
 import { inTurn } from './turns'
 
 echarts.use([LineChart, GridComponent, TooltipComponent, MarkLineComponent, MarkPointComponent, SVGRenderer])
-
-export interface Line {
-  name: string
-  unit: string
-  colour: string
-  /** Which of the two vertical axes; 0 is the left one. */
-  axis: 0 | 1
-  points: [number, number][]
-  dashed?: boolean | 'dotted'
-  digits?: number
-}
-
-export interface Axis {
-  name: string
-  min?: number
-  max?: number
-}
 
 interface Props {
   title: string
@@ -43,8 +27,8 @@ interface Props {
   cursor?: number
   levels?: { value: number; axis: 0 | 1; name: string; colour: string }[]
   height?: number
-  /** Grows with the room it stands in, less these pixels for what stands there beside it. */
-  fill?: number
+  /** Grows with the room it stands in: less these pixels for what stands there beside it, parted between so many charts. */
+  fill?: { less: number; among?: number }
 }
 
 const colourOf = (name: string) => getComputedStyle(document.documentElement).getPropertyValue(name).trim()
@@ -168,13 +152,13 @@ export function Chart({ title, lines, x, y, cursor, levels, knobs, marks, height
         </Button>
       </Box>
       <Box sx={{ position: 'relative' }}>
-        <Box ref={box} sx={{ height: fill ? { xs: height, md: `clamp(190px, calc(100cqh - ${fill}px), 460px)` } : height, width: '100%' }} />
+        <Box ref={box} sx={{ height: fill ? { xs: height, md: `clamp(${fill.among ? 150 : 190}px, calc((100cqh - ${fill.less}px) / ${fill.among ?? 1}), 460px)` } : height, width: '100%' }} />
         {labels?.map((l) => (
           <Box key={l.line} aria-hidden sx={{ position: 'absolute', left: l.x, top: l.y, fontSize: 12, lineHeight: '15px', whiteSpace: 'nowrap', pointerEvents: 'none', background: 'var(--paper)', color: `var(${inkOf(lines[l.line]?.colour ?? '')})` }}>
             {lines[l.line]?.name}
           </Box>
         ))}
-        {knobs?.map((k) => <Knob key={k.name} chart={chart} knob={k} height={height} />)}
+        {knobs?.map((k) => <Knob key={k.name} chart={chart} knob={k} />)}
       </Box>
     </Box>
   )

@@ -12,7 +12,7 @@ export interface Handle {
 }
 
 /** The handle of a level that can be dragged, or nudged with the arrow keys. */
-export function Knob({ chart, knob, height }: { chart: React.RefObject<ECharts | null>; knob: Handle; height: number }) {
+export function Knob({ chart, knob }: { chart: React.RefObject<ECharts | null>; knob: Handle }) {
   const [at, setAt] = useState<number>()
   const upright = knob.along === 'y'
   const axis = upright ? { yAxisIndex: 0 } : { xAxisIndex: 0 }
@@ -20,7 +20,7 @@ export function Knob({ chart, knob, height }: { chart: React.RefObject<ECharts |
     // Where the level lies is known once the chart has drawn itself.
     const place = () => {
       const pixel = chart.current?.convertToPixel(upright ? { yAxisIndex: 0 } : { xAxisIndex: 0 }, knob.value)
-      const end = upright ? height : (chart.current?.getWidth() ?? 0)
+      const end = (upright ? chart.current?.getHeight() : chart.current?.getWidth()) ?? 0
       setAt(typeof pixel === 'number' && pixel >= 0 && pixel <= end ? pixel : undefined)
     }
     let c: ECharts | null = null
@@ -33,10 +33,10 @@ export function Knob({ chart, knob, height }: { chart: React.RefObject<ECharts |
       cancelAnimationFrame(frame)
       c?.off('finished', place)
     }
-  }, [chart, knob.value, upright, height])
+  }, [chart, knob.value, upright])
   const value = (e: React.PointerEvent) => {
     const box = e.currentTarget.parentElement!.getBoundingClientRect()
-    const pixel = upright ? Math.min(Math.max(e.clientY - box.top, 0), height) : Math.min(Math.max(e.clientX - box.left, 0), box.width)
+    const pixel = upright ? Math.min(Math.max(e.clientY - box.top, 0), box.height) : Math.min(Math.max(e.clientX - box.left, 0), box.width)
     return Number(chart.current?.convertFromPixel(axis, pixel))
   }
   const nudge = (by: number) =>
@@ -55,6 +55,6 @@ export function Knob({ chart, knob, height }: { chart: React.RefObject<ECharts |
         e.preventDefault()
         nudge((more ? 1 : -1) * (e.shiftKey ? 10 : 1))
       }}
-      sx={{ position: 'absolute', left: upright ? 52 : (at ?? -100) - 9, top: upright ? (at ?? -100) - 9 : height - 47, width: 18, height: 18, borderRadius: '50%', background: 'var(--power)', border: '3px solid var(--paper)', cursor: upright ? 'ns-resize' : 'ew-resize', touchAction: 'none', visibility: at === undefined ? 'hidden' : 'visible' }} />
+      sx={{ position: 'absolute', left: upright ? 52 : (at ?? -100) - 9, ...(upright ? { top: (at ?? -100) - 9 } : { bottom: 29 }), width: 18, height: 18, borderRadius: '50%', background: 'var(--power)', border: '3px solid var(--paper)', cursor: upright ? 'ns-resize' : 'ew-resize', touchAction: 'none', visibility: at === undefined ? 'hidden' : 'visible' }} />
   )
 }

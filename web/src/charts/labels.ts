@@ -1,5 +1,5 @@
 import type { ECharts } from 'echarts/core'
-import type { Line } from './Chart'
+import type { Line } from './lines'
 
 /** Where the name of a line stands: its top left corner, in the pixels of the chart. */
 export interface Label {
@@ -17,6 +17,7 @@ interface Rect {
 
 const height = 15
 const gap = 3
+const apart = 9
 /** Where along the chart names are tried, from the best. */
 const places = [0.6, 0.72, 0.48, 0.84, 0.36, 0.9, 0.24, 0.14]
 
@@ -82,9 +83,11 @@ export function placeLabels(chart: ECharts, lines: Line[], levels: { value: numb
       const found = [own[0] - height - gap, own[1] + gap].find((top) => {
         const rect = { left, right: left + w, top, bottom: top + height }
         if (top < plot.top || rect.bottom > plot.bottom || taken.some((t) => overlaps(t, rect))) return false
-        return drawn.every((d) => {
+        // Nothing crosses it, and no other line is so near that the name might be its.
+        return drawn.every((d, k) => {
           const s = span(d, left, left + w)
-          return !s || s[1] + 1 < top || s[0] - 1 > rect.bottom
+          const room = k === i ? 1 : apart
+          return !s || s[1] + room < top || s[0] - room > rect.bottom
         })
       })
       if (found === undefined) continue

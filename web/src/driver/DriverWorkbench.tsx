@@ -43,6 +43,7 @@ export function DriverWorkbench(work: WorkbenchProps) {
   const drivers = nodes.filter((p) => p.node.driver)
   const dimmers = nodes.filter((p) => p.node.dimmer)
   const p = chosenOf(drivers, work.chosen)
+  const part = partOf(light, p?.node.driver?.partId)
   return (
     <>
       <WorkbenchTitle title="Driver" keyName="2" />
@@ -60,8 +61,9 @@ export function DriverWorkbench(work: WorkbenchProps) {
         <Box key={p.node.id}>
           <PartLine work={work} kind="driver" id={p.node.driver!.partId} usedAt={`${p.pointer}/driver/partId`} empty="No driver chosen yet" />
           <AlikeRow p={p} />
-          <Settings work={work} p={p} d={partOf(light, p.node.driver!.partId)?.part.driver} from={partOf(light, p.node.driver!.partId)?.pointer} />
-          <Readings work={work} p={p} d={partOf(light, p.node.driver!.partId)?.part.driver} />
+          <Settings work={work} p={p} d={part?.part.driver} from={part?.pointer} />
+          <Readings work={work} p={p} d={part?.part.driver} />
+          <More work={work} p={p} d={part?.part.driver} from={part?.pointer} />
         </Box>
       )}
     </>
@@ -81,8 +83,6 @@ function Settings({ work, p, d, from }: { work: WorkbenchProps; p: Placed; d?: D
   const use = p.node.driver!
   const here = `${p.pointer}/driver`
   const regulates = regulators.has(d.family)
-  const dimmable = d.dimming !== undefined && d.dimming !== 'none'
-  const dimmed = use.dimming !== undefined || (use.modes?.length ?? 0) > 0
   return (
     <>
       <ReadRow label="Family">{families[d.family]}</ReadRow>
@@ -107,6 +107,19 @@ function Settings({ work, p, d, from }: { work: WorkbenchProps; p: Placed; d?: D
       <Field work={work} label="Lowest input" pointer={`${from}/driver/inputMinV`} quantity="voltage" fallback="not known" />
       <Field work={work} label="Highest input" pointer={`${from}/driver/inputMaxV`} quantity="voltage" fallback="not known" />
       {judged && <ReadRow label="Input judged over">{judged.highV - judged.lowV < 0.005 * judged.highV ? x(judged.highV, 'V') : `${digits(judged.lowV, 3)} to ${x(judged.highV, 'V')}`}</ReadRow>}
+    </>
+  )
+}
+
+/** What is looked at less often: below the readings, which must not be scrolled to. */
+function More({ work, p, d, from }: { work: WorkbenchProps; p: Placed; d?: Driver; from?: string }) {
+  if (!d || !from) return null
+  const use = p.node.driver!
+  const here = `${p.pointer}/driver`
+  const dimmable = d.dimming !== undefined && d.dimming !== 'none'
+  const dimmed = use.dimming !== undefined || (use.modes?.length ?? 0) > 0
+  return (
+    <>
       {!['none', 'resistor', 'dropper', 'linear'].includes(d.family) && <Efficiency work={work} p={p} d={d} from={from} />}
       {d.class === 'I' && <Tick work={work} label="Its earth is connected" pointer={`${here}/unearthed`} inverted />}
       <Button sx={{ p: 0, minWidth: 0, mr: 2 }} onClick={() => work.onFigures(from)}>All figures…</Button>

@@ -1,7 +1,8 @@
 import { useQuery } from '@tanstack/react-query'
 import { useMemo } from 'react'
 import { answer, api, type Light, type LightNode, type Schemas } from '../api/client'
-import { Chart, type Line } from '../charts/Chart'
+import { Chart } from '../charts/Chart'
+import type { Line } from '../charts/lines'
 import type { Handle } from '../charts/Knob'
 import { get, set } from '../document/pointer'
 import type { Change } from '../document/store'
@@ -20,6 +21,8 @@ interface Props {
 }
 
 const names: Record<string, string> = { full: 'driver, pack full', half: 'driver, half', empty: 'driver, at cut-off', nominal: 'driver', lowest: 'input a tenth low', highest: 'a tenth high' }
+
+const half = { less: 118, among: 2 }
 
 /** Whether emitters hang on a node: what else hangs there is called its load. */
 const lights = (n: LightNode): boolean => (n.loads ?? []).some((l) => l.array !== undefined || lights(l))
@@ -69,5 +72,5 @@ export function PlaneChart({ light, variant, driver, setCurrentA, several, chang
   const knobs: Handle[] = []
   if (setCurrentA !== undefined) knobs.push({ along: 'y', value: setCurrentA, name: 'Set current', unit: 'A', onDrag: dragged('setCurrentA', 'Set current', setCurrentA, limits?.minCurrentA ?? 0.001, limits?.maxCurrentA ?? 200, 2) })
   if (setVoltageV !== undefined) knobs.push({ along: 'x', value: setVoltageV, name: 'Set voltage', unit: 'V', onDrag: dragged('setVoltageV', 'Set voltage', setVoltageV, limits?.minVoltageV ?? 0, limits?.maxVoltageV ?? 1000, 3) })
-  return <Chart title={several ? `Where the curves meet: ${nodeName(driver.node)}` : 'Where the curves meet'} {...chart} height={250} knobs={knobs} />
+  return <Chart title={several ? `Where the curves meet: ${nodeName(driver.node)}` : 'Where the curves meet'} {...chart} height={250} fill={half} knobs={knobs} />
 }

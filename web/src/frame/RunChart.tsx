@@ -1,6 +1,7 @@
 import { useMemo } from 'react'
 import type { Light, Trace, Variant } from '../api/client'
-import { Chart, type Axis, type Line } from '../charts/Chart'
+import { Chart } from '../charts/Chart'
+import type { Axis, Line } from '../charts/lines'
 import { useSettings } from '../settings/SettingsProvider'
 import { clock, mark, markEvery } from '../units/quantity'
 import { highest, series } from '../solved/trace'
@@ -16,6 +17,9 @@ interface Props {
   stage: Stage
   touchLimitC: number | undefined
 }
+
+/** Beside the curves of a driver it has half of the room. */
+const beside = { less: 118, among: 2 }
 
 /** The course in time, with the figures that matter to the open stage. */
 export function RunChart({ light, variant, at, trace, t, stage, touchLimitC }: Props) {
@@ -91,5 +95,5 @@ export function RunChart({ light, variant, at, trace, t, stage, touchLimitC }: P
     }
     return { title, y, lines, levels, x: { name: 'Time since switch-on', max: trace.endS, format: clock, every: markEvery(trace.endS), mark } }
   }, [light, variant, at, trace, stage, touchLimitC, settings.fahrenheit])
-  return <Chart {...chart} height={268} fill={66} cursor={Math.min(t, trace.endS)} />
+  return <Chart {...chart} height={268} fill={stage === 'driver' && nodesOf(variant, at).some((p) => p.node.driver?.partId) ? beside : { less: 66 }} cursor={Math.min(t, trace.endS)} />
 }

@@ -43,7 +43,7 @@ export function Ribbon(props: Props) {
   return (
     <Box ref={box} sx={{ position: 'relative', pb: width < 620 ? 8 : 0 }} data-testid="ribbon">
       <Drawing {...props} flows={flows} width={width} upright={width < 620} />
-      <Box sx={{ position: 'absolute', right: 0, ...(width < 620 ? { bottom: 0 } : { top: 0 }) }}>
+      <Box sx={{ position: 'absolute', right: 0, top: 0 }}>
         <FoldButton folded={false} onFold={props.onFold} />
       </Box>
     </Box>
