@@ -464,7 +464,7 @@ func TestDraftOfAClosedTab(t *testing.T) {
 	}
 	leave("1.1 A")
 	b := openIn(t, profile, "/lights/"+id+"/driver")
-	b.sees("was never saved: driver setCurrentA 1.1 (here 1.5)")
+	b.sees("Set output current 1.1 (here 1.5)")
 	b.figure("/driver/inputMinV", "6.2 V")
 	b.saved()
 	b.sees("was never saved")

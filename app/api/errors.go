@@ -27,7 +27,7 @@ import (
 const withdrawn = 499
 
 // What is said of a place of a request: query.NAME and header.NAME for its parts, a JSON
-// Pointer for a place in its body, line N for one in a file of lines.
+// Pointer for a place in its body, body for the whole of it, line N for one in a file of lines.
 
 // told is every error that a person can mend or must know of, with its status and what is
 // said; what is not in it goes to the log and never out.

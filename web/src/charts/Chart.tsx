@@ -7,6 +7,7 @@ import * as echarts from 'echarts/core'
 import { SVGRenderer } from 'echarts/renderers'
 import { useEffect, useMemo, useRef, useState } from 'react'
 import { save } from '../api/save'
+import { CursorLine } from './CursorLine'
 import { Knob, type Handle } from './Knob'
 import type { Axis, Line } from './lines'
 import { inkOf, placeLabels, withLabels, type Label } from './labels'
@@ -31,7 +32,17 @@ interface Props {
   fill?: { less: number; among?: number }
 }
 
-const colourOf = (name: string) => getComputedStyle(document.documentElement).getPropertyValue(name).trim()
+const colours = new Map<string, string>()
+
+/** A colour of the theme in use, read once: asking the browser makes it lay out the page. */
+function colourOf(name: string): string {
+  const key = `${document.documentElement.dataset.theme ?? ''} ${name}`
+  const known = colours.get(key)
+  if (known) return known
+  const read = getComputedStyle(document.documentElement).getPropertyValue(name).trim()
+  if (read) colours.set(key, read)
+  return read
+}
 const resolve = (colour: string) => (colour.startsWith('--') ? colourOf(colour) : colour)
 
 /** The one wrapper around the chart library: axes with units, direct labels, cursor read-out, CSV and SVG out. */
@@ -85,17 +96,17 @@ export function Chart({ title, lines, x, y, cursor, levels, knobs, marks, height
         markLine: {
           silent: true, symbol: 'none', animation: false,
           data: [
-            ...(i === 0 && cursor !== undefined ? [{ xAxis: cursor, lineStyle: { color: colourOf('--ink'), type: 'solid', width: 1 }, label: { show: false } }] : []),
             ...(levels ?? []).filter((v) => lines.findIndex((s) => s.axis === v.axis) === i).map((v) => ({ yAxis: v.value, lineStyle: { color: resolve(v.colour), type: 'dashed' as const }, label: { formatter: v.name, position: 'insideStartTop' as const, color: resolve(v.colour), fontSize: 11 } })),
           ],
         },
       })),
     }
     // eslint-disable-next-line react-hooks/exhaustive-deps -- the colour scheme changes what colourOf answers
-  }, [title, lines, x, y, cursor, levels, marks, colorScheme])
+  }, [title, lines, x, y, levels, marks, colorScheme])
 
   const [labels, setLabels] = useState<Label[]>()
   const drawn = useRef(false)
+  const latest = useRef(() => {})
   const waiting = useRef<number>(undefined)
   useEffect(() => {
     const draw = () => {
@@ -112,15 +123,21 @@ export function Chart({ title, lines, x, y, cursor, levels, knobs, marks, height
     // eslint-disable-next-line react-hooks/exhaustive-deps -- the option is made of all of them
   }, [option])
   useEffect(() => {
-    const observer = new ResizeObserver(() => {
+    latest.current = () => {
+      if (chart.current) setLabels(placeLabels(chart.current, lines, levels ?? [], marks ?? []))
+    }
+  })
+  useEffect(() => {
+    const observer = new ResizeObserver(([entry]) => {
       const c = chart.current
-      if (!c || !drawn.current) return
+      const { width, height: tall } = entry!.contentRect
+      if (!c || !drawn.current || (Math.abs(c.getWidth() - width) < 1 && Math.abs(c.getHeight() - tall) < 1)) return
       c.resize()
-      setLabels(placeLabels(c, lines, levels ?? [], marks ?? []))
+      latest.current()
     })
     observer.observe(box.current!)
     return () => observer.disconnect()
-  }, [lines, levels, marks])
+  }, [])
   const told = new Set(labels?.map((l) => l.line))
 
   const csv = () => {
@@ -158,6 +175,7 @@ export function Chart({ title, lines, x, y, cursor, levels, knobs, marks, height
             {lines[l.line]?.name}
           </Box>
         ))}
+        {cursor !== undefined && <CursorLine chart={chart} x={cursor} drawn={labels} />}
         {knobs?.map((k) => <Knob key={k.name} chart={chart} knob={k} />)}
       </Box>
     </Box>

@@ -1,5 +1,5 @@
 import type { Light } from '../api/client'
-import { resolve, schemas } from './schema'
+import { resolve, schemas, type Schema } from './schema'
 
 const steps = (pointer: string): string[] =>
   pointer === '' ? [] : pointer.slice(1).split('/').map((s) => s.replaceAll('~1', '/').replaceAll('~0', '~'))
@@ -41,10 +41,26 @@ export function without<T>(document: T, pointer: string, index: number, keepEmpt
   return set(document, pointer, rest.length > 0 || keepEmpty ? rest : undefined)
 }
 
+/** What the published description says of a place of a light. */
+function described(pointer: string): Schema | undefined {
+  let here: Schema | undefined = schemas['Light']
+  for (const step of steps(pointer)) {
+    const at = resolve(here)
+    here = /^\d+$/.test(step) ? at?.items : at?.properties?.[step]
+  }
+  return here
+}
+
+/** What the figure at a place is called: the beginning of its description. */
+export function labelOf(pointer: string): string {
+  const place = described(pointer)
+  const words = (place?.description ?? resolve(place)?.description ?? '').split(/[;,:(]/)[0]!.trim()
+  return words || pointer.split('/').slice(-2).join(' ')
+}
+
 /** The physical range of a figure, from the published description of the light file. */
 export function range(pointer: string): { minimum: number; maximum: number; whole: boolean } {
-  let here = resolve(schemas['Light'])
-  for (const step of steps(pointer)) here = resolve(/^\d+$/.test(step) ? here?.items : here?.properties?.[step])
+  const here = resolve(described(pointer))
   return { minimum: here?.minimum ?? -Infinity, maximum: here?.maximum ?? Infinity, whole: here?.type === 'integer' }
 }
 

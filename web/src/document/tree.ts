@@ -1,5 +1,6 @@
 import type { Light, LightNode, Part, Variant } from '../api/client'
 import { feedName, nodeName, sourceName } from './names'
+import { labelOf } from './pointer'
 
 export type Stage = 'overview' | 'source' | 'driver' | 'emitters' | 'light' | 'heat'
 export const stages: Stage[] = ['overview', 'source', 'driver', 'emitters', 'light', 'heat']
@@ -50,6 +51,14 @@ export function nameOf(variant: Variant, id: string): string {
   if (feed) return feedName(feed)
   const source = variant.feeds.flatMap((f) => f.sources).find((s) => s.id === id)
   return source ? sourceName(source) : (variant.bodies.find((b) => b.id === id)?.name ?? id)
+}
+
+/** What a place of a light is called: its figure, and the node it belongs to. */
+export function placeName(light: Light, pointer: string): string {
+  const at = /^\/variants\/(\d+)/.exec(pointer)
+  const variant = at && light.variants[Number(at[1])]
+  const node = variant && nodeAt(variant, at[0], pointer)?.node
+  return node ? `${nodeName(node)}: ${labelOf(pointer)}` : labelOf(pointer)
 }
 
 export function stageOf(n: LightNode): Stage {

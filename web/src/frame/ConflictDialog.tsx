@@ -6,6 +6,7 @@ import DialogContent from '@mui/material/DialogContent'
 import DialogTitle from '@mui/material/DialogTitle'
 import type { LightState, LightStore } from '../document/store'
 import { differences } from '../document/pointer'
+import { placeName } from '../document/tree'
 
 const say = (v: unknown): string => (v === undefined ? 'nothing' : typeof v === 'string' ? v : JSON.stringify(v).slice(0, 60))
 
@@ -29,7 +30,7 @@ export function ConflictDialog({ doc, state }: { doc: LightStore; state: LightSt
           <tbody>
             {changed.map((d) => (
               <tr key={d.pointer}>
-                <td>{d.pointer.split('/').slice(-2).join(' ')}</td>
+                <td>{placeName(state.light!, d.pointer)}</td>
                 <td className="figure">{say(d.mine)}</td>
                 <td className="figure">{say(d.theirs)}</td>
               </tr>

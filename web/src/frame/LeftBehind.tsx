@@ -1,6 +1,7 @@
 import Alert from '@mui/material/Alert'
 import Button from '@mui/material/Button'
 import { differences } from '../document/pointer'
+import { placeName } from '../document/tree'
 import type { LightState, LightStore } from '../document/store'
 
 const say = (v: unknown): string => (v === undefined ? 'nothing' : typeof v === 'string' ? v : JSON.stringify(v).slice(0, 40))
@@ -19,7 +20,7 @@ export function LeftBehind({ doc, state }: { doc: LightStore; state: LightState 
             <Button variant="contained" onClick={() => void doc.takeLeft(d)}>Take it</Button>
           </>
         }>
-        A change in another tab{d.at > 0 ? `, ${new Date(d.at).toLocaleString()},` : ''} was never saved: {changed.slice(0, 4).map((c) => `${c.pointer.split('/').slice(-2).join(' ')} ${say(c.mine)} (here ${say(c.theirs)})`).join(', ')}
+        A change in another tab{d.at > 0 ? `, ${new Date(d.at).toLocaleString()},` : ''} was never saved: {changed.slice(0, 4).map((c) => `${placeName(d.light, c.pointer)} ${say(c.mine)} (here ${say(c.theirs)})`).join(', ')}
         {changed.length > 4 ? ' and more' : ''}.
       </Alert>
     )
