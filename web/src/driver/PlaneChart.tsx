@@ -32,7 +32,7 @@ export function PlaneChart({ light, variant, driver, setCurrentA, several, chang
   const node = driver.node.id
   const what = lights(driver.node) ? 'emitters' : 'load'
   // What is wrong with the light or the connection the page says. The figures go first.
-  const solved = useSolved((s) => s.light === light)
+  const solved = useSolved((s) => s.traceLight === light || s.error !== undefined)
   const plane = useQuery({ queryKey: ['plane', variant, node, light], queryFn: ({ signal }) => answer(api.POST('/api/plane', { signal, params: { query: { variant, node } }, body: light })), retry: false, enabled: solved, placeholderData: (old) => old }).data
   const chart = useMemo(() => {
     if (!plane) return undefined

@@ -2,6 +2,15 @@ import { createStore } from 'zustand/vanilla'
 import { answer, api, Offline, type Light, type Problem, type Solution, type Trace } from '../api/client'
 import { momentOf, reader, type Moment } from './trace'
 
+/** Waits until what was put stands on the screen; a page that is not seen does not wait long. */
+const painted = () => new Promise<void>((done) => {
+  const timer = setTimeout(done, 60)
+  requestAnimationFrame(() => setTimeout(() => {
+    clearTimeout(timer)
+    done()
+  }))
+})
+
 /** What was last solved, of which light, and how it stands at the clock's instant. */
 export interface Solved {
   /** The light that was answered last, with figures or with an error. */
@@ -95,6 +104,8 @@ export class SolvedStore {
         if (other) this.read = undefined
         this.put({ light, of: light, variant, solution, error: undefined, ...(other ? { trace: undefined, traceLight: undefined } : {}) })
         if (this.wanted || !this.course) continue
+        await painted()
+        if (this.wanted) continue
         const trace = await answer(api.POST('/api/trace', { params: { query: { variant } }, body: light }))
         if (this.wanted) continue
         this.put({ trace, traceLight: light })
