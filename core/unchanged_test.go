@@ -243,12 +243,16 @@ func ofLights(t *testing.T) (lines []string) {
 					}
 					matches, err := question.Drivers(ctx, cabinet.drivers)
 					ask("drivers", matches, err)
+					all, err := search.MatchDrivers(ctx, light, v, n.ID, true, cabinet.onHand)
+					ask("drivers with any cell", all, err)
 					for i := range matches {
 						ask("why", []any{matches[i].Why(), matches[i].OutA, matches[i].LossW, matches[i].FluxLm}, nil)
 					}
 					if part, use := question.InPlace(); part != nil && len(n.Loads) > 0 {
 						arrays, err := question.Arrays(ctx, part, use, n.Loads[0].ID, cabinet.emitters)
 						ask("emitters", arrays, err)
+						all, err := search.MatchEmitters(ctx, light, v, n.ID, n.Loads[0].ID, cabinet.onHand)
+						ask("emitters at hand", all, err)
 					}
 				case n.Array != nil:
 					ratios, err := search.Ratios(ctx, light, v, n.ID, []float64{0.25, 0.5, 1, 1.5})
@@ -261,6 +265,8 @@ func ofLights(t *testing.T) (lines []string) {
 			for _, f := range light.Variants[v].Feeds {
 				cells, err := search.Cells(ctx, light, v, f.ID, cabinet.cells)
 				say("%s/%d %s cells %s %v", name, v, f.ID, digest(cells), err)
+				all, err := search.MatchCells(ctx, light, v, f.ID, "18650", cabinet.onHand)
+				say("%s/%d %s cells at hand %s %v", name, v, f.ID, digest(all), err)
 			}
 		}
 	}
@@ -465,6 +471,7 @@ type shelf struct {
 	emitters []*design.Emitter
 	cells    []*design.Cell
 	all      []design.Part
+	onHand   []search.OnHand
 }
 
 func parts(t *testing.T) (s shelf) {
@@ -476,6 +483,7 @@ func parts(t *testing.T) (s shelf) {
 	for i := range list {
 		p := &list[i].Part
 		s.all = append(s.all, *p)
+		s.onHand = append(s.onHand, search.OnHand{ID: p.Name, Stock: i, Part: *p})
 		switch {
 		case p.Driver != nil:
 			s.drivers = append(s.drivers, p.Driver)
@@ -517,6 +525,8 @@ func ofParts(t *testing.T) (lines []string) {
 				say("%s %v", name, err)
 				continue
 			}
+			sheet, err := emitter.NewSheet(&p)
+			say("%s sheet %s %v", name, digest(sheet), err)
 			low, high := m.CurveRange()
 			say("%s %.6g %.6g %s", name, low, high, digest(m.Fitted()))
 			for _, c := range []float64{-20, 25, 85, 140} {

@@ -3,6 +3,8 @@ import Button from '@mui/material/Button'
 import type { Part } from '../api/client'
 import { append, set, without } from '../document/pointer'
 import type { Placed } from '../document/tree'
+import { ReadRow } from '../figures/FigureField'
+import { Renamable } from '../figures/Renamable'
 import { Field, type WorkbenchProps } from '../workbench/fields'
 
 type Driver = NonNullable<Part['driver']>
@@ -28,6 +30,11 @@ export function Modes({ work, p, d }: { work: WorkbenchProps; p: Placed; d: Driv
         {!has('strobe') && <Button sx={{ py: 0, minWidth: 0, color: 'var(--ink-soft)' }} color="inherit" onClick={() => add('strobe', { duty: 0.5, frequencyHz: 8 })}>+ strobe</Button>}
         {inUse >= 0 && <Button sx={{ py: 0, minWidth: 0, color: 'var(--ink-soft)' }} color="inherit" onClick={() => change((l) => set(without(l, `${here}/modes`, inUse), `${here}/mode`, undefined), 'Mode removed')}>remove</Button>}
       </Box>
+      {inUse >= 0 && (
+        <ReadRow label="This mode is called">
+          <Renamable value={modes[inUse]!.name} fallback="mode" end onName={(name) => name && !has(name) && change((l) => set(set(l, `${here}/modes/${inUse}/name`, name), `${here}/mode`, name), `Mode ${name}`)} />
+        </ReadRow>
+      )}
       <Field work={work} label="Current lowered to" pointer={`${level}/current`} quantity="fraction" fallback="100 %" hint={d.dimFloor !== undefined ? `its floor is ${(d.dimFloor * 100).toFixed(0)} %` : undefined} />
       <Field work={work} label="Switched: share of time on" pointer={`${level}/duty`} quantity="fraction" fallback="100 %" />
       <Field work={work} label="Times a second, Hz" pointer={`${level}/frequencyHz`} quantity="count" fallback="not said" />

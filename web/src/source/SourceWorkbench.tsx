@@ -3,6 +3,7 @@ import Button from '@mui/material/Button'
 import type { Schemas } from '../api/client'
 import { set } from '../document/pointer'
 import { clock } from '../units/quantity'
+import { Renamable } from '../figures/Renamable'
 import { ReadRow } from '../figures/FigureField'
 import { feedName, nodeName, sourceName } from '../document/names'
 import { nodesOf, partOf } from '../document/tree'
@@ -47,10 +48,11 @@ function OneSource({ work, feed, index, source: k }: { work: WorkbenchProps; fee
   const source = feed.sources[k]!
   const here = `${at}/feeds/${index}/sources/${k}`
   const inUse = k === 0
+  const named = <Renamable value={source.name ?? ''} fallback={sourceName(source)} end onName={(name) => work.change((l) => set(l, `${here}/name`, name || undefined), 'Name of the source')} />
   if (source.supply) {
     return (
       <>
-        <ReadRow label="Supply">{sourceName(source)}</ReadRow>
+        <ReadRow label="Supply">{named}</ReadRow>
         <Field work={work} label="Voltage without load" pointer={`${here}/supply/voltageV`} quantity="voltage" required />
         <Field work={work} label="Source resistance" pointer={`${here}/supply/resistanceOhm`} quantity="resistance" fallback="0 Ω" hint="an unregulated adapter is high off load: no-load less loaded voltage, over the current" />
         <Field work={work} label="Current limit" pointer={`${here}/supply/maxCurrentA`} quantity="current" fallback="none" />
@@ -62,14 +64,19 @@ function OneSource({ work, feed, index, source: k }: { work: WorkbenchProps; fee
   if (source.mains) {
     return (
       <>
-        <ReadRow label="Mains">{sourceName(source)}</ReadRow>
+        <ReadRow label="Mains">{named}</ReadRow>
         <Field work={work} label="Voltage" pointer={`${here}/mains/voltageV`} quantity="voltage" required />
         {inUse && <FromTheWall feed={feed.id} />}
       </>
     )
   }
   if (!source.pack) return <Button data-pointer={here} onClick={() => work.change((l) => set(l, here, { id: source.id, pack: { series: 1, parallel: 1 } }), 'Pack')}>Add a pack</Button>
-  return <Pack work={work} feed={feed} index={index} here={here} pack={source.pack} inUse={inUse} />
+  return (
+    <>
+      <ReadRow label="Pack">{named}</ReadRow>
+      <Pack work={work} feed={feed} index={index} here={here} pack={source.pack} inUse={inUse} />
+    </>
+  )
 }
 
 function Pack({ work, feed, index, here, pack, inUse }: { work: WorkbenchProps; feed: Feed; index: number; here: string; pack: NonNullable<Schemas['Source']['pack']>; inUse: boolean }) {
