@@ -4,14 +4,15 @@ import IconButton from '@mui/material/IconButton'
 import Tooltip from '@mui/material/Tooltip'
 import Contrast from '@mui/icons-material/Contrast'
 import { useColorScheme } from '@mui/material/styles'
-import { lazy, Suspense, useState } from 'react'
+import { Suspense, useState } from 'react'
 import { Link, Outlet } from 'react-router'
+import { later } from './frame/later'
 import { KeyList } from './keys/keyList'
 import { KeysDialog } from './keys/KeysDialog'
 import type { Key } from './keys/useKeys'
 import { useSettings } from './settings/SettingsProvider'
 
-const PhoneDialog = lazy(async () => ({ default: (await import('./phone/PhoneDialog')).PhoneDialog }))
+const PhoneDialog = later(async () => (await import('./phone/PhoneDialog')).PhoneDialog)
 
 /** The frame of every page: name, shelf, units, theme, keys. */
 export function App() {

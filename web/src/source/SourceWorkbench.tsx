@@ -34,7 +34,7 @@ export function SourceWorkbench(work: WorkbenchProps) {
       {between.map((p) => (
         <Box key={p.node.id}>
           {p.node.switch && <Field work={work} label={`${nodeName(p.node)}, contact`} pointer={`${p.pointer}/switch/contactOhm`} quantity="resistance" fallback="0 Ω" />}
-          {p.node.switch && <Field work={work} label="switches fast: share of time closed" pointer={`${p.pointer}/switch/duty`} quantity="fraction" fallback="100 %, it does not" />}
+          {p.node.switch && <Field work={work} label="switches fast: share of time closed" pointer={`${p.pointer}/switch/duty`} quantity="fraction" fallback="does not" />}
           {p.node.switch && <Field work={work} label="rated" pointer={`${p.pointer}/switch/ratingA`} quantity="current" fallback="not known" />}
           {p.node.auxiliary && <Field work={work} label={`${nodeName(p.node)}, draw`} pointer={`${p.pointer}/auxiliary/currentA`} quantity="current" fallback="0 A" />}
         </Box>
