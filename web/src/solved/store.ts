@@ -54,6 +54,11 @@ export class SolvedStore {
 
   want(light: Light, variant: number) {
     this.closed = false
+    // Another variant is another light: nothing of the one before stands in its place, however long it takes, or if it fails.
+    if (variant !== this.state.getState().variant) {
+      this.read = undefined
+      this.put({ variant, of: undefined, solution: undefined, trace: undefined, traceLight: undefined, error: undefined })
+    }
     this.wanted = { light, variant }
     if (!this.running) void this.run()
   }
@@ -92,6 +97,9 @@ export class SolvedStore {
     return course?.(t)
   }
 
+  /** Whether the page has gone on to another variant meanwhile. */
+  private left = (variant: number) => variant !== this.state.getState().variant
+
   private async run() {
     this.running = true
     while (this.wanted && !this.closed) {
@@ -99,10 +107,8 @@ export class SolvedStore {
       this.wanted = undefined
       try {
         const solution = await answer(api.POST('/api/solve', { params: { query: { variant, atS: this.atS(variant) } }, body: light }))
-        // Another variant is another light: nothing of the one before stands beside it.
-        const other = variant !== this.state.getState().variant
-        if (other) this.read = undefined
-        this.put({ light, of: light, variant, solution, error: undefined, ...(other ? { trace: undefined, traceLight: undefined } : {}) })
+        if (this.left(variant)) continue
+        this.put({ light, of: light, solution, error: undefined })
         if (this.wanted || !this.course) continue
         await painted()
         if (this.wanted) continue
@@ -110,7 +116,8 @@ export class SolvedStore {
         if (this.wanted) continue
         this.put({ trace, traceLight: light })
       } catch (e) {
-        this.put({ light, variant, error: e as Problem })
+        if (this.left(variant)) continue
+        this.put({ light, error: e as Problem })
         if (e instanceof Offline) {
           await new Promise((r) => setTimeout(r, retryMs))
           this.wanted ??= { light, variant }
