@@ -72,7 +72,10 @@ export function Chart({ title, lines, x, y, cursor, levels, knobs, marks, height
       textStyle: { fontFamily: 'Atkinson Hyperlegible Next Variable' },
       grid: { left: 58, right: second ? 58 : 16, top: 14, bottom: 38 },
       tooltip: {
-        trigger: 'axis', confine: true, backgroundColor: colourOf('--paper'), borderColor: grid, textStyle: { color: colourOf('--ink'), fontSize: 12 },
+        trigger: 'axis', confine: true,
+        // Its own box, named: else the library asks for the box's style at every drawing, and the browser lays out the whole page.
+        appendTo: (own: HTMLElement) => own,
+        backgroundColor: colourOf('--paper'), borderColor: grid, textStyle: { color: colourOf('--ink'), fontSize: 12 },
         formatter: (items: { axisValue: number; seriesIndex: number; value: [number, number]; color: string }[]) => {
           const at = document.createElement('div')
           at.textContent = x.format(items[0]?.axisValue ?? 0)
@@ -114,7 +117,7 @@ export function Chart({ title, lines, x, y, cursor, levels, knobs, marks, height
       if (!c) return
       drawn.current = true
       waiting.current = undefined
-      c.setOption(option as never, { notMerge: true })
+      c.setOption(option as never, { replaceMerge: ['series', 'xAxis', 'yAxis'] })
       setLabels(placeLabels(c, lines, levels ?? [], marks ?? []))
     }
     if (!drawn.current) return draw()
@@ -169,7 +172,7 @@ export function Chart({ title, lines, x, y, cursor, levels, knobs, marks, height
         </Button>
       </Box>
       <Box sx={{ position: 'relative' }}>
-        <Box ref={box} sx={{ height: fill ? { xs: height, md: `clamp(${fill.among ? 150 : 190}px, calc((100cqh - ${fill.less}px) / ${fill.among ?? 1}), 460px)` } : height, width: '100%' }} />
+        <Box ref={box} sx={{ position: 'relative', height: fill ? { xs: height, md: `clamp(${fill.among ? 150 : 190}px, calc((100cqh - ${fill.less}px) / ${fill.among ?? 1}), 460px)` } : height, width: '100%' }} />
         {labels?.map((l) => (
           <Box key={l.line} aria-hidden sx={{ position: 'absolute', left: l.x, top: l.y, fontSize: 12, lineHeight: '15px', whiteSpace: 'nowrap', pointerEvents: 'none', background: 'var(--paper)', color: `var(${inkOf(lines[l.line]?.colour ?? '')})` }}>
             {lines[l.line]?.name}

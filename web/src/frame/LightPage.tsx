@@ -39,7 +39,7 @@ export function LightPage() {
   return <Loaded key={id} id={id} />
 }
 
-const columns = { display: 'grid', gap: 0, gridTemplateColumns: { xs: 'minmax(0, 1fr)', md: '316px minmax(0, 1fr) 300px' }, flex: { md: '1 1 0' }, minHeight: { md: 0 }, background: 'var(--paper)', border: '1px solid var(--line)', '& > *': { px: 1.75, py: 1.25, minWidth: 0, overflowY: { md: 'auto' }, contain: 'content' }, '& > * + *': { borderLeft: { md: '1px solid var(--line)' }, borderTop: { xs: '1px solid var(--line)', md: 0 } } }
+const columns = { display: 'grid', gap: 0, gridTemplateColumns: { xs: 'minmax(0, 1fr)', md: '316px minmax(0, 1fr) 300px' }, flex: { md: '1 1 0' }, minHeight: { md: 0 }, background: 'var(--paper)', border: '1px solid var(--line)', '& > *': { px: 1.75, py: 1.25, minWidth: 0, overflowY: { md: 'auto' }, contain: { xs: 'content', md: 'strict' } }, '& > * + *': { borderLeft: { md: '1px solid var(--line)' }, borderTop: { xs: '1px solid var(--line)', md: 0 } } }
 
 function Loaded({ id }: { id: string }) {
   const { doc, ...state } = useLight(id)

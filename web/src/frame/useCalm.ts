@@ -1,5 +1,6 @@
 import { startTransition, useEffect, useState } from 'react'
 import type { Light } from '../api/client'
+import { painted } from '../solved/painted'
 import type { SolvedStore } from '../solved/store'
 
 /** How long the rest of the page waits for the figures of a change, chosen: longer would be seen. */
@@ -9,10 +10,12 @@ const longestMs = 60
 export function useCalm(light: Light | undefined, solved: SolvedStore): Light | undefined {
   const [calm, setCalm] = useState(light)
   useEffect(() => {
-    const put = () => startTransition(() => setCalm(light))
-    const stop = solved.state.subscribe((s) => s.light === light && put())
+    let over = false
+    const put = () => !over && startTransition(() => setCalm(light))
+    const stop = solved.state.subscribe((s) => s.light === light && void painted().then(put))
     const timer = setTimeout(put, longestMs)
     return () => {
+      over = true
       stop()
       clearTimeout(timer)
     }

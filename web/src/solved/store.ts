@@ -1,15 +1,7 @@
 import { createStore } from 'zustand/vanilla'
 import { answer, api, Offline, type Light, type Problem, type Solution, type Trace } from '../api/client'
+import { painted } from './painted'
 import { momentOf, reader, type Moment } from './trace'
-
-/** Waits until what was put stands on the screen; a page that is not seen does not wait long. */
-const painted = () => new Promise<void>((done) => {
-  const timer = setTimeout(done, 60)
-  requestAnimationFrame(() => setTimeout(() => {
-    clearTimeout(timer)
-    done()
-  }))
-})
 
 /** What was last solved, of which light, and how it stands at the clock's instant. */
 export interface Solved {
