@@ -207,7 +207,8 @@ func (n *Node) loadLight(v float64) float64 {
 	case v >= p[last].VoltageV:
 		return n.LoadLm * relative(last)
 	case v <= p[0].VoltageV:
-		return n.LoadLm * relative(0) * v / max(p[0].VoltageV, 1e-9)
+		// Below its readings it gives light as it takes power.
+		return n.LoadLm * relative(0) * v * n.before(v).a / max(p[0].VoltageV*p[0].CurrentA, 1e-12)
 	}
 	i := 1
 	for v > p[i].VoltageV {

@@ -13,7 +13,7 @@ package design
 // raises Version.
 const (
 	Format  = "photherm/light"
-	Version = 5
+	Version = 6
 )
 
 // A Light is the whole document. It is self-contained: parts are copied in, so
@@ -35,6 +35,23 @@ type Brief struct {
 	OutputLm *float64 `json:"outputLm,omitempty" minimum:"0" maximum:"1e7" doc:"Wanted luminous flux, lm, 30 s after switch-on"`
 	RuntimeH *float64 `json:"runtimeH,omitempty" minimum:"0" maximum:"1e5" doc:"Wanted hours to half the light"`
 	TouchC   *float64 `json:"touchC,omitempty" minimum:"20" maximum:"100" doc:"Highest temperature of what a hand touches, °C; absent: 48 °C if held, 65 °C if not"`
+
+	PeakCd     *float64 `json:"peakCd,omitempty" minimum:"0" maximum:"1e9" doc:"Wanted peak of the beam, cd"`
+	BeamM      *float64 `json:"beamM,omitempty" minimum:"0" maximum:"1e5" doc:"Wanted beam distance, m (to 0.25 lx)"`
+	Lux        *float64 `json:"lux,omitempty" minimum:"0" maximum:"1e6" doc:"Wanted illuminance over the area, lx"`
+	PPFD       *float64 `json:"ppfdUmolPerM2S,omitempty" minimum:"0" maximum:"1e4" doc:"Wanted photon flux density over the area, µmol/(m²·s)"`
+	AreaM      *float64 `json:"areaLengthM,omitempty" minimum:"0" maximum:"1e4" doc:"Length of the area to be lit, m"`
+	AreaAcrM   *float64 `json:"areaWidthM,omitempty" minimum:"0" maximum:"1e4" doc:"Its width, m"`
+	EmptyH     *float64 `json:"emptyH,omitempty" minimum:"0" maximum:"1e5" doc:"Wanted hours until the pack is empty"`
+	HoursADay  *float64 `json:"hoursADay,omitempty" minimum:"0" maximum:"24" doc:"Hours lit a day: a night, a photoperiod"`
+	RoomDiamM  *float64 `json:"roomDiameterM,omitempty" minimum:"0" maximum:"100" doc:"Room there is, diameter, m"`
+	RoomLongM  *float64 `json:"roomLengthM,omitempty" minimum:"0" maximum:"100" doc:"Room there is, length, m"`
+	RoomThickM *float64 `json:"roomThicknessM,omitempty" minimum:"0" maximum:"100" doc:"Room there is, thickness, m"`
+	MassKg     *float64 `json:"massKg,omitempty" minimum:"0" maximum:"1e4" doc:"What it may weigh, kg"`
+	Money      *float64 `json:"money,omitempty" minimum:"0" maximum:"1e7" doc:"What it may cost, in the builder's own money"`
+	Wet        string   `json:"wet,omitempty" enum:"dry,damp,splashed,under-water" doc:"How wet it gets"`
+	Was        string   `json:"was,omitempty" enum:"bulb,tube,flame" doc:"What made the light in an old lamp that is rebuilt"`
+	Keeps      []string `json:"keeps,omitempty" nullable:"false" maxItems:"10" doc:"What of the old lamp stays: switch, reflector, housing"`
 }
 
 // Conditions are the circumstances of the question, the same for all variants.
@@ -77,6 +94,15 @@ type Variant struct {
 	Bodies []Body `json:"bodies" nullable:"false" maxItems:"50" doc:"Sinks, housings, tubes"`
 	Feeds  []Feed `json:"feeds" nullable:"false" maxItems:"20" doc:"Where power comes in, each with the tree it feeds"`
 	SetUp  []Done `json:"setUp,omitempty" nullable:"false" maxItems:"500" doc:"Steps of setting up that were done, with what was read"`
+
+	Note    string       `json:"note,omitempty" maxLength:"4000" doc:"Remarks on this way of building it"`
+	Assumed []Assumption `json:"assumed,omitempty" nullable:"false" maxItems:"200" doc:"Figures nobody gave: typical ones stand there"`
+}
+
+// An Assumption says that a typical figure stands where nothing was given.
+type Assumption struct {
+	At  string `json:"at" minLength:"1" maxLength:"300" doc:"Path of the figure, through ids: within the variant, or /parts/… or /conditions/… of the light"`
+	Why string `json:"why" minLength:"1" maxLength:"300" doc:"Why this figure"`
 }
 
 // Done records a step of a set-up procedure.
@@ -226,6 +252,7 @@ type Array struct {
 	BoardJPerK     *float64  `json:"boardJPerK,omitempty" minimum:"0" maximum:"1e5" doc:"Heat capacity of one board with its emitters, J/K"`
 	Joint          *Joint    `json:"joint,omitempty" doc:"Between one board and the body"`
 	OpticEfficient *float64  `json:"opticEfficiency,omitempty" minimum:"0" maximum:"1" doc:"Share of the light that leaves the optic; absent: 1"`
+	WantedA        *float64  `json:"wantedCurrentA,omitempty" minimum:"0" maximum:"200" doc:"Current wanted in each emitter, A, said before a driver is chosen; absent: its rating"`
 	BeamDeg        *float64  `json:"beamDeg,omitempty" minimum:"0.1" maximum:"180" doc:"Full width of the beam at half maximum, degrees"`
 	PackageRows    int       `json:"packageRows,omitempty" minimum:"0" maximum:"400" doc:"Rows of dies of the package really mounted, where it is a larger or smaller one of the same make; 0: as the part"`
 	BallastOhm     *float64  `json:"ballastOhm,omitempty" minimum:"0" maximum:"1e5" doc:"Resistor in series with each string, Ω"`
@@ -271,6 +298,7 @@ type MeasuredLoad struct {
 	Points []LoadPoint `json:"points,omitempty" nullable:"false" maxItems:"500" doc:"Measured points, voltage rising; none: not measured yet"`
 	Beyond string      `json:"beyond,omitempty" enum:"slope,ohmic,current,power" doc:"How it goes on beyond its points: as its end slopes, as a resistance, holding its current, or above the last point holding its power; absent: slope"`
 	FluxLm *float64    `json:"fluxLm,omitempty" minimum:"0" maximum:"1e7" doc:"Light at the last point, lm"`
+	MaxV   *float64    `json:"maxVoltageV,omitempty" minimum:"0" maximum:"1000" doc:"Highest voltage it is said to bear, V"`
 }
 
 // A LoadPoint is one reading of a measured load.

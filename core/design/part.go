@@ -135,6 +135,10 @@ type Driver struct {
 	StandbyW    *float64  `json:"standbyW,omitempty" minimum:"0" maximum:"1000" doc:"Draw while it is fed and dimmed to nothing, W"`
 	Ripple      *float64  `json:"ripple,omitempty" minimum:"0" maximum:"1" doc:"Modulation of its light at twice the line frequency, (max − min)/(max + min)"`
 	Note        string    `json:"note,omitempty" maxLength:"500" doc:"Remarks, such as what it does outside its window"`
+	DiameterM   *float64  `json:"diameterM,omitempty" minimum:"0" maximum:"10" doc:"Diameter of a round board, m"`
+	LengthM     *float64  `json:"lengthM,omitempty" minimum:"0" maximum:"10" doc:"Length, m"`
+	WidthM      *float64  `json:"widthM,omitempty" minimum:"0" maximum:"10" doc:"Width, m"`
+	HeightM     *float64  `json:"heightM,omitempty" minimum:"0" maximum:"10" doc:"Height, m"`
 }
 
 // An EfficiencyPoint is a point of a table of efficiency.
@@ -152,7 +156,7 @@ type LimitPoint struct {
 
 // A Cell is one cell of a pack.
 type Cell struct {
-	Chemistry     string     `json:"chemistry" enum:"li-ion-4.2,li-ion-4.35,lifepo4,nimh,alkaline,lithium-3.0,lithium-1.5" doc:"Chemistry; gives the open-circuit voltage against charge"`
+	Chemistry     string     `json:"chemistry" enum:"li-ion-4.2,li-ion-4.35,lifepo4,nimh,alkaline,zinc-carbon,lead-acid,lithium-3.0,lithium-1.5" doc:"Chemistry; gives the open-circuit voltage against charge"`
 	Size          string     `json:"size,omitempty" maxLength:"30" doc:"Size; a generic code such as 18650"`
 	CapacityAh    float64    `json:"capacityAh" minimum:"0.001" maximum:"10000" doc:"Capacity, Ah, measured or rated"`
 	Health        *float64   `json:"health,omitempty" minimum:"0.05" maximum:"1.2" doc:"Share of the capacity still there; absent: 1"`

@@ -13,6 +13,7 @@ var upgrades = []func(light map[string]any){
 	nothingMoved, // 3 added limitPoints and cutEdge to drivers, and measured loads as parts
 	nothingMoved, // 4 added releaseCellV and cutoffDelayS to packs
 	loadsGoOn,
+	nothingMoved, // 6 added what is assumed, more of the brief, notes, sizes of drivers, the wanted current
 }
 
 // upgrade brings a file of an older version up to date.

@@ -21,6 +21,10 @@ var chemistries = map[string]chemistry{
 	"nimh":    {resting(1.00, 1.12, 1.17, 1.20, 1.23, 1.245, 1.25, 1.26, 1.27, 1.28, 1.30, 1.33, 1.40), 0.9, 1.45},
 	// zinc and manganese dioxide
 	"alkaline": {resting(0.80, 0.95, 1.05, 1.12, 1.18, 1.22, 1.25, 1.28, 1.32, 1.36, 1.42, 1.49, 1.60), 0.8, 1.6},
+	// zinc and carbon: sags as it is used
+	"zinc-carbon": {resting(0.80, 0.90, 0.98, 1.05, 1.12, 1.17, 1.21, 1.26, 1.31, 1.37, 1.43, 1.50, 1.62), 0.8, 1.62},
+	// sealed lead-acid, one cell of the block: 1.95 V empty to 2.13 V rested full
+	"lead-acid": {resting(1.75, 1.85, 1.90, 1.94, 1.97, 1.99, 2.01, 2.03, 2.05, 2.07, 2.09, 2.11, 2.13), 1.75, 2.30},
 	// lithium and manganese dioxide, 3 V
 	"lithium-3.0": {resting(2.00, 2.30, 2.55, 2.70, 2.82, 2.88, 2.92, 2.95, 2.97, 2.99, 3.02, 3.06, 3.20), 2.0, 3.2},
 	// lithium and iron disulphide, 1.5 V

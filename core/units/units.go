@@ -74,6 +74,8 @@ func Quantities() []Quantity {
 		{"mass", []Unit{{Symbol: "kg", Factor: 1}, {Symbol: "g", Factor: 1e-3}, {Symbol: "lb", Factor: poundK}, {Symbol: "oz", Factor: poundK / 16}}},
 		{"duration", []Unit{{Symbol: "s", Factor: 1}, {Symbol: "sec", Factor: 1}, {Symbol: "min", Factor: 60}, {Symbol: "h", Factor: 3600}, {Symbol: "d", Factor: 86400}, {Symbol: "ms", Factor: 1e-3}}},
 		{"luminousFlux", []Unit{{Symbol: "lm", Factor: 1}, {Symbol: "klm", Factor: 1e3}}},
+		{"powerPerLength", []Unit{{Symbol: "W/m", Factor: 1}, {Symbol: "W/ft", Factor: 1 / (12 * inchM)}}},
+		{"fluxPerLength", []Unit{{Symbol: "lm/m", Factor: 1}, {Symbol: "lm/ft", Factor: 1 / (12 * inchM)}}},
 		{"efficacy", []Unit{{Symbol: "lm/W", Factor: 1}}},
 		{"temperatureCoefficient", []Unit{{Symbol: "V/K", Factor: 1}, {Symbol: "mV/K", Factor: 1e-3}, {Symbol: "mV/°C", Factor: 1e-3}}},
 		{"angle", []Unit{{Symbol: "°", Factor: 1}, {Symbol: "deg", Factor: 1}}},
@@ -144,6 +146,10 @@ func splitNumber(s string) (number, rest string) {
 	}
 	return s[:i], s[i:]
 }
+
+// Find is the unit of a quantity with this spelling, if it is one; in other letters only
+// where that can mean no other unit.
+func Find(quantity, symbol string) (Unit, bool) { return find(byName[quantity], symbol) }
 
 func find(q Quantity, symbol string) (Unit, bool) {
 	if symbol == "" {

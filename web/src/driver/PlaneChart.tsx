@@ -51,7 +51,7 @@ export function PlaneChart({ light, variant, driver, setCurrentA, several, chang
     const first = plane.points[0]
     return {
       lines,
-      x: { name: `Voltage at the ${what}, V`, min: Math.floor(low * 0.97), max: Math.ceil(open * 1.04), format: (v: number) => String(v) },
+      x: { name: `Voltage at the ${what}, V`, min: Math.floor(low * 0.97), max: Math.ceil(open * 1.04), format: (v: number) => `${v.toFixed(2)} V`, mark: String },
       y: [{ name: 'Current, A', min: 0, max: Number((top * 1.25).toPrecision(2)) }] as [{ name: string; min: number; max: number }],
       marks: first ? [{ x: first.outV, y: first.outA, name: `${digits(first.outV, 3)} V · ${amps(first.outA)}` }] : [],
     }

@@ -28,7 +28,7 @@ export function StripRun({ light, variant, strip }: { light: Light; variant: num
         { name: `light${piece}`, unit: '%', colour: '--light', axis: 1, points: r.along.map((s): [number, number] => [s.atM, 100 * s.light]), dashed: dash[i], digits: 0 },
       ]
     })
-    return { lines, x: { name: 'Along the piece from its fed end, m', max: Math.max(...runs.map((r) => r.cutM)), format: (m: number) => String(Number(m.toPrecision(3))) }, y: [{ name: 'Voltage, V', min: Math.floor(0.95 * Math.min(...runs.map((r) => r.farV))) }, { name: 'Light, % of rated', min: 0 }] as [Axis, Axis] }
+    return { lines, x: { name: 'Along the piece from its fed end, m', max: Math.max(...runs.map((r) => r.cutM)), format: (m: number) => `${Number(m.toPrecision(3))} m`, mark: String }, y: [{ name: 'Voltage, V', min: Math.floor(0.95 * Math.min(...runs.map((r) => r.farV))) }, { name: 'Light, % of rated', min: 0 }] as [Axis, Axis] }
   }, [found.data])
   if (found.isError) return <Box sx={{ color: 'var(--ink-soft)' }}>{found.error.message}</Box>
   if (!found.data) return <Box sx={{ color: 'var(--ink-soft)' }}>Following the strip…</Box>

@@ -16,7 +16,7 @@ export function EmitterSheet({ part }: { part: Part }) {
     const lines: Line[] = [{ name: 'curve', unit: 'V', colour: '--power', axis: 0, points: sheet.data.curve.map((p): [number, number] => [p.currentA, p.voltageV]), digits: 3 }]
     const top = Math.max(...sheet.data.curve.map((p) => p.currentA))
     return {
-      lines, x: { name: 'Current, A', min: 0, max: Number((top * 1.07).toPrecision(2)), format: (v: number) => String(Number(v.toPrecision(3))) }, y: [{ name: `Forward voltage at ${e.vfRefTempC} °C, V` }] as [{ name: string }],
+      lines, x: { name: 'Current, A', min: 0, max: Number((top * 1.07).toPrecision(2)), format: (v: number) => `${Number(v.toPrecision(3))} A`, mark: String }, y: [{ name: `Forward voltage at ${e.vfRefTempC} °C, V` }] as [{ name: string }],
       marks: e.forward.map((p, i) => ({ x: p.currentA, y: p.voltageV, name: `${(Math.round((sheet.data.fit.residualV[i] ?? 0) * 1000) || 0).toFixed(0)} mV` })),
     }
   }, [sheet.data, part.emitter])

@@ -1,0 +1,293 @@
+package begin_test
+
+import (
+	"context"
+	"math"
+	"strings"
+	"testing"
+
+	"photherm/core/begin"
+	"photherm/core/chain"
+	"photherm/core/design"
+	"photherm/core/emitter"
+	"photherm/core/internal/sample"
+)
+
+// answered begins a light, solves its variant, and wants all four answers of it.
+func answered(t *testing.T, f begin.Facts, variant int) (*begin.Begun, *chain.Run, chain.Answers) {
+	t.Helper()
+	b, err := begin.For(f)
+	if err != nil {
+		t.Fatal(err)
+	}
+	data, err := design.Encode(b.Light)
+	if err != nil {
+		t.Fatal(err)
+	}
+	if _, err := design.Decode(data); err != nil {
+		t.Fatalf("what was begun cannot be read: %v", err)
+	}
+	m, err := chain.Compile(b.Light, chain.Options{Variant: variant})
+	if err != nil {
+		t.Fatal(err)
+	}
+	run, err := m.Solver().Run(context.Background())
+	if err != nil {
+		t.Fatal(err)
+	}
+	a := run.Answers()
+	if a.FluxLm == nil || a.JunctionC == nil && a.TouchC == nil || a.EndS == nil && a.HalfS == nil && a.RuntimeWhy != "it runs from a supply" {
+		t.Errorf("%+v of variant %d: light %v %q, runtime %q, heat %q; missing %+v", f, variant, a.FluxLm, a.FluxWhy, a.RuntimeWhy, a.JunctionWhy, m.Missing())
+	}
+	for _, x := range b.Light.Variants[variant].Assumed {
+		if _, ok := design.Resolve(b.Light, variant, x.At); !ok || x.Why == "" {
+			t.Errorf("%+v: assumes %q, which is not there (why: %q)", f, x.At, x.Why)
+		}
+	}
+	return b, run, a
+}
+
+func hours(t *testing.T, what string, got *float64, want, within float64) {
+	t.Helper()
+	if got == nil || math.Abs(*got/3600-want) > within*want {
+		t.Errorf("%s: %v s, want about %v h", what, got, want)
+	}
+}
+
+// Four reclaimed cells, a package by its label, a converter with two pots: the cells must
+// be in series for it, and the light takes what 10 V give three dies.
+func TestDrawer(t *testing.T) {
+	b, run, a := answered(t, begin.Facts{Way: "parts", Source: "four reclaimed 2 Ah cells", Emitters: "10 W, 9–12 V, 900 mA", Driver: "two-pot step-down, 10 V 0.5 A"}, 0)
+	v := &b.Light.Variants[0]
+	if p := v.Feeds[0].Sources[0].Pack; p.Series != 4 || p.Parallel != 1 {
+		t.Errorf("%dS%dP", p.Series, p.Parallel)
+	}
+	if e := b.Light.Part("led").Emitter; e.JunctionsSer != 3 || *e.RatedCurrentA != 0.9 {
+		t.Errorf("%d dies, %v A", e.JunctionsSer, *e.RatedCurrentA)
+	}
+	d := v.Feeds[0].Loads[0].Driver
+	if *d.SetVoltageV != 10 || *d.SetCurrentA != 0.5 || b.Light.Part("driver").Driver.Family != "voltage" {
+		t.Errorf("set to %v V, %v A", *d.SetVoltageV, *d.SetCurrentA)
+	}
+	// 8 Ah cells' worth at 3.66 V a cell over the watts it takes, by hand.
+	hours(t, "runtime", a.HalfS, 4*2*3.66/a.InputW, 0.08)
+	if at := run.At(30); at == nil || a.InputW < 4.5 || a.InputW > 6.5 {
+		t.Errorf("takes %v W", a.InputW)
+	}
+	if len(b.Remarks) > 0 || !strings.Contains(b.Understood["emitters"], "3 dies in series") || !strings.Contains(b.Understood["source"], "4S1P") {
+		t.Errorf("understood %v, remarks %v", b.Understood, b.Remarks)
+	}
+}
+
+// Three primary cells replaced by one of lithium ion, from four readings in any order, of
+// which two do not agree.
+func TestMeter(t *testing.T) {
+	f := begin.Facts{Way: "meter", Readings: "4.5 V 300 mA · 5.0 V 485 mA · 4.2 V 300 mA · 3.28 V 137 mA", Was: "3 AAA", Source: "18650"}
+	b, _, a := answered(t, f, 0)
+	points := b.Light.Part("lamp").Load.Points
+	want := [][2]float64{{3.28, 0.137}, {4.2, 0.3}, {4.5, 0.3}, {5, 0.485}}
+	for i, w := range want {
+		if len(points) != 4 || math.Abs(points[i].VoltageV-w[0]) > 1e-9 || math.Abs(points[i].CurrentA-w[1]) > 1e-9 {
+			t.Fatalf("points %+v", points)
+		}
+	}
+	if len(b.Remarks) != 1 || !strings.Contains(b.Remarks[0], "4.20 V and at 4.50 V alike") {
+		t.Errorf("remarks %q", b.Remarks)
+	}
+	// Full at 4.2 V it takes about 0.29 A, and less as it empties.
+	if a.InputW < 1.1 || a.InputW > 1.3 {
+		t.Errorf("%v W", a.InputW)
+	}
+	answered(t, f, 1)
+	before := b.Light.Variants[1].Feeds[0].Sources[0].Pack
+	if cell := b.Light.Part(before.PartID).Cell; before.Series != 3 || cell.Chemistry != "alkaline" || cell.Size != "AAA" {
+		t.Errorf("before: %dS of %+v", before.Series, cell)
+	}
+	for _, c := range []struct{ readings, says string }{
+		{"5 V 1 A; 5 V 2 A; 6 V 2.2 A", "one of the two is to be read again"},
+		{"5 V 1 A; 6 V 0.5 A", "may regulate"},
+		{"5 V; 1 A; 6 V", "do not make pairs"},
+		{"5 V 300", "of what"},
+	} {
+		b, _, _ := answered(t, begin.Facts{Way: "meter", Readings: c.readings}, 0)
+		if !strings.Contains(strings.Join(b.Remarks, "\n"), c.says) {
+			t.Errorf("%q: remarks %q, want one with %q", c.readings, b.Remarks, c.says)
+		}
+	}
+	// A repeat is averaged, any units and any order within a reading.
+	b, _, _ = answered(t, begin.Facts{Way: "meter", Readings: "300 mA 4500 mV, 0,31 A at 4,5 V, 5 V 0.5 A"}, 0)
+	if p := b.Light.Part("lamp").Load.Points; len(p) != 2 || math.Abs(p[0].CurrentA-0.305) > 1e-9 || len(b.Remarks) != 0 {
+		t.Errorf("%+v, %q", p, b.Remarks)
+	}
+}
+
+func TestStripBehindADimmer(t *testing.T) {
+	b, _, a := answered(t, begin.Facts{Way: "strip", Emitters: "24 V 15 W/m", Pieces: "5 × 1 m", Source: "80 W dimmable", Dimmed: true}, 0)
+	top := b.Light.Variants[0].Feeds[0].Loads[0]
+	if top.Dimmer == nil || top.Loads[0].Driver == nil || len(top.Loads[0].Loads[0].Strip.PiecesM) != 5 || *b.Light.Part("driver").Driver.MaxOutputW != 80 {
+		t.Errorf("%+v", top)
+	}
+	// 75 W over the usual efficiency of a supply.
+	if a.InputW < 0.95*75/0.87 || a.InputW > 1.02*75/0.87 {
+		t.Errorf("%v W", a.InputW)
+	}
+	b, _, _ = answered(t, begin.Facts{Way: "strip", Emitters: "12 V 48 W 5 m", Source: "12 V lead-acid 7 Ah"}, 0)
+	if s := b.Light.Part("strip").Strip; math.Abs(*s.PerMetreW-9.6) > 1e-9 || b.Light.Variants[0].Feeds[0].Sources[0].Pack.Series != 6 {
+		t.Errorf("%+v on %+v", s, b.Light.Variants[0].Feeds[0].Sources[0].Pack)
+	}
+}
+
+// A package's typed efficiency is the one its model has: radiated over electric watts.
+func TestBoards(t *testing.T) {
+	b, _, a := answered(t, begin.Facts{Way: "boards", Emitters: "4 × 36 V 1.4 A 56 %", Area: "1.2 × 0.6 m", Hours: "14 h"}, 0)
+	m, err := emitter.New(b.Light.Part("led").Emitter)
+	if err != nil {
+		t.Fatal(err)
+	}
+	if share := m.RadiantW(1.4, 25) / (36 * 1.4); math.Abs(share-0.56) > 1e-3 {
+		t.Errorf("radiates %v of what it takes", share)
+	}
+	if b.Light.Part("led").Emitter.JunctionsSer != 12 || b.Light.Variants[0].Feeds[0].Loads[0].Count != 4 {
+		t.Errorf("%+v", b.Light.Part("led").Emitter)
+	}
+	if brief := b.Light.Brief; *brief.AreaM != 1.2 || *brief.AreaAcrM != 0.6 || *brief.HoursADay != 14 {
+		t.Errorf("%+v", brief)
+	}
+	if want := 4 * 36 * 1.4 / 0.85; math.Abs(a.InputW-want) > 0.03*want {
+		t.Errorf("%v W, want about %v", a.InputW, want)
+	}
+}
+
+// A module of constant light on cells side by side: its power is the same all the time, so
+// the runtime is energy over power.
+func TestModule(t *testing.T) {
+	b, _, a := answered(t, begin.Facts{Way: "parts", Source: "five 1.28 Ah cells in parallel", Emitters: "1 W module 1–9 V"}, 0)
+	if p := b.Light.Variants[0].Feeds[0].Sources[0].Pack; p.Series != 1 || p.Parallel != 5 {
+		t.Errorf("%dS%dP", p.Series, p.Parallel)
+	}
+	if math.Abs(a.InputW-1) > 0.01 {
+		t.Errorf("%v W", a.InputW)
+	}
+	hours(t, "runtime", a.EndS, 5*1.28*3.7, 0.05)
+}
+
+// An old lamp: as much light as before, and the old one beside it on the same source.
+func TestOldLamp(t *testing.T) {
+	for _, c := range []struct {
+		facts    begin.Facts
+		lm       float64
+		variants int
+	}{
+		{begin.Facts{Way: "lamp", Source: "4 D", Was: "3 W", Light: "bulb", Keeps: []string{"switch"}, Wet: "splashed", Area: "60 × 110 mm"}, 36, 2},
+		{begin.Facts{Way: "lamp", Source: "mains", Was: "18 W", Light: "tube"}, 1170, 2},
+		{begin.Facts{Way: "lamp", Source: "6 V lantern block", Was: "0.5 A", Light: "bulb", Wet: "over-water"}, 36, 2},
+		{begin.Facts{Way: "lamp", Source: "3 × 18650", Light: "flame"}, 80, 2},
+	} {
+		b, _, a := answered(t, c.facts, 0)
+		if a.FluxLm == nil || math.Abs(*a.FluxLm-c.lm) > 0.2*c.lm || len(b.Light.Variants) != c.variants {
+			t.Errorf("%+v: %v lm in %d variants", c.facts, *a.FluxLm, len(b.Light.Variants))
+		}
+		if c.facts.Light == "flame" {
+			if b.Light.Variants[1].Note == "" {
+				t.Error("nothing is said of the flame")
+			}
+			continue
+		}
+		if _, _, old := answered(t, c.facts, 1); old.FluxLm == nil || math.Abs(*old.FluxLm-c.lm) > 0.25*c.lm || old.InputW < 1.2*a.InputW {
+			t.Errorf("%+v: before %v lm at %v W", c.facts, *old.FluxLm, old.InputW)
+		}
+	}
+	b, _, _ := answered(t, begin.Facts{Way: "lamp", Source: "4 D", Was: "3 W", Keeps: []string{"switch", "soul"}, Wet: "over-water", Area: "60 × 110 mm"}, 0)
+	if brief := b.Light.Brief; len(brief.Keeps) != 1 || *brief.RoomDiamM != 0.06 || *brief.RoomLongM != 0.11 || !b.Light.Conditions.NearWater || brief.Was != "bulb" {
+		t.Errorf("%+v", brief)
+	}
+}
+
+// Nothing known: four answers all the same, every figure of them assumed with a reason.
+func TestNothingKnown(t *testing.T) {
+	for _, way := range []string{"lamp", "parts", "meter", "strip", "boards"} {
+		b, _, _ := answered(t, begin.Facts{Way: way}, 0)
+		if n := len(b.Light.Assumed(0)); n < 6 || b.Light.Name == "" || len(b.Remarks) > 0 {
+			t.Errorf("%s: %d assumed, %q, %q", way, n, b.Light.Name, b.Remarks)
+		}
+	}
+	if _, err := begin.For(begin.Facts{Way: "magic"}); err == nil {
+		t.Error("a light begins with magic")
+	}
+}
+
+// How cells and emitters are wired where nobody said it.
+func TestWiring(t *testing.T) {
+	for _, c := range []struct {
+		source, emitters, driver        string
+		cells, beside, series, parallel int
+		family                          string
+	}{
+		{"4 × 18650", "3 × 3 V 1 A", "", 4, 1, 3, 1, "buck"},
+		{"4 × 18650", "12 V 0.5 A", "step-up", 1, 4, 1, 1, "boost"},
+		{"2 × 18650", "3 V 350 mA", "", 1, 2, 1, 1, "linear"},
+		{"4 AA", "3 V 350 mA", "", 4, 1, 1, 1, "buck-boost"},
+		{"4S2P 18650", "36 V 0.5 A", "", 4, 2, 1, 1, "boost"},
+		{"24 V adapter", "12 × 3 V 0.35 A", "", 0, 0, 6, 2, "linear"},
+		{"230 V", "60 × 3 V 0.1 A", "", 0, 0, 15, 4, "window"},
+		{"12 V adapter", "3 V 1 A", "resistor", 0, 0, 1, 1, "resistor"},
+		{"8 cells 4P", "3 V 1 A", "step-down", 2, 4, 1, 1, "buck"},
+	} {
+		b, err := begin.For(begin.Facts{Way: "parts", Source: c.source, Emitters: c.emitters, Driver: c.driver})
+		if err != nil {
+			t.Fatal(err)
+		}
+		feed := b.Light.Variants[0].Feeds[0]
+		if p := feed.Sources[0].Pack; c.cells > 0 && (p == nil || p.Series != c.cells || p.Parallel != c.beside) {
+			t.Errorf("%q, %q: cells %+v", c.source, c.emitters, p)
+		}
+		if a := feed.Loads[0].Loads[0].Array; a.Series != c.series || a.Parallel != c.parallel {
+			t.Errorf("%q, %q: %d in series, %d strings", c.source, c.emitters, a.Series, a.Parallel)
+		}
+		if got := b.Light.Part("driver").Driver.Family; got != c.family {
+			t.Errorf("%q, %q: %s, want %s", c.source, c.emitters, got, c.family)
+		}
+	}
+}
+
+// Any part alone begins a light that works.
+func TestEachPartAlone(t *testing.T) {
+	for _, name := range []string{"shore-search-handlamp", "pier-lantern", "slipway-lantern", "germination-rack", "chart-table-strip"} {
+		light, err := sample.Example(name + ".json")
+		if err != nil {
+			t.Fatal(err)
+		}
+		for i := range light.Parts {
+			answered(t, begin.Facts{Way: "parts", Parts: light.Parts[i : i+1]}, 0)
+		}
+	}
+}
+
+// Parts picked from those at hand stand as they are; the rest is assumed.
+func TestPickedParts(t *testing.T) {
+	light, err := sample.Example("shore-search-handlamp.json")
+	if err != nil {
+		t.Fatal(err)
+	}
+	for n := range 1 << 3 {
+		f := begin.Facts{Way: "parts"}
+		for i, kind := range []string{"driver", "emitter", "cell"} {
+			for k := range light.Parts {
+				if n>>i&1 == 1 && light.Parts[k].Kind() == kind {
+					f.Parts = append(f.Parts, light.Parts[k])
+					break
+				}
+			}
+		}
+		b, _, _ := answered(t, f, 0)
+		for _, p := range f.Parts {
+			found := false
+			for i := range b.Light.Parts {
+				found = found || b.Light.Parts[i].Name == p.Name && b.Light.Parts[i].Hash() == p.Hash()
+			}
+			if !found {
+				t.Errorf("%s was picked and is not there", p.Name)
+			}
+		}
+	}
+}

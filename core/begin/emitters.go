@@ -1,0 +1,266 @@
+package begin
+
+import (
+	"fmt"
+	"math"
+	"strings"
+
+	"photherm/core/design"
+	"photherm/core/photometry"
+	"photherm/core/units"
+)
+
+// A load is what lights up, as one driver sees it.
+type load struct {
+	node   design.Node
+	ledV   float64 // of one emitter at the wanted current
+	ledA   float64 // wanted in one emitter
+	heatW  float64 // of all
+	free   int     // emitters whose wiring was not said
+	unsaid bool    // whether nobody said how many emitters
+	each   int     // so many alike, each on a driver of its own; 0 is one
+	driven bool    // whether it wants a driver: a module or strip has what it needs
+	// a module's window, where it was said
+	fromV, toV float64
+}
+
+// volts and amps are what the driver must give one of them.
+func (l *load) volts() float64 {
+	if a := l.node.Array; a != nil {
+		return l.ledV * float64(a.Series)
+	}
+	return l.ledV
+}
+
+func (l *load) amps() float64 {
+	if a := l.node.Array; a != nil {
+		return l.ledA * float64(a.Parallel*max(a.Count, 1))
+	}
+	return l.ledA
+}
+
+func (l *load) watts() float64 { return l.volts() * l.amps() * float64(max(l.each, 1)) }
+
+// bigV is from where packages are taken to be driven one by one: two of them in series
+// are near the 60 V that are hazardous (IEC 61140).
+const bigV = 20
+
+// loads reads what lights up from a label or a seller's words.
+func (b *builder) loads(fact, line string) load {
+	s := b.read(fact, line)
+	if p := b.picked("load"); p != nil && line == "" {
+		return b.pickedLoad(p)
+	}
+	if p := b.picked("emitter"); p != nil && line == "" {
+		return b.pickedEmitter(p, s)
+	}
+	if s.has("module", "constant", "bulb", "lamp") {
+		return b.module(fact, s)
+	}
+	return b.label(fact, s)
+}
+
+func (b *builder) pickedLoad(p *design.Part) load {
+	part := *p
+	part.ID = "lamp"
+	b.part(part)
+	l := load{node: design.Node{ID: "emitters", BodyID: "body", Load: &design.MeasuredLoad{PartID: "lamp"}}}
+	if n := len(part.Load.Points); n > 0 {
+		end := part.Load.Points[n-1]
+		l.ledV, l.ledA = end.VoltageV, end.CurrentA
+		l.fromV, l.toV = part.Load.Points[0].VoltageV, end.VoltageV
+	}
+	l.heatW = l.ledV * l.ledA
+	return l
+}
+
+func (b *builder) pickedEmitter(p *design.Part, s *said) load {
+	part := *p
+	part.ID = "led"
+	b.part(part)
+	e := part.Emitter
+	l := load{driven: true, free: max(s.count, 1), unsaid: s.count == 0}
+	l.ledA = e.Forward[len(e.Forward)-1].CurrentA / 2
+	if e.RatedCurrentA != nil {
+		l.ledA = *e.RatedCurrentA
+	}
+	l.ledV = e.Forward[0].VoltageV
+	for _, point := range e.Forward {
+		if point.CurrentA <= l.ledA*(1+1e-9) {
+			l.ledV = point.VoltageV
+		}
+	}
+	b.array(&l)
+	return l
+}
+
+// module is a load that regulates itself inside a window of voltage.
+func (b *builder) module(fact string, s *said) load {
+	v, hasV := s.first("voltage")
+	if !hasV {
+		v = span{12, 12}
+	}
+	w := 1.0
+	switch power, current := s.figure("power"), s.figure("current"); {
+	case power != nil:
+		w = *power
+	case current != nil:
+		w = *current * v.high
+	default:
+		b.assume("/parts/lamp/load/points", "a watt, as nobody said how many")
+	}
+	data := &design.MeasuredLoad{Points: []design.LoadPoint{{VoltageV: v.low, CurrentA: w / v.low}}, Beyond: "power", MaxV: ptr(v.high)}
+	b.flux(s, data, w, moduleLmPerW)
+	b.part(design.Part{ID: "lamp", Name: units.Watts(w) + " module", Basis: "guess", Load: data})
+	l := load{node: design.Node{ID: "emitters", BodyID: "body", Load: &design.MeasuredLoad{PartID: "lamp"}}, ledV: v.high, ledA: w / v.high, heatW: w, fromV: v.low, toV: v.high}
+	if !hasV {
+		b.assume("/parts/lamp/load/points", "a 12 V module, as most are")
+	}
+	if v.low < v.high {
+		b.understood(fact, "a module that takes %s at any voltage from %s to %s", units.Watts(w), units.Volts(v.low), units.Volts(v.high))
+		b.assume("/parts/lamp/load/points", "constant light means constant power: %s over the whole window, loss included", units.Watts(w))
+	} else {
+		b.understood(fact, "a module of %s at %s", units.Watts(w), units.Volts(v.high))
+	}
+	return l
+}
+
+// flux is a load's light: as said, else typical of its watts.
+func (b *builder) flux(s *said, data *design.MeasuredLoad, w, lmPerW float64) {
+	switch lm, each := s.figure("luminousFlux"), s.figure("efficacy"); {
+	case lm != nil:
+		data.FluxLm = lm
+	case each != nil:
+		data.FluxLm = ptr(*each * w)
+	default:
+		data.FluxLm = ptr(round2(lmPerW * w))
+		b.assume("/parts/lamp/load/fluxLm", "about %g lm/W, as most of its kind", lmPerW)
+	}
+}
+
+const whiteK = 4000
+
+// label is an emitter by what its label or seller says: volts, amperes or watts, and
+// light in one of its ways.
+func (b *builder) label(fact string, s *said) load {
+	at := "/parts/led/emitter/"
+	v, hasV := s.first("voltage")
+	watts, amps := s.figure("power"), s.figure("current")
+	if !hasV {
+		v = span{dieV, dieV}
+	}
+	dies := max(1, int(v.low/dieV+0.5))
+	volts := v.mid() // watts on a label are rounded up more than volts are
+	current := 0.35
+	switch {
+	case amps != nil && *amps > 0:
+		current = *amps
+	case watts != nil && volts > 0:
+		current = *watts / volts
+	default:
+		why := "the small package's usual test current"
+		if p := b.picked("driver"); p != nil && p.Driver.SetCurrentA != nil && *p.Driver.SetCurrentA > 0 {
+			current, why = *p.Driver.SetCurrentA, "what the driver gives"
+		}
+		b.assume(at+"ratedCurrentA", "%s", why)
+	}
+	w := volts * current
+	if watts != nil && hasV && amps != nil && (*watts > v.high**amps*1.1 || *watts < v.low**amps*0.9) {
+		b.remark("The label does not agree with itself: %s is not %s × %s. Volts and amperes are taken.", units.Watts(*watts), units.Volts(volts), units.Amps(*amps))
+	}
+	forward := []design.ForwardPoint{{CurrentA: current, VoltageV: volts}}
+	if v.low < volts {
+		// A range runs from where it begins to shine.
+		forward = append([]design.ForwardPoint{{CurrentA: current / 10, VoltageV: v.low}}, forward...)
+	}
+	e := &design.Emitter{Colour: "white", Forward: forward, VfRefTempC: 25, JunctionsSer: dies, RatedCurrentA: ptr(current), FluxRefTempC: 25, FluxCurrentA: ptr(current),
+		Spectrum: &design.Spectrum{WhiteK: ptr(float64(whiteK))}, RthBasis: "real"}
+	if !hasV {
+		b.assume(at+"forward", "a white emitter of one die")
+	} else {
+		b.assume(at+"junctionsInSeries", "%s is %s in series: about %g V each", units.Volts(volts), count(dies, "die"), dieV)
+	}
+	b.light100(s, e, at, w)
+	e.RthKPerW = ptr(round2(ownK / (w * heatShare)))
+	b.assume(at+"rThKPerW", "%d K from junction to case at its rating, as usual", ownK)
+	e.MaxJunctionC = ptr(120.0)
+	b.assume(at+"maxJunctionC", "what white packages are mostly allowed")
+	name := strings.TrimSpace(fmt.Sprintf("%s package, %s", units.Watts(w), units.Volts(volts)))
+	b.part(design.Part{ID: "led", Name: name, Basis: "guess", Emitter: e})
+	words := []string{units.Volts(volts), units.Amps(current), units.Watts(w), count(dies, "die") + " in series"}
+	if s.count > 1 {
+		words = append([]string{fmt.Sprintf("%d of them", s.count)}, words...)
+	}
+	if !s.empty() {
+		b.understood(fact, "%s", strings.Join(words, " · "))
+	}
+	l := load{driven: true, ledV: volts, ledA: current, free: max(s.count, 1)}
+	if volts >= bigV && s.count > 1 {
+		l.free, l.each = 1, s.count
+	}
+	b.array(&l)
+	switch {
+	case s.series > 0:
+		l.node.Array.Series, l.node.Array.Parallel, l.free = s.series, max(s.parallel, 1), 0
+	case s.series < 0:
+		l.node.Array.Series, l.free, l.each = max(s.count, 1), 0, 0
+	case s.parallel < 0:
+		l.node.Array.Series, l.node.Array.Parallel, l.free, l.each = 1, max(s.count, 1), 0, 0
+	}
+	return l
+}
+
+// light100 is the light of a package at its rating.
+func (b *builder) light100(s *said, e *design.Emitter, at string, w float64) {
+	lm, each, share := s.figure("luminousFlux"), s.figure("efficacy"), s.figure("fraction")
+	switch {
+	case lm != nil:
+		e.FluxLm = lm
+	case each != nil:
+		e.FluxLm = ptr(*each * w)
+	case share != nil && *share > 0 && *share < 1:
+		// An efficiency is of radiated watts: light is that times what the spectrum gives a watt.
+		e.FluxLm = ptr(*share * w * efficacy())
+		b.assume(at+"spectrum", "a white of %d K", whiteK)
+		return
+	default:
+		e.FluxLm = ptr(round2(packageLmPerW * w))
+		b.assume(at+"fluxLm", "about %d lm/W, as packages without a data sheet", packageLmPerW)
+	}
+	b.assume(at+"spectrum", "a white of %d K", whiteK)
+}
+
+func efficacy() float64 {
+	white, err := photometry.White(whiteK)
+	if err != nil {
+		panic(err) // a white between the two that exist
+	}
+	return white.EfficacyLmPerW()
+}
+
+// array mounts emitters on the body.
+func (b *builder) array(l *load) {
+	l.node = design.Node{ID: "emitters", BodyID: "body", Array: &design.Array{PartID: "led", Series: l.free, Parallel: 1}}
+}
+
+// joint is the paste under an array, for its watts.
+func (b *builder) joint(l *load) {
+	a := l.node.Array
+	if a == nil {
+		return
+	}
+	heat := l.volts() * l.amps() * heatShare
+	l.heatW += l.watts() * heatShare
+	if heat <= 0 || math.IsNaN(heat) {
+		return
+	}
+	a.Joint = &design.Joint{KPerW: ptr(round2(jointK / heat * float64(max(a.Count, 1))))}
+	b.assume("/feeds/power/loads/emitters/array/joint/kPerW", "a smear of paste under it: about %d K at these watts", jointK)
+}
+
+func count(n int, of string) string {
+	if n == 1 {
+		return "1 " + of
+	}
+	return fmt.Sprintf("%d %ss", n, of)
+}

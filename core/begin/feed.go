@@ -1,0 +1,231 @@
+package begin
+
+import (
+	"fmt"
+	"math"
+
+	"photherm/core/design"
+	"photherm/core/source"
+	"photherm/core/units"
+)
+
+// A feed is what a line of words says of where power comes from.
+type feed struct {
+	source  design.Source
+	lowV    float64 // without load
+	highV   float64
+	free    int  // cells whose wiring was not said
+	unsaid  bool // whether nobody said how many cells
+	primary bool // cells that are not charged
+	cell    *design.Cell
+}
+
+const mainsFromV = 90 // what is called so or more, and nothing else, is a wall socket
+
+// supply reads what feeds the light. Without words it is one lithium-ion cell: what most
+// small lights run from.
+func (b *builder) feed(id, fact, line string) feed {
+	s := b.read(fact, line)
+	if p := b.picked("cell"); p != nil && line == "" {
+		return b.pack(id, fact, s, p)
+	}
+	v, hasV := s.first("voltage")
+	_, hasAh := s.first("charge")
+	switch {
+	case s.has("mains", "wall", "socket", "outlet") || hasV && v.mid() >= mainsFromV && !hasAh:
+		volts := 230.0
+		if hasV {
+			volts = v.mid()
+		}
+		f := feed{source: design.Source{ID: id, Mains: &design.Mains{VoltageV: volts, FrequencyHz: 50}}}
+		if volts < 150 {
+			f.source.Mains.FrequencyHz = 60
+		}
+		if !hasV {
+			b.assume("/feeds/power/sources/"+id+"/mains/voltageV", "the mains of most countries")
+		}
+		f.lowV, f.highV, _ = source.Voltages(&f.source, nil)
+		b.understood(fact, "the wall socket, %s", units.Volts(volts))
+		return f
+	case s.has("adapter", "supply", "usb", "bench", "rail", "bank") || hasV && !hasAh && s.size == "" && !s.has("cell", "battery", "pack", "block", "lantern"):
+		volts := 12.0
+		if s.has("usb", "bank") {
+			volts = 5
+		}
+		if hasV {
+			volts = v.mid()
+		} else {
+			b.assume("/feeds/power/sources/"+id+"/supply/voltageV", "most adapters give %s", units.Volts(volts))
+		}
+		f := feed{source: design.Source{ID: id, Supply: &design.Supply{VoltageV: volts, MaxCurrentA: s.figure("current")}}}
+		if w := s.figure("power"); w != nil && f.source.Supply.MaxCurrentA == nil && volts > 0 {
+			f.source.Supply.MaxCurrentA = ptr(*w / volts)
+		}
+		f.lowV, f.highV = volts, volts
+		if most := f.source.Supply.MaxCurrentA; most != nil {
+			b.understood(fact, "a supply of %s, up to %s", units.Volts(volts), units.Amps(*most))
+		} else {
+			b.understood(fact, "a supply of %s", units.Volts(volts))
+		}
+		return f
+	}
+	return b.pack(id, fact, s, nil)
+}
+
+// pack reads cells; picked: the cell is a part at hand.
+func (b *builder) pack(id, fact string, s *said, picked *design.Part) feed {
+	partID := "cell"
+	if id != "pack" {
+		partID = "cell-" + id
+	}
+	at := "/parts/" + partID + "/cell/"
+	part := design.Part{ID: partID, Basis: "guess"}
+	cell, blockOf, what := design.Cell{}, 0, ""
+	if picked != nil {
+		part = *picked
+		part.ID = partID
+		cell = *picked.Cell
+	} else {
+		cell, blockOf, what = b.cell(s, at)
+	}
+	n := s.count
+	pack := &design.Pack{PartID: partID, Series: 1, Parallel: 1, BodyID: "body"}
+	f := feed{cell: &cell}
+	f.primary = cell.Chemistry == "alkaline" || cell.Chemistry == "zinc-carbon" || cell.Chemistry == "lithium-1.5" || cell.Chemistry == "lithium-3.0"
+	series := "/feeds/power/sources/" + id + "/pack/series"
+	switch {
+	case s.series > 0:
+		pack.Series, pack.Parallel = s.series, max(s.parallel, 1)
+		if n > pack.Series && s.parallel <= 0 && n%pack.Series == 0 {
+			pack.Parallel = n / pack.Series
+		}
+	case s.series < 0:
+		pack.Series = max(n, 1)
+	case s.parallel < 0:
+		pack.Parallel = max(n, 1)
+	case s.parallel > 0 && n > s.parallel && n%s.parallel == 0:
+		pack.Series, pack.Parallel = n/s.parallel, s.parallel
+	case blockOf > 0:
+		pack.Series = blockOf
+		if v, ok := s.first("voltage"); ok {
+			pack.Series = cellsOf(v.mid(), &cell)
+		} else {
+			b.assume(series, "%s", what)
+		}
+		pack.Parallel = max(n, 1)
+	case n > 1:
+		pack.Series, f.free = n, n // wired for the driver, later
+	case n == 0:
+		if v, ok := s.first("voltage"); ok {
+			pack.Series = cellsOf(v.mid(), &cell)
+		} else {
+			f.unsaid = true
+			b.assume(series, "as few as do, as nobody said how many")
+		}
+	}
+	part.Cell = &cell
+	if part.Name == "" {
+		part.Name = fmt.Sprintf("%s %s cell", units.Format(cell.CapacityAh, "charge", 3), spoken(cell))
+	}
+	b.part(part)
+	f.source = design.Source{ID: id, Pack: pack}
+	b.span(&f)
+	b.understood(fact, "%s", b.packWords(&f))
+	return f
+}
+
+func spoken(c design.Cell) string {
+	if c.Size != "" {
+		return c.Size + " " + chemistryName(c.Chemistry)
+	}
+	return chemistryName(c.Chemistry)
+}
+
+func chemistryName(c string) string {
+	if name := map[string]string{"li-ion-4.2": "lithium-ion", "li-ion-4.35": "lithium-ion 4.35 V", "lifepo4": "iron phosphate", "nimh": "nickel-metal hydride", "lithium-3.0": "3 V lithium", "lithium-1.5": "1.5 V lithium"}[c]; name != "" {
+		return name
+	}
+	return c
+}
+
+func (b *builder) packWords(f *feed) string {
+	p := f.source.Pack
+	return fmt.Sprintf("%dS%dP of %s %s, %s to %s", p.Series, p.Parallel, units.Format(f.cell.CapacityAh, "charge", 3), spoken(*f.cell), units.Volts(f.lowV), units.Volts(f.highV))
+}
+
+// cellsOf is how many cells in series go by a voltage: packs are called by what they hold
+// under load, somewhat below full.
+func cellsOf(volts float64, cell *design.Cell) int {
+	_, high := source.Range(cell)
+	return max(1, int(volts/(calledShare*high)+0.5))
+}
+
+const calledShare = 0.92
+
+// enough puts so many cells in series as need volts, where nobody said how many.
+func (b *builder) enough(f *feed, volts float64) {
+	if low := f.lowV / float64(f.source.Pack.Series); low > 0 {
+		f.source.Pack.Series = min(max(1, int(math.Ceil(volts/low-1e-9))), 30)
+		b.span(f)
+		b.understood("source", "%s", b.packWords(f))
+	}
+}
+
+// span is the pack's voltages, drained and full.
+func (b *builder) span(f *feed) {
+	f.lowV, f.highV, _ = source.Voltages(&f.source, f.cell)
+}
+
+// cell is a cell of its words: its size, chemistry, capacity; what is missing is typical.
+func (b *builder) cell(s *said, at string) (cell design.Cell, blockOf int, what string) {
+	cell = design.Cell{Chemistry: "li-ion-4.2", CapacityAh: 2.5, ResistanceOhm: 0.05}
+	named := false
+	for _, t := range typicalBlocks {
+		if s.has(t.words...) {
+			cell, blockOf, what, named = t.cell, t.cells, t.what, true
+			break
+		}
+	}
+	for _, c := range chemistryWords {
+		if !named && s.has(c.words...) {
+			cell, named = c.cell, true
+			cell.Chemistry = c.chemistry
+			break
+		}
+	}
+	if t, ok := typicalCells[s.size]; ok {
+		chemistry := cell.Chemistry
+		small := cell
+		cell = t
+		if named && chemistry != t.Chemistry {
+			cell.Chemistry = chemistry
+			if chemistry == "nimh" {
+				// The rechargeable of a size bears more current and holds about as much.
+				cell.ResistanceOhm = small.ResistanceOhm
+				cell.CapacityAh = round2(0.9 * t.CapacityAh)
+			}
+		}
+		cell.Size, named = s.size, true
+	}
+	if !named {
+		b.assume(at+"chemistry", "most cells in use are lithium ion")
+	}
+	if v, ok := s.first("voltage"); ok && v.mid() > 1.1 && v.mid() < 1.7 && !named {
+		cell = design.Cell{Chemistry: "alkaline", CapacityAh: 2.2, ResistanceOhm: 0.15}
+	}
+	if ah := s.figure("charge"); ah != nil {
+		cell.CapacityAh = *ah
+	} else {
+		b.assume(at+"capacityAh", "usual for such a cell")
+	}
+	if ohm := s.figure("resistance"); ohm != nil && *ohm > 0 {
+		cell.ResistanceOhm = *ohm
+	} else {
+		why := "usual for such a cell; measured in a minute with a known load"
+		if s.has("reclaimed", "salvaged", "used", "old") {
+			cell.ResistanceOhm, why = 2*cell.ResistanceOhm, "twice a new one's, as reclaimed cells often have"
+		}
+		b.assume(at+"resistanceOhm", "%s", why)
+	}
+	return cell, blockOf, what
+}

@@ -1,0 +1,144 @@
+package begin
+
+import (
+	"fmt"
+	"math"
+
+	"photherm/core/design"
+	"photherm/core/units"
+)
+
+// lamp is an old lamp rebuilt with LEDs that give about the light it gave; the old one
+// stands beside it, by common practice.
+func (b *builder) lamp() {
+	s := b.read("was", b.facts.Was)
+	kind := b.facts.Light
+	if kind == "" {
+		kind = "bulb"
+	}
+	b.light.Brief.Was = kind
+	for _, k := range b.facts.Keeps {
+		if k == "switch" || k == "reflector" || k == "housing" {
+			b.light.Brief.Keeps = append(b.light.Brief.Keeps, k)
+		}
+	}
+	f := b.feed("pack", "source", b.facts.Source)
+	wiredAll(&f)
+	b.span(&f)
+	watts, lm := b.oldLight(kind, s, &f)
+	if room := b.read("area", measures(b.facts.Area)).figures["length"]; len(room) > 0 {
+		b.light.Brief.RoomDiamM = ptr(room[0].mid())
+		b.understood("area", "%s across", units.Format(room[0].mid(), "length", 3))
+		if len(room) > 1 {
+			b.light.Brief.RoomLongM = ptr(room[1].mid())
+			b.understood("area", "%s × %s", units.Format(room[0].mid(), "length", 3), units.Format(room[1].mid(), "length", 3))
+		}
+	}
+	b.light.Brief.OutputLm = ptr(round2(lm))
+	// As many emitters of about a watt as give that light, at the current that gives it.
+	const ledLm, ledMA = 110.0, 350.0
+	n := max(1, int(math.Ceil(lm/ledLm)))
+	line := fmt.Sprintf("%d × 3 V %.3g mA %.3g lm", n, ledMA*lm/ledLm/float64(n), lm/float64(n))
+	if b.facts.Emitters != "" {
+		line = b.facts.Emitters
+	}
+	l := b.loads("emitters", line)
+	if b.facts.Emitters == "" {
+		b.assume("/parts/led/emitter/forward", "small white emitters of about a watt, %d of them for the light of the old lamp", n)
+		delete(b.begun.Understood, "emitters")
+	}
+	top := b.drive(&f, &l)
+	b.joint(&l)
+	top.Loads[0] = l.node
+	if s.has("switch") || keeps(b.facts.Keeps, "switch") {
+		top = design.Node{ID: "switch", Name: "Switch of the old lamp", Switch: &design.Switch{}, Loads: []design.Node{top}}
+	}
+	b.hang(f, top)
+	b.body(l.heatW)
+	b.old(kind, watts, lm, &f)
+}
+
+func wiredAll(f *feed) { f.free = 0 }
+
+func keeps(list []string, what string) bool {
+	for _, k := range list {
+		if k == what {
+			return true
+		}
+	}
+	return false
+}
+
+// called is the voltage a source goes by, at which a bulb is rated: of a pack somewhat
+// below full.
+func called(f *feed) float64 {
+	if f.source.Pack != nil {
+		return calledShare * f.highV
+	}
+	return (f.lowV + f.highV) / 2
+}
+
+// oldLight is what the old lamp took and gave.
+func (b *builder) oldLight(kind string, s *said, f *feed) (watts, lm float64) {
+	w := s.figure("power")
+	switch kind {
+	case "flame":
+		b.understood("was", "a flame, about 80 lm")
+		return 0, 80
+	case "tube":
+		watts = 18
+		if w != nil {
+			watts = *w
+		}
+		lm = tubeLmPerW * watts
+	default:
+		watts = 5
+		if f.highV < 20 {
+			watts = 0.5 * called(f) // half an ampere, as most torch bulbs
+		}
+		if w != nil {
+			watts = *w
+		} else if a := s.figure("current"); a != nil {
+			watts = *a * called(f)
+		}
+		lm = bulbLmPerW * watts
+	}
+	b.understood("was", "a %s of %s, about %.2g lm", kind, units.Watts(watts), lm)
+	return watts, lm
+}
+
+// old is the lamp that is replaced, on the same source.
+func (b *builder) old(kind string, watts, lm float64, f *feed) {
+	v := design.Variant{ID: "before", Name: "As it was: " + kind, Bodies: []design.Body{}, Feeds: []design.Feed{}}
+	if kind == "flame" {
+		v.Note = "A wick lamp gives about 50 to 100 lm and burns some 20 to 40 ml of oil an hour (common practice). It has no electricity, so nothing of it is computed."
+		b.light.Variants = append(b.light.Variants, v)
+		b.v = &b.light.Variants[0]
+		return
+	}
+	volts := called(f)
+	b.part(design.Part{ID: "old", Name: fmt.Sprintf("Old %s, %s", kind, units.Watts(watts)), Basis: "guess", Load: &design.MeasuredLoad{Points: []design.LoadPoint{{VoltageV: volts, CurrentA: watts / volts}}, Beyond: "ohmic", FluxLm: ptr(round2(lm))}})
+	body := design.Body{ID: "body", Name: "Old lamp", Touchable: true, KPerW: ptr(round2(2 * riseK / max(watts, 0.1))), MassKg: ptr(0.1)}
+	v.Bodies = []design.Body{body}
+	source := f.source
+	if source.Pack != nil {
+		pack := *source.Pack
+		source.Pack = &pack
+	}
+	v.Feeds = []design.Feed{{ID: "power", Sources: []design.Source{source}, Loads: []design.Node{{ID: "emitters", BodyID: "body", Load: &design.MeasuredLoad{PartID: "old"}}}}}
+	lmPerW := bulbLmPerW
+	if kind == "tube" {
+		lmPerW = tubeLmPerW
+	}
+	v.Assumed = []design.Assumption{
+		{At: "/parts/old/load/points", Why: "its watts at the voltage its source goes by"}, {At: "/parts/old/load/fluxLm", Why: fmt.Sprintf("about %d lm/W, common practice for a %s", lmPerW, kind)},
+		{At: "/bodies/body/kPerW", Why: "old lamps run hot: about 80 K above the air"},
+	}
+	for _, a := range b.light.Variants[0].Assumed {
+		if f.source.Pack != nil && (len(a.At) > 12 && a.At[:12] == "/parts/cell/") || a.At == "/conditions/ambientC" {
+			v.Assumed = append(v.Assumed, a)
+		}
+	}
+	b.light.Variants = append(b.light.Variants, v)
+	b.v = &b.light.Variants[0]
+}

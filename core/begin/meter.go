@@ -1,0 +1,137 @@
+package begin
+
+import (
+	"fmt"
+	"math"
+	"slices"
+	"strings"
+
+	"photherm/core/design"
+	"photherm/core/units"
+)
+
+// Readings closer than this are of one voltage; currents at one voltage further apart than
+// that contradict each other (chosen: a hand meter's last digits, and a lamp warming up).
+const (
+	sameV     = 0.005
+	agreeA    = 0.1
+	fallsFrom = 0.05 // current that falls with rising voltage by more is told
+)
+
+// meter is a lamp known by readings alone, on what feeds it now and, beside it, before.
+func (b *builder) meter() {
+	points := b.readings()
+	data := &design.MeasuredLoad{Points: points}
+	lamp := design.Part{ID: "lamp", Name: "Lamp as measured", Basis: "measured", Load: data}
+	w := 1.0
+	if len(points) == 0 {
+		data.Points = []design.LoadPoint{{VoltageV: 4.5, CurrentA: 0.2}}
+		lamp.Basis = "guess"
+		b.assume("/parts/lamp/load/points", "nothing was read yet")
+	}
+	end := data.Points[len(data.Points)-1]
+	w = end.VoltageV * end.CurrentA
+	data.FluxLm = ptr(round2(moduleLmPerW * w))
+	b.assume("/parts/lamp/load/fluxLm", "about %d lm/W, as most of its kind", moduleLmPerW)
+	for i := range data.Points {
+		p := &data.Points[i]
+		// Light by the watts it takes: nothing else is known of it.
+		p.RelativeLight = ptr(p.VoltageV * p.CurrentA / w)
+	}
+	b.part(lamp)
+	node := design.Node{ID: "emitters", BodyID: "body", Load: &design.MeasuredLoad{PartID: "lamp"}}
+	f := b.feed("pack", "source", b.facts.Source)
+	if f.free > 1 {
+		l := load{toV: end.VoltageV * 1.1}
+		b.wireModuleCells(&f, &l)
+	}
+	b.hang(f, node)
+	b.body(w)
+	if b.facts.Was != "" {
+		b.before(design.Variant{ID: "before", Name: "As it was"}, "was", b.facts.Was, node, w)
+	}
+}
+
+// before adds what is replaced as another variant: the same lamp, or the old one, on what fed it.
+func (b *builder) before(v design.Variant, fact, line string, node design.Node, heatW float64) {
+	b.light.Variants = append(b.light.Variants, v)
+	b.v = &b.light.Variants[len(b.light.Variants)-1]
+	f := b.feed("old", fact, line)
+	b.hang(f, node)
+	said := b.facts.Body
+	b.facts.Body = ""
+	b.body(heatW)
+	b.facts.Body = said
+	// What is assumed of the load is so here too.
+	for _, a := range b.light.Variants[0].Assumed {
+		if strings.HasPrefix(a.At, "/parts/lamp/") || strings.HasPrefix(a.At, "/conditions/") {
+			b.v.Assumed = append(b.v.Assumed, a)
+		}
+	}
+	b.v = &b.light.Variants[0]
+}
+
+// readings reads pairs of volts and amperes in the order they were taken.
+func (b *builder) readings() []design.LoadPoint {
+	s := b.read("readings", b.facts.Readings)
+	if s.count > 0 {
+		b.remark("readings: %d of what? Give its unit.", s.count)
+	}
+	volts, amps := s.figures["voltage"], s.figures["current"]
+	if len(volts) != len(amps) {
+		b.remark("%s and %s do not make pairs: each reading needs both.", count(len(volts), "voltage"), count(len(amps), "current"))
+	}
+	n := min(len(volts), len(amps))
+	type reading struct{ v, a float64 }
+	var list []reading
+	for i := range n {
+		if volts[i].mid() > 0 {
+			list = append(list, reading{volts[i].mid(), amps[i].mid()})
+		}
+	}
+	slices.SortStableFunc(list, func(p, q reading) int { return cmpFloat(p.v, q.v) })
+	var out []design.LoadPoint
+	for i := 0; i < len(list); {
+		j := i
+		v, a := 0.0, 0.0
+		low, high := math.Inf(1), 0.0
+		for j < len(list) && list[j].v <= list[i].v*(1+sameV) {
+			v, a = v+list[j].v, a+list[j].a
+			low, high = min(low, list[j].a), max(high, list[j].a)
+			j++
+		}
+		k := float64(j - i)
+		if high-low > agreeA*high {
+			b.remark("At %s it took %s and %s: one of the two is to be read again; their mean is taken.", units.Volts(v/k), units.Amps(low), units.Amps(high))
+		}
+		out = append(out, design.LoadPoint{VoltageV: v / k, CurrentA: a / k})
+		i = j
+	}
+	for i := 1; i < len(out); i++ {
+		p, q := out[i-1], out[i]
+		switch {
+		case q.CurrentA < p.CurrentA*(1-fallsFrom):
+			b.remark("%s at %s, but %s at %s: it may regulate its light, or one of the two is wrong.", units.Amps(p.CurrentA), units.Volts(p.VoltageV), units.Amps(q.CurrentA), units.Volts(q.VoltageV))
+		case q.CurrentA == p.CurrentA:
+			b.remark("%s at %s and at %s alike: read both once more.", units.Amps(p.CurrentA), units.Volts(p.VoltageV), units.Volts(q.VoltageV))
+		}
+	}
+	if len(out) > 0 {
+		words := make([]string, len(out))
+		for i, p := range out {
+			words[i] = fmt.Sprintf("%s %s", units.Volts(p.VoltageV), units.Amps(p.CurrentA))
+		}
+		b.understood("readings", "%s", strings.Join(words, " · "))
+	}
+	return out
+}
+
+func cmpFloat(a, b float64) int {
+	switch {
+	case a < b:
+		return -1
+	case a > b:
+		return 1
+	}
+	return 0
+}

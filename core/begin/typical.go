@@ -1,0 +1,70 @@
+package begin
+
+import (
+	"math"
+
+	"photherm/core/design"
+)
+
+func ptr[T any](x T) *T { return &x }
+
+// round2 leaves two digits: no assumption is surer than that.
+func round2(x float64) float64 {
+	if x == 0 {
+		return 0
+	}
+	scale := math.Pow(10, 1-math.Floor(math.Log10(math.Abs(x))))
+	return math.Round(x*scale) / scale
+}
+
+// Typical figures where nothing is said: common practice, from memory.
+const (
+	dieV          = 3.0  // a white die's forward voltage as labels round it
+	packageLmPerW = 90   // white packages without a data sheet: 70 to 120
+	moduleLmPerW  = 80   // LED lamps and modules with what they hold of a driver
+	stripLmPerM   = 90   // lm for each watt of strip, resistors included
+	riseK         = 40   // a sink is mostly made as large as keeps it so far above the air
+	jointK        = 5    // what a smear of paste costs
+	ownK          = 15   // from junction to case, at the rating
+	heatShare     = 0.75 // of what LEDs take
+	gramsPerW     = 20   // of metal, for each watt of heat
+	bulbLmPerW    = 12   // filament lamps; torch bulbs 8 to 18
+	tubeLmPerW    = 65   // fluorescent tubes with their ballast
+	surfaceW      = 10   // W/(m²·K) that a painted surface gives to still air, both ways together
+)
+
+// cells by size: of lithium ion unless a chemistry is named.
+var typicalCells = map[string]design.Cell{
+	"10440": {Chemistry: "li-ion-4.2", CapacityAh: 0.35, ResistanceOhm: 0.15}, "14500": {Chemistry: "li-ion-4.2", CapacityAh: 0.8, ResistanceOhm: 0.08},
+	"16340": {Chemistry: "li-ion-4.2", CapacityAh: 0.65, ResistanceOhm: 0.1}, "18350": {Chemistry: "li-ion-4.2", CapacityAh: 1, ResistanceOhm: 0.05},
+	"18650": {Chemistry: "li-ion-4.2", CapacityAh: 2.5, ResistanceOhm: 0.05}, "20700": {Chemistry: "li-ion-4.2", CapacityAh: 4, ResistanceOhm: 0.03},
+	"21700": {Chemistry: "li-ion-4.2", CapacityAh: 4.5, ResistanceOhm: 0.025}, "26650": {Chemistry: "li-ion-4.2", CapacityAh: 5, ResistanceOhm: 0.025},
+	"32700": {Chemistry: "lifepo4", CapacityAh: 6, ResistanceOhm: 0.01},
+	"AAA":   {Chemistry: "alkaline", CapacityAh: 1, ResistanceOhm: 0.25}, "AA": {Chemistry: "alkaline", CapacityAh: 2.2, ResistanceOhm: 0.15},
+	"C": {Chemistry: "alkaline", CapacityAh: 7, ResistanceOhm: 0.1}, "D": {Chemistry: "alkaline", CapacityAh: 13, ResistanceOhm: 0.08},
+}
+
+// cells by what a pack is called, where that is no size: so many in series to a block.
+var typicalBlocks = []struct {
+	words []string
+	cells int
+	what  string
+	cell  design.Cell
+}{
+	{[]string{"lead", "lead-acid", "sla", "agm"}, 6, "a 12 V block of sealed lead-acid", design.Cell{Chemistry: "lead-acid", CapacityAh: 7, ResistanceOhm: 0.004}},
+	{[]string{"lantern"}, 4, "a 6 V lantern block of zinc and carbon", design.Cell{Chemistry: "zinc-carbon", CapacityAh: 7, ResistanceOhm: 0.15}},
+	{[]string{"block"}, 6, "a 12 V block of sealed lead-acid", design.Cell{Chemistry: "lead-acid", CapacityAh: 7, ResistanceOhm: 0.004}},
+	{[]string{"lipo", "pouch", "model"}, 3, "a pouch pack of model builders, three in series", design.Cell{Chemistry: "li-ion-4.2", CapacityAh: 2.2, ResistanceOhm: 0.008}},
+}
+
+var chemistryWords = []struct {
+	words     []string
+	chemistry string
+	cell      design.Cell // where no size is said
+}{
+	{[]string{"nimh", "ni-mh", "nickel"}, "nimh", design.Cell{CapacityAh: 2, ResistanceOhm: 0.03}},
+	{[]string{"lifepo4", "phosphate"}, "lifepo4", design.Cell{CapacityAh: 3, ResistanceOhm: 0.02}},
+	{[]string{"alkaline", "primary", "primaries"}, "alkaline", design.Cell{CapacityAh: 2.2, ResistanceOhm: 0.15}},
+	{[]string{"zinc-carbon", "zinc"}, "zinc-carbon", design.Cell{CapacityAh: 1, ResistanceOhm: 0.4}},
+	{[]string{"lithium", "li-ion", "liion"}, "li-ion-4.2", design.Cell{CapacityAh: 2.5, ResistanceOhm: 0.05}},
+}

@@ -1,0 +1,277 @@
+package begin
+
+import (
+	"fmt"
+	"math"
+	"strings"
+
+	"photherm/core/design"
+	"photherm/core/units"
+)
+
+// parts is a light from parts, or boards over an area: a source, emitters, a driver, a body.
+func (b *builder) parts() {
+	source := b.facts.Source
+	if b.facts.Way == "boards" && source == "" && b.picked("cell") == nil {
+		source = "wall socket"
+	}
+	if p := b.picked("strip"); p != nil && b.facts.Emitters == "" {
+		b.strip()
+		return
+	}
+	driver := b.picked("driver")
+	if source == "" && driver != nil && onMains(driver.Driver) {
+		source = "wall socket"
+	}
+	f := b.feed("pack", "source", source)
+	if driver != nil && driver.Driver.Family == "voltage" && b.facts.Emitters == "" && b.facts.Driver == "" && b.picked("emitter") == nil && b.picked("load") == nil {
+		b.stripOn(&f, driver)
+		return
+	}
+	if source == "" && b.facts.Way == "boards" {
+		b.assume("/feeds/power/sources/pack/mains/voltageV", "boards over an area mostly run from the wall")
+	}
+	l := b.loads("emitters", b.facts.Emitters)
+	var top design.Node
+	if l.driven {
+		top = b.drive(&f, &l)
+		b.joint(&l)
+		top.Loads[0] = l.node
+	} else {
+		if f.free > 1 {
+			b.wireModuleCells(&f, &l)
+		}
+		if f.unsaid {
+			b.enough(&f, float64(cellsOf(l.ledV, f.cell))*f.lowV/float64(f.source.Pack.Series))
+		}
+		if b.facts.Driver != "" || driver != nil {
+			b.remark("The driver is left out: such a load has what it needs in it. Put it before the load on the page if it is meant so.")
+		}
+		top = l.node
+	}
+	b.hang(f, top)
+	b.body(l.heatW)
+	b.area()
+	b.hours()
+}
+
+// onMains tells a driver that is made for the wall socket.
+func onMains(d *design.Driver) bool {
+	return d.Family == "window" || d.InputMinV != nil && *d.InputMinV >= 80 || d.PowerFactor != nil || d.Dimming == "phase-cut"
+}
+
+// stripOn hangs strip on a supply that was picked alone: what most of them feed.
+func (b *builder) stripOn(f *feed, picked *design.Part) {
+	part := *picked
+	part.ID = "driver"
+	b.part(part)
+	volts := 12.0
+	if v := part.Driver.SetVoltageV; v != nil && *v >= 1 {
+		volts = *v
+	}
+	strip := b.stripPart(&said{figures: map[string][]span{"voltage": {{volts, volts}}}})
+	b.part(design.Part{ID: "strip", Name: units.Volts(volts) + " strip", Basis: "guess", Strip: strip})
+	metres := 1.0
+	if w := part.Driver.MaxOutputW; w != nil {
+		metres = max(0.5, math.Floor(*w/supplyMargin / *strip.PerMetreW))
+	}
+	pieces := []float64{}
+	for left := metres; left > 0; left -= 5 {
+		pieces = append(pieces, min(left, 5))
+	}
+	b.assume("/feeds/power/loads/emitters/strip/piecesM", "as much as the supply feeds, in pieces of 5 m at most")
+	w := metres * *strip.PerMetreW
+	l := load{ledV: volts, ledA: w / volts, toV: volts}
+	if f.unsaid {
+		b.enough(f, volts+buckHeadroomV)
+	}
+	use := &design.DriverUse{PartID: "driver"}
+	heat := w*heatShare + b.lost(f, &l, part.Driver, use)
+	b.hang(*f, design.Node{ID: "driver", BodyID: "body", Driver: use, Loads: []design.Node{{ID: "emitters", BodyID: "body", Strip: &design.StripUse{PartID: "strip", PiecesM: pieces[:min(len(pieces), 50)]}}}})
+	b.body(heat)
+}
+
+// wireModuleCells puts cells in series as far as a module bears.
+func (b *builder) wireModuleCells(f *feed, l *load) {
+	n, p := f.free, f.source.Pack
+	high := f.highV / float64(p.Series)
+	series := n
+	if l.toV > 0 && !f.primary {
+		for s := n; s >= 1; s-- {
+			if n%s == 0 && float64(s)*high <= l.toV {
+				series = s
+				break
+			}
+		}
+	}
+	p.Series, p.Parallel = series, n/series
+	b.span(f)
+	b.assume("/feeds/power/sources/"+f.source.ID+"/pack/series", "as many in series as it bears")
+	b.understood("source", "%s", b.packWords(f))
+}
+
+func (b *builder) hang(f feed, top design.Node) {
+	b.v.Feeds = append(b.v.Feeds, design.Feed{ID: "power", Sources: []design.Source{f.source}, Loads: []design.Node{top}})
+}
+
+func (b *builder) area() {
+	s := b.read("area", measures(b.facts.Area))
+	if l := s.figures["length"]; len(l) > 0 {
+		b.light.Brief.AreaM = ptr(l[0].mid())
+		b.light.Brief.AreaAcrM = ptr(l[len(l)-1].mid())
+		b.understood("area", "%s × %s", units.Format(l[0].mid(), "length", 3), units.Format(l[len(l)-1].mid(), "length", 3))
+	}
+}
+
+func (b *builder) hours() {
+	s := b.read("hours", b.facts.Hours)
+	if h := s.figure("duration"); h != nil && *h <= 24*3600 {
+		b.light.Brief.HoursADay = ptr(*h / 3600)
+		b.understood("hours", "lit %s a day", units.Duration(*h))
+	}
+}
+
+// strip is strip by the metre on a supply, the wall dimmer before it if there is one.
+func (b *builder) strip() {
+	s := b.read("emitters", b.facts.Emitters)
+	part := design.Part{ID: "strip", Name: "Strip", Basis: "guess"}
+	if p := b.picked("strip"); p != nil && s.empty() {
+		part = *p
+		part.ID = "strip"
+	} else {
+		part.Strip = b.stripPart(s)
+		part.Name = fmt.Sprintf("%s strip, %g W/m", units.Volts(part.Strip.VoltageV), *part.Strip.PerMetreW)
+		b.understood("emitters", "%s, %g W/m", units.Volts(part.Strip.VoltageV), *part.Strip.PerMetreW)
+	}
+	b.part(part)
+	strip := part.Strip
+	perM := 10.0
+	switch {
+	case strip.PerMetreW != nil:
+		perM = *strip.PerMetreW
+	case strip.PerMetreA != nil:
+		perM = *strip.PerMetreA * strip.VoltageV
+	}
+	pieces := b.pieces(s)
+	metres := 0.0
+	for _, m := range pieces {
+		metres += m
+	}
+	w := perM * metres
+	node := design.Node{ID: "emitters", BodyID: "body", Strip: &design.StripUse{PartID: "strip", PiecesM: pieces}}
+	heat := w * heatShare
+	b.supplyFor(node, strip.VoltageV, w)
+	b.body(heat)
+	b.hours()
+}
+
+func (b *builder) stripPart(s *said) *design.Strip {
+	volts := 12.0
+	if v := s.figure("voltage"); v != nil {
+		volts = *v
+	} else {
+		b.assume("/parts/strip/strip/voltageV", "most strip is made for 12 V")
+	}
+	perM := 10.0
+	switch w, all := s.figure("powerPerLength"), s.figure("power"); {
+	case w != nil:
+		perM = *w
+	case all != nil && s.figure("length") != nil && *s.figure("length") > 0:
+		perM = *all / *s.figure("length")
+	default:
+		b.assume("/parts/strip/strip/powerWPerM", "usual for strip to see by")
+	}
+	out := &design.Strip{VoltageV: volts, PerMetreW: ptr(perM), CutM: 0.05, LoopOhm: ptr(0.12), FluxLmPer: s.figure("fluxPerLength"), Spectrum: &design.Spectrum{WhiteK: ptr(float64(whiteK))}}
+	if volts > 18 {
+		out.CutM = 0.1
+	}
+	b.assume("/parts/strip/strip/cutM", "usual between two cutting marks of %s strip", units.Volts(volts))
+	b.assume("/parts/strip/strip/loopOhmPerM", "usual copper, there and back")
+	if out.FluxLmPer == nil {
+		out.FluxLmPer = ptr(round2(stripLmPerM * perM))
+		b.assume("/parts/strip/strip/fluxLmPerM", "about %d lm a watt", stripLmPerM)
+	}
+	b.assume("/parts/strip/strip/spectrum", "a white of %d K", whiteK)
+	return out
+}
+
+// pieces reads "5 × 1 m" or "1.2 m, 0.8 m"; of nothing it is one metre.
+func (b *builder) pieces(label *said) []float64 {
+	s := b.read("pieces", b.facts.Pieces)
+	lengths := s.figures["length"]
+	if len(lengths) == 0 {
+		s, lengths = label, label.figures["length"]
+	}
+	if len(lengths) == 0 {
+		b.assume("/feeds/power/loads/emitters/strip/piecesM", "one metre, as nobody said how long")
+		return []float64{1}
+	}
+	var out []float64
+	n := 1
+	if len(lengths) == 1 {
+		n = min(max(s.count, 1), 50)
+	}
+	for _, l := range lengths {
+		for range n {
+			out = append(out, l.mid())
+		}
+	}
+	b.understood("pieces", "%s, %s in all", count(len(out), "piece"), units.Format(float64(n)*sum(lengths), "length", 3))
+	return out[:min(len(out), 50)]
+}
+
+func sum(list []span) (total float64) {
+	for _, x := range list {
+		total += x.mid()
+	}
+	return total
+}
+
+const supplyMargin = 1.2 // common practice: a supply is chosen a fifth above its strip
+
+// supplyFor hangs a load on what gives its voltage: a pack or adapter as said, else a mains
+// supply, behind a wall dimmer where there is one.
+func (b *builder) supplyFor(node design.Node, volts, w float64) {
+	s := b.read("source", b.facts.Source)
+	f := feed{}
+	direct := s.has("cell", "battery", "pack", "adapter", "bench", "usb", "lantern", "lead") || s.size != "" || s.figure("charge") != nil
+	if direct && !b.facts.Dimmed || b.picked("cell") != nil && s.empty() {
+		f = b.feed("pack", "source", b.facts.Source)
+		if f.free > 1 {
+			l := load{ledV: volts, toV: 1.25 * volts}
+			b.wireModuleCells(&f, &l)
+		}
+		if f.unsaid {
+			b.enough(&f, float64(cellsOf(volts, f.cell))*f.lowV/float64(f.source.Pack.Series))
+		}
+		b.hang(f, node)
+		return
+	}
+	f = feed{source: design.Source{ID: "wall", Mains: &design.Mains{VoltageV: 230, FrequencyHz: 50}}}
+	b.assume("/feeds/power/sources/wall/mains/voltageV", "the mains of most countries")
+	d := &design.Driver{Family: "voltage", SetVoltageV: ptr(volts), Efficiency: ptr(0.87), Isolated: ptr(true)}
+	b.assume("/parts/driver/driver/efficiency", "usual for such a supply")
+	b.assume("/parts/driver/driver/isolated", "buy one whose output is isolated (SELV): it must say so")
+	if rated := s.figure("power"); rated != nil {
+		d.MaxOutputW = rated
+	} else {
+		d.MaxOutputW = ptr(math.Ceil(supplyMargin*w/5) * 5)
+		b.assume("/parts/driver/driver/maxOutputW", "a fifth above what the strip takes")
+	}
+	if v := s.figure("voltage"); v != nil && *v < mainsFromV {
+		d.SetVoltageV = v
+	}
+	top := design.Node{ID: "driver", Driver: &design.DriverUse{PartID: "driver"}, Loads: []design.Node{node}}
+	words := fmt.Sprintf("a supply of %s for %s on the wall socket", units.Watts(*d.MaxOutputW), units.Volts(*d.SetVoltageV))
+	if b.facts.Dimmed || s.has("dimmable", "dimmer") {
+		d.Dimming = "phase-cut"
+		words = strings.Replace(words, "a supply", "a dimmable supply", 1)
+	}
+	if b.facts.Dimmed {
+		top = design.Node{ID: "dimmer", Dimmer: &design.Dimmer{Level: 1}, Loads: []design.Node{top}}
+		words += " behind a wall dimmer"
+	}
+	b.part(design.Part{ID: "driver", Name: fmt.Sprintf("%s supply, %s", units.Volts(*d.SetVoltageV), units.Watts(*d.MaxOutputW)), Basis: "guess", Driver: d})
+	b.hang(f, top)
+	b.understood("source", "%s", words)
+}

@@ -1,0 +1,266 @@
+// Package begin makes a light out of the few facts a person has at hand: what feeds it,
+// what a label says, a row of readings. What is not said it assumes, a typical part or
+// figure of its kind, and lists every such assumption in the variant with its reason.
+// Typical figures are common practice, from memory, unless another source is named.
+package begin
+
+import (
+	"math"
+	"regexp"
+	"slices"
+	"strconv"
+	"strings"
+
+	"photherm/core/units"
+)
+
+// A span is a quantity as said: one figure, or from one to another.
+type span struct{ low, high float64 }
+
+func (s span) mid() float64 { return (s.low + s.high) / 2 }
+
+// said is what a line of words comes to.
+type said struct {
+	figures  map[string][]span // by quantity, in its base unit, in the order they were said
+	count    int               // "4 ×", "four cells"; 0: not said
+	series   int               // "4S2P", "in series"; -1: all of them
+	parallel int               // -1: all of them
+	size     string            // 18650, AA
+	words    []string          // what is left, in small letters
+	unread   []string          // figures of no unit known
+}
+
+func (s *said) has(words ...string) bool {
+	return slices.ContainsFunc(words, func(w string) bool {
+		if strings.Contains(w, " ") {
+			return strings.Contains(strings.Join(s.words, " "), w)
+		}
+		return slices.ContainsFunc(s.words, func(x string) bool { return x == w || len(w) > 3 && strings.HasPrefix(x, w) })
+	})
+}
+
+// first is the first figure of a quantity.
+func (s *said) first(quantity string) (span, bool) {
+	if list := s.figures[quantity]; len(list) > 0 {
+		return list[0], true
+	}
+	return span{}, false
+}
+
+// figure is the middle of the first figure of a quantity; nil if none was said.
+func (s *said) figure(quantity string) *float64 {
+	if x, ok := s.first(quantity); ok {
+		m := x.mid()
+		return &m
+	}
+	return nil
+}
+
+// empty tells whether nothing was said.
+func (s *said) empty() bool {
+	return len(s.figures) == 0 && s.count == 0 && s.size == "" && len(s.words) == 0 && s.series == 0 && s.parallel == 0
+}
+
+// read are the quantities a line may hold; of one spelling the first quantity wins.
+var read = []string{"voltage", "current", "power", "charge", "luminousFlux", "efficacy", "powerPerLength", "fluxPerLength", "length", "area", "mass", "thermalResistance", "resistance", "duration", "fraction"}
+
+var spelt = map[string]string{"volts": "V", "volt": "V", "amps": "A", "amp": "A", "ampere": "A", "amperes": "A", "watts": "W", "watt": "W", "lumens": "lm", "lumen": "lm",
+	"metres": "m", "metre": "m", "meters": "m", "meter": "m", "hours": "h", "hour": "h", "percent": "%", "milliamps": "mA", "ohms": "Ω", "grams": "g"}
+
+// unitOf finds the quantity of a unit, spelt exactly, else in any letters.
+func unitOf(symbol string) (quantity string, unit units.Unit, ok bool) {
+	if full, known := spelt[strings.ToLower(symbol)]; known {
+		symbol = full
+	}
+	// Spelt exactly in any quantity goes before spelt nearly in another.
+	for _, exactly := range []bool{true, false} {
+		for _, name := range read {
+			if u, found := units.Find(name, symbol); found && u.Symbol != "" && u.Symbol != "C" && (u.Symbol == symbol || !exactly) {
+				return name, u, true
+			}
+		}
+	}
+	return "", units.Unit{}, false
+}
+
+var numbers = map[string]int{"one": 1, "two": 2, "three": 3, "four": 4, "five": 5, "six": 6, "seven": 7, "eight": 8, "nine": 9, "ten": 10, "twelve": 12}
+
+var sizes = []string{"10440", "14500", "16340", "18350", "18650", "20700", "21700", "26650", "32700", "AAA", "AA", "C", "D"}
+
+var product = regexp.MustCompile(`([\d.,]+)\s*[×xX*]\s*([\d.,]+)\s*(mm|cm|m|ft|in)\b`)
+
+// measures reads lengths that are said as a product with one unit: 1.2 × 0.6 m.
+func measures(line string) string { return product.ReplaceAllString(line, "$1 $3 $2 $3") }
+
+// parse reads a line of words and figures. It never fails: what it cannot read it keeps.
+func parse(line string) *said {
+	s := &said{figures: map[string][]span{}}
+	line = strings.NewReplacer("\u00a0", " ", "\u202f", " ", "−", "-", "–", "-", "—", "-", "…", "-", "μ", "µ", "Ω", "Ω", "=", " ", "(", " ", ")", " ", "\"", " ", "“", " ", "”", " ").Replace(line)
+	r := []rune(line)
+	from := "" // the first figure of a range, waiting for its second
+	for i := 0; i < len(r); {
+		if !isDigit(r[i]) {
+			j := i
+			for j < len(r) && !isDigit(r[j]) && !strings.ContainsRune(" ,;·|/", r[j]) {
+				j++
+			}
+			if j == i {
+				j++
+			}
+			if w := strings.Trim(string(r[i:j]), " ,;·|/.:-"); w != "" {
+				s.word(w)
+			}
+			i = j
+			continue
+		}
+		number, j := figure(r, i)
+		word, k := symbol(r, j)
+		i = k
+		next := strings.TrimLeft(string(r[k:]), " ")
+		switch {
+		case slices.Contains(sizes, number) && word == "":
+			s.size, from = number, ""
+		case s.wiring(number, word):
+			from = ""
+		case isTimes(word):
+			s.count, from = int(atof(number)), ""
+		default:
+			ranges := len(next) > 1 && (next[0] == '-' && isDigit(rune(strings.TrimLeft(next[1:], " ")[0])) || strings.HasPrefix(next, "to ") && len(next) > 3 && isDigit(rune(next[3])))
+			if ranges && from == "" && (word == "" || known(word)) {
+				from = number + "\x00" + word
+				i = k + indexDigit(r[k:])
+				continue
+			}
+			s.put(from, number, word)
+			from = ""
+		}
+	}
+	return s
+}
+
+func indexDigit(r []rune) int {
+	for i := range r {
+		if isDigit(r[i]) {
+			return i
+		}
+	}
+	return len(r)
+}
+
+func known(word string) bool { _, _, ok := unitOf(word); return ok }
+
+func isDigit(r rune) bool { return r >= '0' && r <= '9' }
+
+func isTimes(word string) bool { return word == "×" || word == "x" || word == "X" || word == "*" }
+
+func atof(s string) float64 {
+	x, _ := strconv.ParseFloat(strings.ReplaceAll(s, ",", "."), 64)
+	return x
+}
+
+// figure reads digits with one mark of decimals.
+func figure(r []rune, i int) (number string, end int) {
+	j, marked := i, false
+	for j < len(r) && (isDigit(r[j]) || !marked && (r[j] == '.' || r[j] == ',') && j+1 < len(r) && isDigit(r[j+1])) {
+		marked = marked || !isDigit(r[j])
+		j++
+	}
+	return string(r[i:j]), j
+}
+
+// symbol reads what follows a figure, if it may be a unit.
+func symbol(r []rune, i int) (word string, end int) {
+	j := i
+	for j < len(r) && r[j] == ' ' {
+		j++
+	}
+	k := j
+	for k < len(r) && !strings.ContainsRune(" ,;·|-", r[k]) && !(isDigit(r[k]) && k > j && r[k-1] != 'm' && r[k-1] != 'n' && !isWiring(string(r[j:k]))) {
+		k++
+	}
+	word = strings.TrimRight(string(r[j:k]), ".:")
+	if word == "" || slices.Contains(sizes, word) || !known(word) && !isTimes(word) && !isWiring(word) && !wired(word) {
+		// A word that is no unit is read by itself; a figure glued to it stands alone.
+		return "", j
+	}
+	return word, k
+}
+
+func isWiring(word string) bool { return strings.EqualFold(word, "s") && word != "" }
+
+// wired tells "S2P", "s", "p" and the like.
+func wired(word string) bool {
+	w := strings.ToLower(word)
+	if w == "s" || w == "p" {
+		return true
+	}
+	return strings.HasPrefix(w, "s") && strings.HasSuffix(w, "p") && len(w) > 2 && strings.Trim(w[1:len(w)-1], "0123456789") == ""
+}
+
+func (s *said) wiring(number, word string) bool {
+	w := strings.ToLower(word)
+	n := int(atof(number))
+	switch {
+	case w == "s" && word == "S", w == "s" && n <= 30 && !strings.Contains(number, "."):
+		s.series = n
+	case w == "p":
+		s.parallel = n
+	case wired(word) && len(w) > 2:
+		s.series = n
+		s.parallel, _ = strconv.Atoi(w[1 : len(w)-1])
+	default:
+		return false
+	}
+	return true
+}
+
+func (s *said) word(w string) {
+	low := strings.ToLower(w)
+	switch {
+	case numbers[low] > 0 && s.count == 0:
+		s.count = numbers[low]
+		return
+	case isTimes(w) || low == "of" || low == "and" || low == "with" || low == "at" || low == "to" || low == "a" || low == "the" || low == "in" || low == "on":
+		return
+	case slices.Contains(sizes, w):
+		s.size = w
+		return
+	case low == "series":
+		s.series = -1
+		return
+	case low == "parallel":
+		s.parallel = -1
+		return
+	}
+	s.words = append(s.words, low)
+}
+
+func (s *said) put(from, number, word string) {
+	if word == "" {
+		if from == "" && s.count == 0 && !strings.ContainsAny(number, ".,") {
+			s.count = int(atof(number)) // "5 cells", "4 18650"
+			return
+		}
+		s.unread = append(s.unread, number)
+		return
+	}
+	quantity, u, _ := unitOf(word)
+	low, high := atof(number), atof(number)
+	first := u
+	if from != "" {
+		n, w, _ := strings.Cut(from, "\x00")
+		low = atof(n)
+		if _, other, ok := unitOf(w); ok && w != "" {
+			first = other
+		}
+	}
+	x := span{low*first.Factor + first.Offset, high*u.Factor + u.Offset}
+	if math.IsInf(x.low, 0) || math.IsInf(x.high, 0) {
+		s.unread = append(s.unread, number)
+		return
+	}
+	if x.low > x.high {
+		x.low, x.high = x.high, x.low
+	}
+	s.figures[quantity] = append(s.figures[quantity], x)
+}
