@@ -44,6 +44,7 @@ type Solution struct {
 	Ledger   chain.Ledger       `json:"ledger" doc:"Energy in and out over the whole run"`
 	Findings []verdict.Finding  `json:"findings" nullable:"false" doc:"Worst first"`
 	Missing  []chain.Missing    `json:"missing" nullable:"false" doc:"What cannot be computed, and what would mend it"`
+	Assumed  []design.Standing  `json:"assumed" nullable:"false" doc:"Figures that nobody gave: typical ones stand there, and every answer rests on them"`
 }
 
 // A Range is of voltage.
@@ -108,7 +109,7 @@ func Solve(ctx context.Context, light *design.Light, q Query) (*Solution, *chain
 	record := run.At(at)
 	s := &Solution{
 		Variant: model.Variant().ID, Answers: run.Answers(), AtS: at, Ledger: run.Ledger, Findings: findings,
-		Missing: model.Missing(), Modes: map[string]string{}, Knobs: knobs, Nominal: nominal(model), Inputs: map[string]Range{}, Needs: design.Needs(model.Variant()),
+		Missing: model.Missing(), Assumed: light.Assumed(q.Variant), Modes: map[string]string{}, Knobs: knobs, Nominal: nominal(model), Inputs: map[string]Range{}, Needs: design.Needs(model.Variant()),
 		Figures: figures(model, record),
 		Steady:  Steady{Converged: steady.Converged, Reason: steady.Reason, Figures: figures(model, steady.Record), Ledger: steady.Ledger},
 	}

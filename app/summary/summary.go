@@ -20,7 +20,7 @@ import (
 
 // Solver is the state of the laws and judgements: raised whenever they change, so that
 // summaries are written anew.
-const Solver = 11
+const Solver = 12
 
 // A Summary is a light at a glance: its first variant.
 type Summary struct {
@@ -29,6 +29,7 @@ type Summary struct {
 	LightW     float64        `json:"lightW" doc:"Radiated then, W"`
 	DarkWhy    string         `json:"darkWhy,omitempty" doc:"Why no power flows, or why it could not be solved"`
 	Worst      *Worst         `json:"worst" doc:"The gravest finding; null: none"`
+	Assumed    int            `json:"assumed" doc:"How many figures of it are assumed: the answers are then no surer than those"`
 	Parts      []Copy         `json:"parts" nullable:"false" doc:"Parts that are copies of the cabinet's"`
 	Unreadable string         `json:"unreadable,omitempty" doc:"Why the stored document cannot be read; it is kept as it is"`
 }
@@ -62,7 +63,7 @@ func Of(ctx context.Context, document []byte) (*Summary, error) {
 		s.DarkWhy = err.Error()
 		return s, nil
 	}
-	s.Answers = &answer.Answers
+	s.Answers, s.Assumed = &answer.Answers, len(answer.Assumed)
 	s.InputW, s.LightW = answer.Figures[solution.Total]["inputW"], answer.Figures[solution.Total]["lightW"]
 	if s.InputW <= 0 {
 		s.DarkWhy = "no power flows"

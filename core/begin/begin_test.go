@@ -263,6 +263,20 @@ func TestEachPartAlone(t *testing.T) {
 	}
 }
 
+// Of a part that was picked the words say how many, and how they are wired.
+func TestPickedAndCounted(t *testing.T) {
+	light, err := sample.Example("shore-search-handlamp.json")
+	if err != nil {
+		t.Fatal(err)
+	}
+	f := begin.Facts{Way: "parts", Source: "2S3P", Emitters: "3 in series", Parts: light.Parts}
+	b, _, _ := answered(t, f, 0)
+	feed := b.Light.Variants[0].Feeds[0]
+	if p, a := feed.Sources[0].Pack, feed.Loads[0].Loads[0].Array; p.Series != 2 || p.Parallel != 3 || a.Series != 3 || a.Parallel != 1 {
+		t.Errorf("%dS%dP feed %d in series, %d strings", p.Series, p.Parallel, a.Series, a.Parallel)
+	}
+}
+
 // Parts picked from those at hand stand as they are; the rest is assumed.
 func TestPickedParts(t *testing.T) {
 	light, err := sample.Example("shore-search-handlamp.json")

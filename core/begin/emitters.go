@@ -48,10 +48,10 @@ const bigV = 20
 // loads reads what lights up from a label or a seller's words.
 func (b *builder) loads(fact, line string) load {
 	s := b.read(fact, line)
-	if p := b.picked("load"); p != nil && line == "" {
+	if p := b.picked("load"); p != nil && s.bare() {
 		return b.pickedLoad(p)
 	}
-	if p := b.picked("emitter"); p != nil && line == "" {
+	if p := b.picked("emitter"); p != nil && s.bare() {
 		return b.pickedEmitter(p, s)
 	}
 	if s.has("module", "constant", "bulb", "lamp") {
@@ -91,6 +91,7 @@ func (b *builder) pickedEmitter(p *design.Part, s *said) load {
 		}
 	}
 	b.array(&l)
+	b.wiringSaid(&l, s)
 	return l
 }
 
@@ -199,15 +200,21 @@ func (b *builder) label(fact string, s *said) load {
 		l.free, l.each = 1, s.count
 	}
 	b.array(&l)
+	b.wiringSaid(&l, s)
+	return l
+}
+
+// wiringSaid wires emitters as was said.
+func (b *builder) wiringSaid(l *load, s *said) {
+	a := l.node.Array
 	switch {
 	case s.series > 0:
-		l.node.Array.Series, l.node.Array.Parallel, l.free = s.series, max(s.parallel, 1), 0
+		a.Series, a.Parallel, l.free, l.each, l.unsaid = s.series, max(s.parallel, 1), 0, 0, false
 	case s.series < 0:
-		l.node.Array.Series, l.free, l.each = max(s.count, 1), 0, 0
+		a.Series, l.free, l.each = max(s.count, 1), 0, 0
 	case s.parallel < 0:
-		l.node.Array.Series, l.node.Array.Parallel, l.free, l.each = 1, max(s.count, 1), 0, 0
+		a.Series, a.Parallel, l.free, l.each = 1, max(s.count, 1), 0, 0
 	}
-	return l
 }
 
 // light100 is the light of a package at its rating.

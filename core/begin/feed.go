@@ -26,7 +26,7 @@ const mainsFromV = 90 // what is called so or more, and nothing else, is a wall 
 // small lights run from.
 func (b *builder) feed(id, fact, line string) feed {
 	s := b.read(fact, line)
-	if p := b.picked("cell"); p != nil && line == "" {
+	if p := b.picked("cell"); p != nil && s.bare() {
 		return b.pack(id, fact, s, p)
 	}
 	v, hasV := s.first("voltage")

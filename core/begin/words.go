@@ -56,6 +56,9 @@ func (s *said) figure(quantity string) *float64 {
 	return nil
 }
 
+// bare tells whether at most a number and a wiring was said: what is meant is picked.
+func (s *said) bare() bool { return len(s.figures) == 0 && s.size == "" && len(s.words) == 0 }
+
 // empty tells whether nothing was said.
 func (s *said) empty() bool {
 	return len(s.figures) == 0 && s.count == 0 && s.size == "" && len(s.words) == 0 && s.series == 0 && s.parallel == 0
@@ -95,6 +98,7 @@ func measures(line string) string { return product.ReplaceAllString(line, "$1 $3
 // parse reads a line of words and figures. It never fails: what it cannot read it keeps.
 func parse(line string) *said {
 	s := &said{figures: map[string][]span{}}
+	line = strings.NewReplacer(" in series", " series", " in parallel", " parallel").Replace(line) // "3 in" would be inches
 	line = strings.NewReplacer("\u00a0", " ", "\u202f", " ", "−", "-", "–", "-", "—", "-", "…", "-", "μ", "µ", "Ω", "Ω", "=", " ", "(", " ", ")", " ", "\"", " ", "“", " ", "”", " ").Replace(line)
 	r := []rune(line)
 	from := "" // the first figure of a range, waiting for its second

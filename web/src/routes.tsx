@@ -12,6 +12,7 @@ export const router = createBrowserRouter([
     children: [
       { index: true, Component: ShelfPage },
       { path: 'cabinet', lazy: async () => ({ Component: (await import('./cabinet/CabinetPage')).CabinetPage }) },
+      { path: 'start/:way?', lazy: async () => ({ Component: (await import('./start/StartPage')).StartPage }) },
       { path: 'lights/:id/:stage?', lazy: async () => ({ Component: (await import('./frame/LightPage')).LightPage }) },
       { path: '*', Component: Lost },
     ],

@@ -22,6 +22,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/begin": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A light made of a few facts; what is not said is assumed */
+        post: operations["begin"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/cabinet": {
         parameters: {
             query?: never;
@@ -685,6 +702,17 @@ export interface components {
             series: number;
             /** @description Strings that differ from the rest */
             unequal?: components["schemas"]["Strings"][];
+            /**
+             * Format: double
+             * @description Current wanted in each emitter, A, said before a driver is chosen; absent: its rating
+             */
+            wantedCurrentA?: number;
+        };
+        Assumption: {
+            /** @description Path of the figure, through ids: within the variant, or /parts/… or /conditions/… of the light */
+            at: string;
+            /** @description Why this figure */
+            why: string;
         };
         Auxiliary: {
             /**
@@ -707,6 +735,15 @@ export interface components {
              * @description It draws nothing below this voltage, V
              */
             startV?: number;
+        };
+        Begun: {
+            light: components["schemas"]["Light"];
+            /** @description What in the facts does not agree, or was not understood */
+            remarks: string[];
+            /** @description By fact: what its words were taken to mean */
+            understood: {
+                [key: string]: string;
+            };
         };
         Body: {
             /**
@@ -751,9 +788,76 @@ export interface components {
         Brief: {
             /**
              * Format: double
+             * @description Length of the area to be lit, m
+             */
+            areaLengthM?: number;
+            /**
+             * Format: double
+             * @description Its width, m
+             */
+            areaWidthM?: number;
+            /**
+             * Format: double
+             * @description Wanted beam distance, m (to 0.25 lx)
+             */
+            beamM?: number;
+            /**
+             * Format: double
+             * @description Wanted hours until the pack is empty
+             */
+            emptyH?: number;
+            /**
+             * Format: double
+             * @description Hours lit a day: a night, a photoperiod
+             */
+            hoursADay?: number;
+            /** @description What of the old lamp stays: switch, reflector, housing */
+            keeps?: string[];
+            /**
+             * Format: double
+             * @description Wanted illuminance over the area, lx
+             */
+            lux?: number;
+            /**
+             * Format: double
+             * @description What it may weigh, kg
+             */
+            massKg?: number;
+            /**
+             * Format: double
+             * @description What it may cost, in the builder's own money
+             */
+            money?: number;
+            /**
+             * Format: double
              * @description Wanted luminous flux, lm, 30 s after switch-on
              */
             outputLm?: number;
+            /**
+             * Format: double
+             * @description Wanted peak of the beam, cd
+             */
+            peakCd?: number;
+            /**
+             * Format: double
+             * @description Wanted photon flux density over the area, µmol/(m²·s)
+             */
+            ppfdUmolPerM2S?: number;
+            /**
+             * Format: double
+             * @description Room there is, diameter, m
+             */
+            roomDiameterM?: number;
+            /**
+             * Format: double
+             * @description Room there is, length, m
+             */
+            roomLengthM?: number;
+            /**
+             * Format: double
+             * @description Room there is, thickness, m
+             */
+            roomThicknessM?: number;
             /**
              * Format: double
              * @description Wanted hours to half the light
@@ -764,6 +868,16 @@ export interface components {
              * @description Highest temperature of what a hand touches, °C; absent: 48 °C if held, 65 °C if not
              */
             touchC?: number;
+            /**
+             * @description What made the light in an old lamp that is rebuilt
+             * @enum {string}
+             */
+            was?: "bulb" | "tube" | "flame";
+            /**
+             * @description How wet it gets
+             * @enum {string}
+             */
+            wet?: "dry" | "damp" | "splashed" | "under-water";
         };
         CabinetInput: {
             part: components["schemas"]["Part"];
@@ -853,7 +967,7 @@ export interface components {
              * @description Chemistry; gives the open-circuit voltage against charge
              * @enum {string}
              */
-            chemistry: "li-ion-4.2" | "li-ion-4.35" | "lifepo4" | "nimh" | "alkaline" | "lithium-3.0" | "lithium-1.5";
+            chemistry: "li-ion-4.2" | "li-ion-4.35" | "lifepo4" | "nimh" | "alkaline" | "zinc-carbon" | "lead-acid" | "lithium-3.0" | "lithium-1.5";
             /**
              * Format: double
              * @description Share of the capacity still there; absent: 1
@@ -1041,6 +1155,11 @@ export interface components {
             cutEdge?: "leading" | "trailing" | "either";
             /**
              * Format: double
+             * @description Diameter of a round board, m
+             */
+            diameterM?: number;
+            /**
+             * Format: double
              * @description Lowest share of the set current it can be dimmed to, stated or measured
              */
             dimFloor?: number;
@@ -1095,6 +1214,11 @@ export interface components {
             headroomV?: number;
             /**
              * Format: double
+             * @description Height, m
+             */
+            heightM?: number;
+            /**
+             * Format: double
              * @description Output it holds itself to, W, by lowering its voltage (family voltage); absent: it does not
              */
             heldOutputW?: number;
@@ -1112,6 +1236,11 @@ export interface components {
             isolated?: boolean;
             /** @description Currents its jumpers choose from, A */
             jumperCurrentsA?: number[];
+            /**
+             * Format: double
+             * @description Length, m
+             */
+            lengthM?: number;
             /** @description Current it can give against output voltage, as its data draw it, voltage rising (family voltage); held beyond its ends */
             limitPoints?: components["schemas"]["LimitPoint"][];
             /**
@@ -1240,6 +1369,11 @@ export interface components {
              * @enum {string}
              */
             topology?: "step-down" | "step-up" | "either";
+            /**
+             * Format: double
+             * @description Width, m
+             */
+            widthM?: number;
         };
         DriverUse: {
             /** @description Which one of its parts it is a channel of: drivers of one part with the same word here are outputs of the same one; absent: of one of its own */
@@ -1463,6 +1597,49 @@ export interface components {
             t: number;
             /** @description One sentence */
             text: string;
+        };
+        Facts: {
+            /** @description Boards: length × width; an old lamp: the room there is */
+            area?: string;
+            /** @description What carries the heat: mass, surface, K/W */
+            body?: string;
+            /** @description Behind a wall dimmer */
+            dimmed?: boolean;
+            /** @description Driver, by what it is and what it is set to */
+            driver?: string;
+            /** @description Emitters by their label; boards; strip by the metre */
+            emitters?: string;
+            /** @description Hours lit, a day */
+            hours?: string;
+            /** @description An old lamp: switch, reflector, housing, what stays */
+            keeps?: string[];
+            /**
+             * @description An old lamp: what made the light
+             * @enum {string}
+             */
+            light?: "bulb" | "tube" | "flame";
+            /** @description What the light is called */
+            name?: string;
+            /** @description Parts picked from those at hand, in any order */
+            parts?: components["schemas"]["Part"][];
+            /** @description Strip: how many pieces of what length */
+            pieces?: string;
+            /** @description Volts and amperes, in any order */
+            readings?: string;
+            /** @description What feeds it, or shall */
+            source?: string;
+            /** @description A lamp and a meter: what fed it before. An old lamp: what made the light, in watts */
+            was?: string;
+            /**
+             * @description How it begins: an old lamp to rebuild, parts in the drawer, a lamp and a meter, strip, boards over an area
+             * @enum {string}
+             */
+            way: "lamp" | "parts" | "meter" | "strip" | "boards";
+            /**
+             * @description How wet it gets
+             * @enum {string}
+             */
+            wet?: "dry" | "damp" | "splashed" | "over-water" | "under-water";
         };
         Fault: {
             /**
@@ -1789,6 +1966,11 @@ export interface components {
              * @description Light at the last point, lm
              */
             fluxLm?: number;
+            /**
+             * Format: double
+             * @description Highest voltage it is said to bear, V
+             */
+            maxVoltageV?: number;
             /** @description In a tree: the part; absent: the readings stand here */
             partId?: string;
             /** @description Measured points, voltage rising; none: not measured yet */
@@ -2399,6 +2581,8 @@ export interface components {
         };
         Solution: {
             answers: components["schemas"]["Answers"];
+            /** @description Figures that nobody gave: typical ones stand there, and every answer rests on them */
+            assumed: components["schemas"]["Standing"][];
             /**
              * Format: double
              * @description Instant of the figures, s after switch-on
@@ -2494,6 +2678,14 @@ export interface components {
             light: number;
             /** Format: double */
             voltageV: number;
+        };
+        Standing: {
+            /** @description Path of the figure, through ids: within the variant, or /parts/… or /conditions/… of the light */
+            at: string;
+            /** @description JSON Pointer to the figure in the document */
+            pointer: string;
+            /** @description Why this figure */
+            why: string;
         };
         Steady: {
             converged: boolean;
@@ -2662,6 +2854,11 @@ export interface components {
         Summary: {
             /** @description null: it could not be solved */
             answers: components["schemas"]["Answers"];
+            /**
+             * Format: int64
+             * @description How many figures of it are assumed: the answers are then no surer than those
+             */
+            assumed: number;
             /** @description Why no power flows, or why it could not be solved */
             darkWhy?: string;
             /**
@@ -2757,6 +2954,8 @@ export interface components {
             v: number;
         };
         Variant: {
+            /** @description Figures nobody gave: typical ones stand there */
+            assumed?: components["schemas"]["Assumption"][];
             /** @description Sinks, housings, tubes */
             bodies: components["schemas"]["Body"][];
             /** @description Where power comes in, each with the tree it feeds */
@@ -2765,6 +2964,8 @@ export interface components {
             id: string;
             /** @description Descriptive name */
             name: string;
+            /** @description Remarks on this way of building it */
+            note?: string;
             /** @description Steps of setting up that were done, with what was read */
             setUp?: components["schemas"]["Done"][];
         };
@@ -2843,6 +3044,75 @@ export interface operations {
                 };
                 content: {
                     "application/x-ndjson": components["schemas"]["ArchiveStep"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    begin: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Facts"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Begun"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
                 };
             };
             /** @description Request Entity Too Large */

@@ -1,5 +1,7 @@
 import { createStore } from 'zustand/vanilla'
 import { answer, api, Offline, Problem, type Light, type StoredLight } from '../api/client'
+import { keepApart, together, type Apart } from './apart'
+import { settle } from './assumed'
 import { closed, dropDraft, keepDraft, othersDrafts, readDraft, type Draft, type LeftDraft } from './drafts'
 import { differences } from './pointer'
 
@@ -28,6 +30,8 @@ export interface LightState {
   theirs?: StoredLight
   /** Changes that tabs which are closed now left behind. */
   left: LeftDraft[]
+  /** Parts changed just now in the variant on screen alone, which others take as they were. */
+  apart: Apart[]
 }
 
 const idleMs = 2000
@@ -44,7 +48,7 @@ const headers = (revision: number, label: string) => ({ 'If-Match': `"${revision
  * browser's own store at once; it goes to the server at the end of the gesture, and again until acknowledged.
  */
 export class LightStore {
-  readonly store = createStore<LightState>(() => ({ revision: 0, state: 'loading', message: '', canUndo: false, canRedo: false, left: [] }))
+  readonly store = createStore<LightState>(() => ({ revision: 0, state: 'loading', message: '', canUndo: false, canRedo: false, left: [], apart: [] }))
   private readonly id: string
   private timer: ReturnType<typeof setTimeout> | undefined
   private busy = false
@@ -54,6 +58,8 @@ export class LightStore {
   /** Other tabs that have changes of this light in work. */
   private readonly watched = new Set<string>()
   private leaving = new AbortController()
+  /** The variant on screen: a part is changed in that one alone. */
+  private variant = 0
 
   constructor(id: string) {
     this.id = id
@@ -152,10 +158,27 @@ export class LightStore {
   }
 
   /** Puts a changed light on screen, or into what is tried. `done` ends the gesture; without it the change is saved when idle. */
-  edit = (light: Light, label: string, done = true) => {
-    const { trial } = this.state
+  edit = (changed: Light, label: string, done = true) => {
+    const { trial, light: saved } = this.state
+    const before = trial?.light ?? saved
+    const { light, apart } = before ? keepApart(before, settle(before, changed), this.variant) : { light: changed, apart: [] }
+    if (apart.length > 0) this.put({ apart })
     if (trial) this.put({ trial: { light, label: `${trial.label}, ${label}` } })
     else this.replace(light, label, done)
+  }
+
+  /** The variant on screen, by its place. */
+  show = (variant: number) => {
+    this.variant = variant
+    if (this.state.apart.length > 0) this.put({ apart: [] })
+  }
+
+  /** What was changed in one variant alone is changed in all. */
+  inAll = () => {
+    const { apart } = this.state
+    this.put({ apart: [] })
+    const change = (l: Light) => apart.reduce(together, l)
+    this.both(change, 'Changed in every variant')
   }
 
   /** Changes what is on screen now, whatever has come between. */
@@ -168,11 +191,14 @@ export class LightStore {
   /** What is no part of a trial is done to what is tried as well, so that keeping it loses nothing. */
   both = (change: (l: Light) => Light, label: string) => {
     const { light, trial } = this.state
-    if (light) this.replace(change(light), label, true)
-    if (trial) this.put({ trial: { ...trial, light: change(trial.light) } })
+    if (light) this.replace(settle(light, change(light)), label, true)
+    if (trial) this.put({ trial: { ...trial, light: settle(trial.light, change(trial.light)) } })
   }
 
-  tryOut = (light: Light, label: string) => this.put({ trial: { light, label } })
+  tryOut = (changed: Light, label: string) => {
+    const { light } = this.state
+    this.put({ trial: { light: light ? keepApart(light, settle(light, changed), this.variant).light : changed, label } })
+  }
 
   discardTrial = () => this.put({ trial: undefined })
 
@@ -296,7 +322,7 @@ export class LightStore {
   }
 
   dismiss = () => {
-    this.put({ message: '' })
+    this.put({ message: '', apart: [] })
   }
 
   close() {

@@ -33,7 +33,7 @@ export function useLight(id: string) {
 /** The light of the page; a page without one shows fields of parts by themselves. */
 export const LightContext = createContext<LightStore | undefined>(undefined)
 
-const none = createStore<LightState>(() => ({ revision: 0, state: 'gone', message: '', canUndo: false, canRedo: false, left: [] }))
+const none = createStore<LightState>(() => ({ revision: 0, state: 'gone', message: '', canUndo: false, canRedo: false, left: [], apart: [] }))
 
 /** A place of the light on screen at this moment: a field shows what was typed before the page is drawn for it. */
 export function useShown(fallback: Light, pointer: string): unknown {

@@ -17,13 +17,15 @@ interface Props {
   required?: boolean
   /** What an arrow key changes it by; absent: one in its second digit. */
   step?: number
+  /** Why this figure stands there though nobody gave it. */
+  assumed?: string
 }
 
 /**
  * A figure changed in place: type it with any unit, nudge it with the arrow keys (Shift for ten steps), Escape takes
  * the typing back. What cannot be used stays in the field with the reason under it; onChange may refuse it too, with a UnitError.
  */
-export const FigureField = memo(function FigureField({ label, pointer, quantity, value, fallback, hint, error, onChange, required, step }: Props) {
+export const FigureField = memo(function FigureField({ label, pointer, quantity, value, fallback, hint, error, onChange, required, step, assumed }: Props) {
   const { settings } = useSettings()
   const [typed, setTyped] = useState<string>()
   const [wrong, setWrong] = useState('')
@@ -92,7 +94,9 @@ export const FigureField = memo(function FigureField({ label, pointer, quantity,
         </label>
         <input
           id={id}
-          className={`figure ${css.input}`}
+          className={`figure ${css.input}${assumed ? ` ${css.assumed}` : ''}`}
+          title={assumed && `Assumed: ${assumed}`}
+          aria-description={assumed && `assumed: ${assumed}`}
           data-pointer={pointer}
           inputMode="text"
           autoComplete="off"

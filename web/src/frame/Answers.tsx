@@ -12,12 +12,18 @@ interface Props {
   variant: number
   /** The summary without what is tried. */
   before?: Solution
+  /** Shows what is assumed. */
+  onAssumed?: () => void
 }
 
-function Big({ shown, sub, was }: { shown: Shown; sub?: string; was?: string }) {
+/** A duration no surer than what it rests on: two digits. */
+const roughly = (s: number) => (s < 3600 ? clock(Number(s.toPrecision(2))) : s < 100 * 3600 ? `${digits(s / 3600, 2)} h` : clock(Number(s.toPrecision(2))))
+
+function Big({ shown, sub, was, about }: { shown: Shown; sub?: string; was?: string; about?: boolean }) {
   return (
     <div className={css.big}>
       {was && <s className={`figure ${css.was}`}>{was}</s>}
+      {about && <span className={css.about} title="Rests on figures that are assumed">≈</span>}
       <strong className={`figure ${css.number}`}>{shown.number}</strong>
       <div className={css.sub}>{[shown.unit, sub].filter(Boolean).join(' ')}</div>
     </div>
@@ -67,7 +73,7 @@ function useLong(is: boolean): boolean {
 }
 
 /** The four answers: they stand above everything and do not scroll away. */
-export function Answers({ light, variant, before }: Props) {
+export function Answers({ light, variant, before, onAssumed }: Props) {
   const stale = useSolved((s) => s.light !== light || s.variant !== variant || Boolean(s.error))
   const solution = useSolved((s) => s.solution)
   const moment = useSolved((s) => s.moment)
@@ -79,7 +85,17 @@ export function Answers({ light, variant, before }: Props) {
   const input = moment?.figure('total', 'inputW') ?? 0
   const brief = light.brief
   const short = (ok: boolean | undefined) => (ok === false ? 'var(--caution-ink)' : 'var(--margin-ink)')
-  const temperature = (c: number) => show(c, 'temperature', settings)
+  // What rests on assumptions is shown with two digits, and says so.
+  const assumed = solution?.assumed.length ?? 0
+  const about = assumed > 0
+  const sure = about ? 2 : 3
+  const time = about ? roughly : clock
+  const titled = (title: string) => (about ? `${title}, assumed` : title)
+  const exact = (c: number) => show(c, 'temperature', settings)
+  const temperature = (c: number) => {
+    const x = exact(c)
+    return about ? { ...x, number: digits(Number(x.number), 2) } : x
+  }
   const junctionNow = a?.junctionNode ? moment?.figure(a.junctionNode, 'junctionC') : undefined
   const touchNow = a?.touchBody ? moment?.figure(a.touchBody, 'bodyC') : undefined
   const limitC = a?.touchLimitC ?? 0
@@ -90,62 +106,67 @@ export function Answers({ light, variant, before }: Props) {
   }
   const counts = { stop: 0, caution: 0, note: 0 }
   for (const f of solution?.findings ?? []) counts[f.severity] += 1
+  // A light of which nothing is known keeps every limit, which tells nobody anything.
+  const nothing = solution !== undefined && solution.answers.inputW <= 0 && solution.findings.length === 0
+  const ends = a?.endS ?? a?.halfS ?? undefined
   const left = a?.endS !== null && a?.endS !== undefined && moment ? Math.max(0, a.endS - moment.t) : undefined
   return (
     <div role="group" aria-label="Answers" aria-busy={stale} className={useLong(stale) ? `${css.answers} ${css.stale}` : css.answers}>
-      <Cell name="output" title="Output" tone={short(brief.outputLm === undefined || a?.fluxLm == null ? undefined : a.fluxLm >= brief.outputLm)} aside={brief.outputLm !== undefined && `wanted ${brief.outputLm.toFixed(0)} lm`}>
+      <Cell name="output" title={titled('Output')} tone={short(brief.outputLm === undefined || a?.fluxLm == null ? undefined : a.fluxLm >= brief.outputLm)} aside={brief.outputLm !== undefined && `wanted ${brief.outputLm.toFixed(0)} lm`}>
         {a?.fluxLm == null || flux === undefined ? (
           none(a?.fluxWhy)
         ) : (
           <>
-            <Big shown={show(flux, 'luminousFlux', settings)} sub={input > 0 ? `· ${(flux / input).toFixed(0)} lm/W` : ''} was={b?.fluxLm ? digits(b.fluxLm, 3) : undefined} />
+            <Big about={about} shown={show(flux, 'luminousFlux', settings, sure)} sub={input > 0 ? `· ${about ? digits(flux / input, 2) : (flux / input).toFixed(0)} lm/W` : ''} was={b?.fluxLm ? digits(b.fluxLm, sure) : undefined} />
             <Bar part={flux / Math.max(a.fluxLm, brief.outputLm ?? 0) / 1.15} mark={brief.outputLm ? brief.outputLm / Math.max(a.fluxLm, brief.outputLm) / 1.15 : undefined} colour="var(--light)" />
           </>
         )}
       </Cell>
-      <Cell name="runtime" title={a?.halfS != null ? 'Runtime to half light' : a?.runtimeWhy === 'it runs from a supply' ? 'Running cost' : 'Runtime'} tone={short(brief.runtimeH === undefined || a?.halfS == null ? undefined : a.halfS >= brief.runtimeH * 3600)} aside={brief.runtimeH !== undefined && `wanted ${clock(brief.runtimeH * 3600)}`}>
-        {a?.endS == null ? (
+      <Cell name="runtime" title={titled(a?.halfS != null ? 'Runtime to half light' : a?.runtimeWhy === 'it runs from a supply' ? 'Running cost' : a?.endS != null ? 'Time to empty' : 'Runtime')} tone={short(brief.runtimeH === undefined || a?.halfS == null ? undefined : a.halfS >= brief.runtimeH * 3600)} aside={brief.runtimeH !== undefined && `wanted ${clock(brief.runtimeH * 3600)}`}>
+        {!a || ends === undefined ? (
           a?.runtimeWhy === 'it runs from a supply' ? (
-            <Big shown={{ number: ((a.energyPerDayWh * 30.4) / 1000).toFixed(1), unit: settings.pricePerKWh === undefined ? 'kWh a month' : 'kWh' }} sub={settings.pricePerKWh === undefined ? 'lit all day' : `· costs ${(((a.energyPerDayWh * 30.4) / 1000) * settings.pricePerKWh).toFixed(2)} a month, lit all day`} />
+            <Big about={about} shown={{ number: about ? digits((a.energyPerDayWh * 30.4) / 1000, 2) : ((a.energyPerDayWh * 30.4) / 1000).toFixed(1), unit: settings.pricePerKWh === undefined ? 'kWh a month' : 'kWh' }} sub={settings.pricePerKWh === undefined ? 'lit all day' : `· costs ${(((a.energyPerDayWh * 30.4) / 1000) * settings.pricePerKWh).toFixed(2)} a month, lit all day`} />
           ) : (
             none(a?.runtimeWhy)
           )
         ) : (
           <>
-            <Big shown={{ number: clock(a.halfS ?? a.endS), unit: '' }} sub={moment && moment.t > 60 && left !== undefined ? `· ${clock(left)} left` : a.halfS != null && a.endS > a.halfS + 60 ? `· dark at ${clock(a.endS)}` : ''} was={b?.endS != null ? clock(b.halfS ?? b.endS) : undefined} />
-            <Bar part={(a.halfS ?? a.endS) / Math.max(a.endS, (brief.runtimeH ?? 0) * 3600)} mark={brief.runtimeH ? (brief.runtimeH * 3600) / Math.max(a.endS, brief.runtimeH * 3600) : undefined} colour="var(--power)" />
+            <Big about={about} shown={{ number: time(a.halfS ?? ends), unit: '' }} sub={moment && moment.t > 60 && left !== undefined ? `· empty in ${time(left)}` : a.halfS != null && a.endS != null && a.endS > a.halfS + 60 ? `· empty at ${time(a.endS)}` : ''} was={b?.endS != null ? time(b.halfS ?? b.endS) : undefined} />
+            <Bar part={(a.halfS ?? ends) / Math.max(ends, (brief.runtimeH ?? 0) * 3600)} mark={brief.runtimeH ? (brief.runtimeH * 3600) / Math.max(ends, brief.runtimeH * 3600) : undefined} colour="var(--power)" />
           </>
         )}
       </Cell>
-      <Cell name="hottest" title="Hottest" tone={short(a?.touchC == null ? undefined : a.touchC <= limitC)} aside={a?.touchC != null && `${light.conditions.handheld ? 'to hold' : 'to touch'} ${temperature(limitC).number} ${temperature(limitC).unit}${most(a)}`}>
+      <Cell name="hottest" title={titled('Hottest')} tone={short(a?.touchC == null ? undefined : a.touchC <= limitC)} aside={a?.touchC != null && `${light.conditions.handheld ? 'to hold' : 'to touch'} ${exact(limitC).number} ${exact(limitC).unit}${most(a)}`}>
         {a?.junctionC == null && a?.touchC == null ? (
           none(a?.junctionWhy)
         ) : (
           <>
             <div className={css.several}>
-              {a.junctionC != null && <Big shown={temperature(junctionNow ?? a.junctionC)} sub="junction" was={b?.junctionC != null ? temperature(b.junctionC).number : undefined} />}
-              {a.touchC != null && <Big shown={temperature(touchNow ?? a.touchC)} sub="touch" was={b?.touchC != null ? temperature(b.touchC).number : undefined} />}
+              {a.junctionC != null && <Big about={about} shown={temperature(junctionNow ?? a.junctionC)} sub="junction" was={b?.junctionC != null ? temperature(b.junctionC).number : undefined} />}
+              {a.touchC != null && <Big about={about} shown={temperature(touchNow ?? a.touchC)} sub="touch" was={b?.touchC != null ? temperature(b.touchC).number : undefined} />}
             </div>
             {a.touchC != null && <Bar part={((touchNow ?? a.touchC) - 0) / (limitC * 1.3)} mark={1 / 1.3} colour="var(--heat)" />}
           </>
         )}
       </Cell>
-      <Cell name="limits" title="Limits" aside={before ? 'with the change' : 'worst first'}>
+      <Cell name="limits" title="Limits" aside={about ? <button type="button" className={css.assumed} onClick={onAssumed}>{assumed} assumed</button> : before ? 'with the change' : 'worst first'}>
         {!solution ? (
           none('not solved yet')
+        ) : nothing ? (
+          none('nothing to judge yet')
         ) : (
           <>
             <div className={`${css.several} ${css.counts}`}>
               {(['stop', 'caution', 'note'] as const).map((s) => (
                 <span key={s} data-count={s}>
-                  <strong className={`figure ${css.number}`} style={{ color: counts[s] === 0 ? 'var(--margin-ink)' : { stop: 'var(--stop)', caution: 'var(--caution-ink)', note: 'var(--note)' }[s] }}>
+                  <strong className={`figure ${css.number}`} style={{ color: counts[s] === 0 ? (about ? 'var(--ink-soft)' : 'var(--margin-ink)') : { stop: 'var(--stop)', caution: 'var(--caution-ink)', note: 'var(--note)' }[s] }}>
                     {counts[s]}
                   </strong>{' '}
                   {s === 'stop' ? 'stop' : s === 'caution' ? 'caut.' : 'notes'}
                 </span>
               ))}
             </div>
-            <Bar part={1} colour={counts.stop ? 'var(--stop)' : counts.caution ? 'var(--caution)' : solution.answers.inputW > 0 ? 'var(--margin)' : 'var(--track)'} />
+            <Bar part={1} colour={counts.stop ? 'var(--stop)' : counts.caution ? 'var(--caution)' : solution.answers.inputW > 0 && !about ? 'var(--margin)' : 'var(--track)'} />
           </>
         )}
       </Cell>

@@ -1,4 +1,5 @@
 import Box from '@mui/material/Box'
+import Button from '@mui/material/Button'
 import Snackbar from '@mui/material/Snackbar'
 import { Suspense, useEffect, useMemo, useRef, useState } from 'react'
 import { Link, useNavigate, useParams, useSearchParams } from 'react-router'
@@ -31,6 +32,7 @@ import { useSteady } from './useSteady'
 
 // What stands behind a click is not in the first load.
 const PartDialog = later(async () => (await import('../parts/PartDialog')).PartDialog)
+const AssumedDialog = later(async () => (await import('./AssumedDialog')).AssumedDialog)
 const FiguresDialog = later(async () => (await import('../parts/FiguresDialog')).FiguresDialog)
 
 /** One light: answers, ribbon, clock, the open stage's workbench and the findings, all in one view. */
@@ -53,6 +55,7 @@ function Loaded({ id }: { id: string }) {
   const [before] = useState(() => new SolvedStore(false))
   const [part, setPart] = useState<{ kind: PartKind; usedAt: string }>()
   const [figures, setFigures] = useState<string>()
+  const [assuming, setAssuming] = useState(false)
   const [cause, setCause] = useState<{ stage: Stage; pointer: string }>()
   const [chosen, setChosen] = useState<string>()
 
@@ -77,6 +80,7 @@ function Loaded({ id }: { id: string }) {
     ask(doc.store.getState())
     return doc.store.subscribe((s, old) => (s.light !== old.light || s.trial !== old.trial) && ask(s))
   }, [solved, doc, index])
+  useEffect(() => doc.show(index), [doc, index])
   useEffect(() => {
     if (trial && saved) before.want(saved, index)
   }, [before, trial, saved, index])
@@ -90,6 +94,7 @@ function Loaded({ id }: { id: string }) {
   const error = useStore(solved.state, (s) => s.error)
   const problem = error instanceof Problem ? error : undefined
   const wrong = useMemo(() => new Map((problem?.fields ?? []).map((f) => [f.location, f.message])), [problem])
+  const assumptions = useStore(solved.state, (s) => s.solution?.assumed)
   const summaryBefore = useStore(before.state, (s) => s.solution)
 
   // The address holds whole seconds, rounded up: its last one is the very end, past the cut-off.
@@ -149,6 +154,7 @@ function Loaded({ id }: { id: string }) {
     setCause({ stage: there, pointer: place })
   })
   const onFold = useSteady(fold)
+  const onAssumed = useSteady(() => setAssuming(true))
   const onStage = useSteady((s: Stage, node?: string) => {
     if (node) setChosen(node)
     goStage(s)
@@ -199,7 +205,7 @@ function Loaded({ id }: { id: string }) {
         <TopLine id={id} doc={doc} variant={index} air={air} onVariant={onVariant} />
         <Notices doc={doc} state={state} problem={problem} offline={state.state === 'offline' || Boolean(error && !problem)} />
         <Box sx={{ position: 'sticky', top: 0, zIndex: 3 }}>
-          <Answers light={light} variant={index} before={trial ? summaryBefore : undefined} />
+          <Answers light={light} variant={index} before={trial ? summaryBefore : undefined} onAssumed={onAssumed} />
         </Box>
         <Box sx={{ pt: folded ? 0.25 : 1.5, px: { xs: 1.5, sm: 0 } }}>
           <RibbonView open={stage} chosen={chosen} folded={folded} failed={Boolean(problem)} onFold={onFold} onSwitch={onSwitch} onStage={onStage} />
@@ -211,6 +217,12 @@ function Loaded({ id }: { id: string }) {
         </Box>
         <Suspense>
         {figures !== undefined && <FiguresDialog light={light} pointer={figures} wrong={wrong} onClose={() => setFigures(undefined)} change={doc.change} />}
+        {assuming && <AssumedDialog light={light} assumed={assumptions ?? []} onClose={() => setAssuming(false)}
+          onGo={(pointer) => {
+            setAssuming(false)
+            goCause(stageFor(pointer) ?? stage, pointer)
+          }}
+          onSure={(sure) => doc.change((l) => set(l, `${at}/assumed`, l.variants[index]?.assumed?.filter((a) => a.at !== sure)), 'It is so')} />}
         {part && <PartDialog light={light} variant={index} kind={part.kind} usedAt={part.usedAt} onClose={() => setPart(undefined)}
           onPick={(next, label) => {
             doc.edit(next, label)
@@ -218,6 +230,8 @@ function Loaded({ id }: { id: string }) {
           }} />}
         </Suspense>
         <ConflictDialog doc={doc} state={state} />
+        <Snackbar open={state.apart.length > 0} autoHideDuration={8000} onClose={(_, reason) => reason !== 'clickaway' && doc.dismiss()} message="Changed in this variant alone; others keep the part as it was."
+          action={<Button color="inherit" size="small" onClick={doc.inAll}>Change it in all</Button>} />
         <Snackbar open={state.message !== '' && state.state === 'saved'} autoHideDuration={5000} onClose={doc.dismiss} message={state.message} />
       </Box>
     </SolvedContext>

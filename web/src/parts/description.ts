@@ -22,7 +22,7 @@ export interface Figure {
 const names: Record<PartKind, string> = { emitter: 'Emitter', driver: 'Driver', cell: 'Cell', strip: 'Strip', load: 'MeasuredLoad' }
 const shares = new Set(['tolerance', 'programTolerance', 'efficiency', 'powerFactor', 'dimFloor', 'ripple', 'health', 'fluxBin'])
 const bySuffix: [RegExp, string][] = [
-  [/VPerK$/, 'temperatureCoefficient'], [/KPerW$/, 'thermalResistance'], [/JPerK$/, 'heatCapacity'], [/LmPerW$/, 'efficacy'], [/Per(V|M)$/, 'count'], [/Ah$/, 'charge'], [/Ohm$/, 'resistance'], [/Kg$/, 'mass'],
+  [/VPerK$/, 'temperatureCoefficient'], [/[kK]PerW$/, 'thermalResistance'], [/JPerK$/, 'heatCapacity'], [/LmPerW$/, 'efficacy'], [/Per(V|M)$/, 'count'], [/Ah$/, 'charge'], [/Ohm$/, 'resistance'], [/Kg$/, 'mass'],
   [/Lm$/, 'luminousFlux'], [/Hz$/, 'count'], [/AtA$/, 'current'], [/[a-z]A$/, 'current'], [/[a-z]V$/, 'voltage'], [/[a-z]W$/, 'power'], [/[a-z]C$/, 'temperature'], [/[a-z]M$/, 'length'], [/[a-z]S$/, 'duration'],
 ]
 
@@ -34,10 +34,13 @@ const pointOf: Record<string, string[]> = {
   forward: ['currentA', 'voltageV', 'caseC?', 'junctionC?'], efficiencyPoints: ['currentA', 'efficiency', 'inputV?'], fluxAgainstCurrent: ['x', 'ratio'], fluxAgainstTemp: ['x', 'ratio'], openCircuit: ['charge', 'voltageV'], lumenMaintenance: ['caseC', 'hours', 'ratio'], limitPoints: ['voltageV', 'currentA'], points: readingsOf,
 }
 
+/** The quantity of a figure, by its name. */
+export const quantityOf = (name: string): string => (shares.has(name) ? 'fraction' : (bySuffix.find(([r]) => r.test(name))?.[1] ?? 'count'))
+
 function figure(name: string, schema: Schema): Figure {
   const s = resolve(schema) ?? {}
   const doc = schema.description ?? s.description ?? name
-  const base = { name, doc, label: doc.split(/[;,:(]/)[0]!.trim(), quantity: shares.has(name) ? 'fraction' : (bySuffix.find(([r]) => r.test(name))?.[1] ?? 'count'), options: s.enum ?? [], of: [] as string[] }
+  const base = { name, doc, label: doc.split(/[;,:(]/)[0]!.trim(), quantity: quantityOf(name), options: s.enum ?? [], of: [] as string[] }
   const type = Array.isArray(s.type) ? s.type[0] : s.type
   if (name === 'spectrum') return { ...base, kind: 'spectrum' }
   if (type === 'array') {

@@ -3,37 +3,13 @@ import Box from '@mui/material/Box'
 import Button from '@mui/material/Button'
 import { useInfiniteQuery, useMutation, useQueryClient } from '@tanstack/react-query'
 import { useEffect, useRef, useState } from 'react'
-import { useNavigate } from 'react-router'
+import { Link, useNavigate } from 'react-router'
 import { bringIn, takeOut } from '../api/archive'
 import { save } from '../api/save'
-import { answer, api, type Light, type Schemas } from '../api/client'
+import { answer, api, type Schemas } from '../api/client'
+import { sendFile } from '../api/lightFile'
 import { ArchiveNote, Going } from './ArchiveNote'
 import { ShelfRow } from './ShelfRow'
-
-/** A light with nothing chosen yet: the plain chain, ready to be filled in. */
-const empty: Light = {
-  format: 'photherm/light',
-  version: 2,
-  name: 'New light',
-  progress: 'idea',
-  brief: {},
-  conditions: { ambientC: 25 },
-  parts: [],
-  variants: [
-    {
-      id: 'a',
-      name: 'First idea',
-      bodies: [{ id: 'body', name: 'Body', touchable: true }],
-      feeds: [
-        {
-          id: 'power',
-          sources: [{ id: 'pack', pack: { series: 1, parallel: 1, bodyId: 'body' } }],
-          loads: [{ id: 'driver', bodyId: 'body', driver: {}, loads: [{ id: 'emitters', bodyId: 'body', array: { series: 1, parallel: 1 } }] }],
-        },
-      ],
-    },
-  ],
-}
 
 /** How many lights stand on a page of the shelf. */
 const pageOf = 100
@@ -55,21 +31,8 @@ export function ShelfPage() {
   const list = lights.data?.pages.flatMap((p) => p.lights) ?? []
   const total = lights.data?.pages.at(-1)?.total ?? 0
   const refresh = () => queries.invalidateQueries({ queryKey: ['lights'] })
-  const create = useMutation({
-    mutationFn: (light: Light) => answer(api.POST('/api/lights', { body: light })),
-    onSuccess: (l) => {
-      void refresh()
-      void navigate(`/lights/${l.id}`)
-    },
-  })
   const open = useMutation({
-    mutationFn: async (f: File) => {
-      // Sent as it is, so that the one decoder judges it.
-      const response = await fetch('/api/lights', { method: 'POST', headers: { 'Content-Type': 'application/json' }, body: f })
-      const body = (await response.json()) as { id?: string; detail?: string }
-      if (!response.ok) throw new Error(body.detail ?? 'The file cannot be read.')
-      return body.id!
-    },
+    mutationFn: sendFile,
     onSuccess: (id) => {
       void refresh()
       void navigate(`/lights/${id}`)
@@ -96,7 +59,7 @@ export function ShelfPage() {
   useEffect(() => {
     document.title = 'Shelf – Photherm'
   }, [])
-  const failure = lights.error ?? create.error ?? open.error ?? archive.error ?? out.error ?? move.error
+  const failure = lights.error ?? open.error ?? archive.error ?? out.error ?? move.error
   return (
     <Box sx={{ px: { xs: 1.5, sm: 2.5 }, py: 1, maxWidth: 1720, mx: 'auto' }}>
       <Box sx={{ display: 'flex', alignItems: 'center', gap: 1, flexWrap: 'wrap', minHeight: 42 }}>
@@ -105,7 +68,7 @@ export function ShelfPage() {
         </Box>
         {!bin && (
           <>
-            <Button variant="contained" onClick={() => create.mutate(empty)}>
+            <Button variant="contained" component={Link} to="/start">
               New light
             </Button>
             <Button onClick={() => file.current?.click()}>Open a light file or an archive…</Button>
@@ -140,7 +103,7 @@ export function ShelfPage() {
             'The bin is empty.'
           ) : (
             <>
-              <strong>No light yet.</strong> Begin with <em>New light</em>: choose the cells, the driver and the emitters, say what they sit on, and the page tells how bright, how long and how hot. Or open a light file someone gave you, or an archive taken out on another machine.
+              <strong>No light yet.</strong> Begin with <Link to="/start">New light</Link>: say what you have, an old lamp, parts, readings, strip, and the page tells how bright, how long and how hot. Or open a light file someone gave you, or an archive taken out on another machine.
             </>
           )}
         </Box>

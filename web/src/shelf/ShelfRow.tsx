@@ -15,6 +15,9 @@ export function ShelfRow({ entry, bin, onMove }: { entry: Schemas['ShelfLight'];
   const { settings } = useSettings()
   const a = summary?.answers
   const worst = summary?.worst
+  // What rests on assumptions is no surer than they are.
+  const about = (summary?.assumed ?? 0) > 0
+  const rough = (value: string) => (about ? `≈ ${value}` : value)
   const at = Math.max(steps.indexOf(entry.progress), 0)
   return (
     <Box component="li" sx={{ display: 'grid', gridTemplateColumns: { xs: '1fr 1fr', md: 'minmax(190px, 1.1fr) 180px 1fr 1fr minmax(178px, 1.1fr) minmax(150px, 1.2fr) auto' }, columnGap: 2, rowGap: 0.5, alignItems: 'center', px: 2, py: 1.25, borderTop: '1px solid var(--line)', '&:first-of-type': { borderTop: 0 } }}>
@@ -25,11 +28,12 @@ export function ShelfRow({ entry, bin, onMove }: { entry: Schemas['ShelfLight'];
             <Box key={s} aria-hidden sx={{ width: 16, height: 4, borderRadius: 2, background: i <= at ? 'var(--margin)' : 'var(--track)' }} />
           ))}
           {steps[at]}
+          {about && ` · ${summary?.assumed ?? 0} assumed`}
         </Box>
       </Box>
       <Box sx={{ gridColumn: { xs: '1 / -1', md: 'auto' }, gridRow: { xs: 2, md: 'auto' } }}>{summary ? <SmallRibbon summary={summary} /> : <Box sx={{ height: 34 }} />}</Box>
-      <Answer name="Output" value={a?.fluxLm != null ? `${digits(a.fluxLm, 3)} lm` : '—'} />
-      <Answer name="Runtime" value={a?.endS != null ? clock(a.halfS ?? a.endS) : a?.runtimeWhy === 'it runs from a supply' ? 'supply' : '—'} />
+      <Answer name="Output" value={a?.fluxLm != null ? rough(`${digits(a.fluxLm, about ? 2 : 3)} lm`) : '—'} />
+      <Answer name="Runtime" value={a && (a.halfS ?? a.endS) != null ? rough(clock(about ? Number((a.halfS ?? a.endS ?? 0).toPrecision(2)) : a.halfS ?? a.endS ?? 0)) : a?.runtimeWhy === 'it runs from a supply' ? 'supply' : '—'} />
       <Answer name="Hottest" value={a?.junctionC != null ? `${text(show(a.junctionC, 'temperature', settings))}${a.touchC != null ? ` · ${show(a.touchC, 'temperature', settings).number} touch` : ''}` : a?.touchC != null ? `${text(show(a.touchC, 'temperature', settings))} touch` : '—'} />
       <Box sx={{ display: 'flex', gap: 1, fontSize: 13, lineHeight: 1.3 }}>
         {summary?.unreadable && (

@@ -25,3 +25,6 @@ export const useSolution = <T>(select: (s: Solution) => T): T | undefined => use
 
 /** Whether there are figures yet: rows that show them wait for it. */
 export const useAnyFigures = () => useSolved((s) => s.moment !== undefined)
+
+/** Why a figure of the document is assumed; undefined: somebody gave it. */
+export const useAssumed = (pointer: string) => useSolution((s) => s.assumed.find((a) => a.pointer === pointer)?.why)

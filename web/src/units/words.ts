@@ -5,7 +5,7 @@ export const familyWord = {
 
 const words: Record<string, string> = {
   ...familyWord,
-  'li-ion-4.2': 'lithium-ion, 4.2 V', 'li-ion-4.35': 'lithium-ion, 4.35 V', lifepo4: 'iron phosphate', nimh: 'NiMH', 'lithium-3.0': 'lithium, 3 V, not to be charged', 'lithium-1.5': 'lithium, 1.5 V, not to be charged',
+  'li-ion-4.2': 'lithium-ion, 4.2 V (pouch packs too)', 'zinc-carbon': 'zinc-carbon (lantern blocks)', 'lead-acid': 'sealed lead-acid, a cell of 2 V', 'li-ion-4.35': 'lithium-ion, 4.35 V', lifepo4: 'iron phosphate', nimh: 'NiMH', 'lithium-3.0': 'lithium, 3 V, not to be charged', 'lithium-1.5': 'lithium, 1.5 V, not to be charged',
   pots: 'pots', 'three-in-one': 'three-in-one leads', analog: 'a voltage', pwm: 'PWM', 'phase-cut': 'the mains cut by a wall dimmer', leading: 'leading edge', trailing: 'trailing edge', either: 'either', ohmic: 'a resistance', slope: 'as between the last two readings',
 }
 

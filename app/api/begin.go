@@ -1,0 +1,21 @@
+package api
+
+import (
+	"context"
+	"errors"
+
+	"photherm/core/begin"
+	"photherm/core/design"
+)
+
+func (s *server) begin(ctx context.Context, in *struct{ Body begin.Facts }) (*struct{ Body *begin.Begun }, error) {
+	begun, err := begin.For(in.Body)
+	var problems design.Problems
+	switch {
+	case errors.As(err, &problems):
+		return nil, unusable("facts", "", problems) // a part that was picked is none
+	case err != nil:
+		return nil, s.failure(ctx, err)
+	}
+	return &struct{ Body *begin.Begun }{begun}, nil
+}

@@ -1,0 +1,172 @@
+package e2e
+
+import (
+	"fmt"
+	"testing"
+	"time"
+
+	"github.com/go-rod/rod/lib/input"
+)
+
+// gestures counts what a person does: a press, a line typed, a choice made.
+type gestures struct {
+	*tab
+	n int
+}
+
+func (g *gestures) tap(selector, text string) {
+	g.t.Helper()
+	g.n++
+	g.press(selector, text)
+}
+
+func (g *gestures) say(fact, words string) {
+	g.t.Helper()
+	g.n++
+	e := g.get(fmt.Sprintf("[data-fact=%q]", fact), "")
+	if err := e.Input(words); err != nil {
+		g.t.Fatal(err)
+	}
+}
+
+// fourAnswers waits for a figure in each of the four, each said to rest on assumptions.
+func (g *gestures) fourAnswers() {
+	g.t.Helper()
+	g.until("four answers", `() => ['output', 'runtime', 'hottest'].every((n) => {
+		const a = document.querySelector('[data-answer=' + n + ']')
+		return a && Number.parseFloat(a.querySelector('strong')?.innerText) > 0 && a.innerText.includes('assumed') && a.innerText.includes('≈')
+	}) && /\d+ assumed/.test(document.querySelector('[data-answer=limits]')?.innerText)`)
+}
+
+// From an empty shelf, twelve gestures at most to four answers and the light on the shelf.
+func TestFiveStarts(t *testing.T) {
+	for name, do := range map[string]func(*gestures){
+		"drawer": func(g *gestures) {
+			g.tap("button", "Parts in the drawer")
+			g.say("source", "four reclaimed 2 Ah cells")
+			g.say("emitters", "10 W, 9–12 V, 900 mA")
+			g.say("driver", "two-pot step-down 10 V 0.5 A")
+			g.sees("3 dies in series")
+			g.sees("4S1P")
+		},
+		"meter": func(g *gestures) {
+			g.tap("button", "A lamp and a meter")
+			g.say("readings", "4.5 V 300 mA · 5.0 V 485 mA · 4.2 V 300 mA · 3.28 V 137 mA")
+			g.say("was", "3 AAA")
+			g.say("source", "one 18650")
+			g.sees("alike: read both once more")
+			g.sees("stands beside it as a variant")
+		},
+		"strip": func(g *gestures) {
+			g.tap("button", "Strip")
+			g.say("emitters", "24 V 15 W/m")
+			g.say("pieces", "5 × 1 m")
+			g.say("source", "80 W dimmable supply")
+			g.tap("[data-fact=dimmed]", "")
+			g.sees("behind a wall dimmer")
+		},
+		"boards": func(g *gestures) {
+			g.tap("button", "Boards over an area")
+			g.say("emitters", "four 36 V packages at 1.4 A, 56 % efficient")
+			g.sees("12 dies in series")
+		},
+		"module": func(g *gestures) {
+			g.tap("button", "Parts in the drawer")
+			g.say("emitters", "1 W constant-light module for 1–9 V")
+			g.say("source", "five 1.28 Ah cells in parallel")
+			g.sees("1S5P")
+		},
+	} {
+		t.Run(name, func(t *testing.T) {
+			g := &gestures{tab: open(t, "/")}
+			g.tap("a", "New light")
+			do(g)
+			g.fourAnswers()
+			g.say("name", "Begun: "+name)
+			g.tap("button", "Put it on the shelf")
+			g.until("the light's page", `() => location.pathname.startsWith('/lights/')`)
+			g.fourAnswers()
+			if g.n > 12 {
+				t.Errorf("%d gestures", g.n)
+			}
+			t.Logf("%d gestures", g.n)
+		})
+	}
+}
+
+// What is assumed is listed, leads to its control, is no longer assumed once it is
+// changed or said to be so, and comes back with undo.
+func TestAssumed(t *testing.T) {
+	g := &gestures{tab: open(t, "/start/parts")}
+	g.say("emitters", "6 × 3 V 0.7 A")
+	g.say("source", "24 V adapter")
+	g.fourAnswers()
+	// What was typed outlives leaving the page.
+	g.press("a", "Shelf")
+	g.press("a", "New light")
+	g.press("button", "Parts in the drawer")
+	g.fourAnswers()
+	g.press("button", "Put it on the shelf")
+	g.until("the light's page", `() => location.pathname.startsWith('/lights/')`)
+	count := func(n int) {
+		t.Helper()
+		g.until(fmt.Sprintf("%d assumed", n), `(n) => document.querySelector('[data-answer=limits]')?.innerText.includes(n + ' assumed')`, n)
+	}
+	g.fourAnswers()
+	result, err := g.Eval(`() => Number.parseInt(/(\d+) assumed/.exec(document.querySelector('[data-answer=limits]').innerText)[1])`)
+	if err != nil {
+		t.Fatal(err)
+	}
+	n := result.Value.Int()
+	g.press("button", "assumed")
+	g.press("[data-assumed='/bodies/body/kPerW'] button", "Change")
+	g.until("its field to have the focus", `() => document.activeElement.dataset.pointer?.endsWith('/bodies/0/kPerW') && document.activeElement.title.startsWith('Assumed: ')`)
+	g.figure("/bodies/0/kPerW", "5 K/W")
+	count(n - 1)
+	g.press("button", "assumed")
+	g.press("[data-assumed='/bodies/body/massKg'] button", "It is so")
+	g.press("[role=dialog] button", "Close")
+	count(n - 2)
+	g.saved()
+	g.press("button", "Undo")
+	count(n - 1)
+	g.press("button", "Undo")
+	count(n)
+}
+
+// A part changed in one variant is changed in that one alone, unless one says otherwise.
+func TestVariantsAreIndependent(t *testing.T) {
+	id := copyOf(t, "shore-search-handlamp.json", "Handlamp in two ways")
+	p := open(t, "/lights/"+id+"/driver")
+	p.press("button", "New variant")
+	p.until("the second variant", `() => location.search.includes('v=1')`)
+	p.figure("/driver/headroomV", "3 V")
+	p.sees("Changed in this variant alone")
+	p.saved()
+	headroom := func(v int) string {
+		t.Helper()
+		if _, err := p.Eval(`(v) => document.querySelectorAll('button[aria-pressed]')[v].click()`, v); err != nil {
+			t.Fatal(err)
+		}
+		p.until("the variant", `(v) => (new URLSearchParams(location.search).get('v') ?? '0') === String(v)`, v)
+		time.Sleep(300 * time.Millisecond)
+		return p.value("input[data-pointer$='/driver/headroomV']")
+	}
+	if a, b := headroom(0), headroom(1); a != "1.2 V" || b != "3 V" {
+		t.Errorf("headroom %q in the first, %q in the second", a, b)
+	}
+	p.figure("/driver/headroomV", "2 V")
+	p.saved()
+	p.keys(input.Escape)
+	if a := headroom(0); a != "1.2 V" {
+		t.Errorf("headroom %q in the first", a)
+	}
+	p.press("button", "New variant")
+	p.until("the third variant", `() => location.search.includes('v=2')`)
+	p.figure("/driver/headroomV", "2.5 V")
+	p.press("button", "Change it in all")
+	p.saved()
+	if a := headroom(0); a != "2.5 V" {
+		t.Errorf("told of all, headroom %q in the first", a)
+	}
+}

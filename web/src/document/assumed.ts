@@ -1,0 +1,47 @@
+import type { Light } from '../api/client'
+import { get, set } from './pointer'
+
+/** The JSON Pointer of the place that an assumption names: through ids, a node below its feed however deep it hangs. Undefined: it is gone. */
+export function assumedAt(light: Light, variant: number, at: string): string | undefined {
+  const words = at.slice(1).split('/')
+  const ofLight = words[0] === 'parts' || words[0] === 'conditions'
+  let pointer = ofLight ? '' : `/variants/${variant}`
+  for (const word of words) {
+    const here = get(light, pointer)
+    const step = Array.isArray(here) ? named(here as Item[], word.replaceAll('~1', '/').replaceAll('~0', '~')) : `/${word}`
+    if (step === undefined) return undefined
+    pointer += step
+  }
+  return get(light, pointer) === undefined ? undefined : pointer
+}
+
+interface Item {
+  id?: string
+  loads?: Item[]
+}
+
+function named(list: Item[], id: string): string | undefined {
+  for (const [i, e] of list.entries()) {
+    if (e.id === id) return `/${i}`
+    const deep = named(e.loads ?? [], id)
+    if (deep) return `/${i}/loads${deep}`
+  }
+  return undefined
+}
+
+/** What is assumed is so no longer once its figure is changed, or gone. */
+export function settle(before: Light, after: Light): Light {
+  if (before === after || !after.variants.some((v) => v.assumed)) return after
+  const variants = after.variants.map((v, i) => {
+    const was = before.variants.findIndex((w) => w.id === v.id)
+    if (!v.assumed || was < 0) return v
+    const left = v.assumed.filter((a) => {
+      const now = assumedAt(after, i, a.at)
+      const then = assumedAt(before, was, a.at)
+      return now !== undefined && then !== undefined && JSON.stringify(get(after, now)) === JSON.stringify(get(before, then))
+    })
+    if (left.length === v.assumed.length) return v
+    return set(v, '/assumed', left.length > 0 ? left : undefined)
+  })
+  return variants.every((v, i) => v === after.variants[i]) ? after : { ...after, variants }
+}
