@@ -46,7 +46,7 @@ func (r *Run) Answers() Answers {
 			a.EfficacyLmW = &e
 		}
 	default:
-		a.FluxWhy = r.darkWhy(a.InputW)
+		a.FluxWhy = r.darkWhy()
 	}
 	r.runtime(&a)
 	for c, column := range r.Model.columns {
@@ -86,16 +86,6 @@ func (r *Run) lastOn() int {
 
 func (r *Run) total(i, column int) float64 { return r.Records[i][len(r.Records[i])-column] }
 
-// nameOf is what a node is called.
-func (m *Model) nameOf(id string) string {
-	for k := range m.net.Nodes {
-		if m.net.Nodes[k].ID == id {
-			return m.net.Nodes[k].DisplayName()
-		}
-	}
-	return id
-}
-
 func (m *Model) touchable(body string) bool {
 	for i := range m.net.Variant.Bodies {
 		if b := &m.net.Variant.Bodies[i]; b.ID == body {
@@ -103,27 +93,6 @@ func (m *Model) touchable(body string) bool {
 		}
 	}
 	return false
-}
-
-func (r *Run) darkWhy(inputW float64) string {
-	for _, e := range r.Events {
-		if e.T > 0 {
-			break
-		}
-		switch e.Kind {
-		case "cut-off", "empty":
-			return "the pack is below its cut-off as soon as it is switched on"
-		case "lock-out", "hiccup":
-			return r.Model.nameOf(e.Node) + " does not start"
-		}
-	}
-	for _, m := range r.Model.missing {
-		return m.Why
-	}
-	if inputW <= 0 {
-		return "nothing flows: look for an open switch, a missing stage or a source below the emitters' voltage"
-	}
-	return "the light of these loads is not known"
 }
 
 func (r *Run) runtime(a *Answers) {

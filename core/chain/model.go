@@ -74,6 +74,9 @@ func (m *Model) Variant() *design.Variant { return m.net.Variant }
 // Light is the document.
 func (m *Model) Light() *design.Light { return m.light }
 
+// Options are those the model was compiled with.
+func (m *Model) Options() Options { return m.options }
+
 // Network is the power tree alone.
 func (m *Model) Network() *circuit.Network { return m.net }
 

@@ -156,6 +156,7 @@ type Supply struct {
 	VoltageV      float64  `json:"voltageV" minimum:"0" maximum:"1000" doc:"Voltage without load, V"`
 	ResistanceOhm float64  `json:"resistanceOhm,omitempty" minimum:"0" maximum:"1000" doc:"Source resistance, Ω"`
 	MaxCurrentA   *float64 `json:"maxCurrentA,omitempty" minimum:"0" maximum:"1000" doc:"Current limit or rating, A"`
+	Kind          string   `json:"kind,omitempty" enum:"adapter,rail,bench" doc:"What it is; absent: an adapter"`
 	Unit          string   `json:"unit,omitempty" maxLength:"64" doc:"Name of the supply this is a rail of; rails of one name share its rating"`
 	UnitMaxW      *float64 `json:"unitMaxW,omitempty" minimum:"0" maximum:"1e5" doc:"What all rails of that supply may give together, W"`
 }

@@ -29,11 +29,11 @@ func (j *judge) dimming(id string, p place, d *design.Driver) {
 	l := driver.InUse(p.node.Driver)
 	if l.Current != nil && *l.Current < 1 && d.Dimming == "none" {
 		j.add(Finding{Code: "not-dimmable", Severity: Stop, Stage: "driver", Node: id, Pointer: at + "/current", Title: "It cannot be dimmed",
-			Why: fmt.Sprintf("%s is set to %s of its current, and has no way of being dimmed.", p.node.Called(), percent(*l.Current)), Fix: &Fix{"Full current", []Patch{{"add", at + "/current", 1}}}})
+			Why: fmt.Sprintf("%s is set to %s of its current, and has no way of being dimmed.", p.node.Called(), percent(*l.Current)), Fix: &Fix{Label: "Full current", Patch: []Patch{{"add", at + "/current", 1}}}})
 	} else if l.Current != nil && d.DimFloor != nil && *l.Current > 0 && *l.Current < *d.DimFloor {
 		j.add(Finding{Code: "below-dim-floor", Severity: Caution, Stage: "driver", Node: id, Pointer: at + "/current", Title: "It does not dim so far",
 			Why: fmt.Sprintf("Set to %s it stays at %s, its floor.", percent(*l.Current), percent(*d.DimFloor)), Value: l.Current, Limit: d.DimFloor,
-			Fix: &Fix{"Set " + percent(*d.DimFloor), []Patch{{"add", at + "/current", *d.DimFloor}}}})
+			Fix: &Fix{Label: "Set " + percent(*d.DimFloor), Patch: []Patch{{"add", at + "/current", *d.DimFloor}}}})
 	}
 	duty := 1.0
 	if l.Duty != nil {
@@ -57,7 +57,7 @@ func (j *judge) switched(id string, p place, d *design.Driver, duty float64, hz 
 	if d.PWMMaxHz != nil && *hz > *d.PWMMaxHz {
 		j.add(Finding{Code: "switched-too-fast", Severity: Caution, Stage: "driver", Node: id, Pointer: at + "/frequencyHz", Title: "Switched faster than it follows",
 			Why: fmt.Sprintf("It is switched at %s and follows to %s: its current no longer follows the duty.", hertz(*hz), hertz(*d.PWMMaxHz)), Value: hz, Limit: d.PWMMaxHz, Unit: "Hz",
-			Fix: &Fix{"Switch at " + hertz(*d.PWMMaxHz), []Patch{{"add", at + "/frequencyHz", *d.PWMMaxHz}}}})
+			Fix: &Fix{Label: "Switch at " + hertz(*d.PWMMaxHz), Patch: []Patch{{"add", at + "/frequencyHz", *d.PWMMaxHz}}}})
 	}
 	if d.RiseS != nil {
 		if least := driver.LowestDuty(*d.RiseS, *hz); duty < least {

@@ -61,13 +61,19 @@ func (j *judge) supplyRating(id string, p place, d *design.Driver) {
 	at := p.pointer + "/driver"
 	v, _ := j.highest(id, "peakV")
 	a, _ := j.highest(id, "peakA")
-	if w := v * a; d.MaxOutputW != nil && w > *d.MaxOutputW/leastMargin {
+	w, gives := v*a, ""
+	if nominal := j.stripNominalW(p.node.Loads); nominal > w {
+		// Strip is bought by its nominal watts, which a thicker feed lets it take.
+		gives = fmt.Sprintf(" nominally, metres times watts a metre (%s as its copper lets it now)", units.Watts(w))
+		w = nominal
+	}
+	if d.MaxOutputW != nil && w > *d.MaxOutputW/leastMargin {
 		f := Finding{Code: "supply-margin", Severity: Caution, Stage: "driver", Node: id, Pointer: at + "/setCurrentA", Title: "Supply has little to spare",
-			Why:   fmt.Sprintf("It gives %s and is rated %s, %.2f times that: 1.1 is the least that is advised and 1.25 the careful choice.", units.Watts(w), units.Watts(*d.MaxOutputW), *d.MaxOutputW/w),
+			Why:   fmt.Sprintf("It gives %s%s and is rated %s, %.2f times that: 1.1 is the least that is advised and 1.25 the careful choice.", units.Watts(w), gives, units.Watts(*d.MaxOutputW), *d.MaxOutputW/w),
 			Value: &w, Limit: d.MaxOutputW, Unit: "W"}
 		if w > *d.MaxOutputW*(1+1e-9) {
 			f.Code, f.Severity, f.Title = "supply-watts", Stop, "Supply above its rated watts"
-			f.Why = fmt.Sprintf("Its settings let it give %s; it is rated %s.", units.Watts(w), units.Watts(*d.MaxOutputW))
+			f.Why = fmt.Sprintf("Its settings let it give %s%s; it is rated %s.", units.Watts(w), gives, units.Watts(*d.MaxOutputW))
 		}
 		f.Fix = j.setCurrent(&p, "Limit to", math.Floor(*d.MaxOutputW/goodMargin/v*100)/100)
 		j.add(f)
@@ -84,13 +90,40 @@ func (j *judge) supplyRating(id string, p place, d *design.Driver) {
 		}
 		j.add(Finding{Code: "supply-voltage-range", Severity: Stop, Stage: "driver", Node: id, Pointer: at + "/setVoltageV", Title: "Set beyond what the supply can",
 			Why: fmt.Sprintf("%s is set to %s; its range ends at %s.", p.node.Called(), units.Volts(*set), units.Volts(*limit)), Value: set, Limit: limit, Unit: "V",
-			Fix: &Fix{"Set " + units.Volts(*limit), []Patch{{"add", at + "/setVoltageV", *limit}}}})
+			Fix: &Fix{Label: "Set " + units.Volts(*limit), Patch: []Patch{{"add", at + "/setVoltageV", *limit}}}})
 	}
 	onMains := len(p.feed.Sources) > 0 && p.feed.Sources[0].Mains != nil
 	if onMains && d.Isolated != nil && !*d.Isolated && (j.light.Conditions.NearWater || j.touchableMetal()) {
 		j.add(Finding{Code: "not-isolated", Severity: Stop, Stage: "driver", Node: id, Pointer: at + "/partId", Title: "Not isolated from the mains",
 			Why: "Its output is live, and there is metal to touch or water near: use an isolated supply."})
 	}
+}
+
+// stripNominalW is what strip below takes by its data, W, at the voltage it is made for;
+// nought where anything else that shines hangs there too.
+func (j *judge) stripNominalW(nodes []design.Node) (w float64) {
+	for i := range nodes {
+		n := &nodes[i]
+		switch {
+		case n.Switch != nil && !n.Switch.Open:
+			w += float64(max(n.Count, 1)) * j.stripNominalW(n.Loads)
+		case n.Strip != nil:
+			s := j.data(n.Strip.PartID).Strip
+			if s == nil {
+				continue
+			}
+			perM := orZero(s.PerMetreW)
+			if s.PerMetreW == nil && s.PerMetreA != nil {
+				perM = new(*s.PerMetreA * s.VoltageV)
+			}
+			for _, m := range n.Strip.PiecesM {
+				w += float64(max(n.Count, 1)) * m * *perM
+			}
+		case n.Array != nil, n.Load != nil, n.Driver != nil:
+			return 0
+		}
+	}
+	return w
 }
 
 func (j *judge) touchableMetal() bool {
@@ -182,7 +215,7 @@ func (j *judge) sourceOnInput(id string, p place, d *design.Driver, source int) 
 		}
 		if s.Pack != nil {
 			if n := math.Floor(*d.InputMaxV / (high / float64(s.Pack.Series)) * (1 + nearShare)); n >= 1 {
-				f.Fix = &Fix{cellsInSeries(int(n)), []Patch{{"add", j.packPointer(p.feed, source) + "/series", n}}}
+				f.Fix = &Fix{Label: cellsInSeries(int(n)), Patch: []Patch{{"add", j.packPointer(p.feed, source) + "/series", n}}}
 			}
 		}
 		j.add(f)
@@ -266,12 +299,12 @@ func (j *judge) driverSetting(id string, p place, d *design.Driver) {
 		if d.MaxCurrentA != nil && *set > *d.MaxCurrentA {
 			j.add(Finding{Code: "driver-over-current", Severity: Stop, Stage: "driver", Node: id, Pointer: at, Title: "Set above what the driver can",
 				Why: fmt.Sprintf("%s is set to %s and gives %s at most.", p.node.Called(), units.Amps(*set), units.Amps(*d.MaxCurrentA)), Value: set, Limit: d.MaxCurrentA, Unit: "A",
-				Fix: &Fix{"Set " + units.Amps(*d.MaxCurrentA), []Patch{{"add", at, *d.MaxCurrentA}}}})
+				Fix: &Fix{Label: "Set " + units.Amps(*d.MaxCurrentA), Patch: []Patch{{"add", at, *d.MaxCurrentA}}}})
 		}
 		if d.MinCurrentA != nil && *set < *d.MinCurrentA {
 			j.add(Finding{Code: "driver-under-current", Severity: Caution, Stage: "driver", Node: id, Pointer: at, Title: "Set below what the driver can",
 				Why: fmt.Sprintf("%s is set to %s and cannot go below %s.", p.node.Called(), units.Amps(*set), units.Amps(*d.MinCurrentA)), Value: set, Limit: d.MinCurrentA, Unit: "A",
-				Fix: &Fix{"Set " + units.Amps(*d.MinCurrentA), []Patch{{"add", at, *d.MinCurrentA}}}})
+				Fix: &Fix{Label: "Set " + units.Amps(*d.MinCurrentA), Patch: []Patch{{"add", at, *d.MinCurrentA}}}})
 		}
 	}
 	if w, _ := j.highest(id, "lossW"); d.Family == "resistor" && d.RatedW != nil && w > *d.RatedW/2 {

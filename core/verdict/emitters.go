@@ -156,7 +156,7 @@ func (j *judge) shorted(id string, p place) bool {
 	a, _ := j.highest(id, "inA")
 	j.add(Finding{Code: "short", Severity: Stop, Stage: j.stage(id), Node: id, Title: "A short",
 		Why: fmt.Sprintf("The wires of %s are bridged: %s flow past it, and it stays dark. Switch off and find the bridge.", p.node.Called(), units.Amps(a)), Value: &a, Unit: "A",
-		Fix: &Fix{"Take the bridge away", []Patch{{"add", p.pointer + "/fault/state", "ok"}}}})
+		Fix: &Fix{Label: "Take the bridge away", Patch: []Patch{{"add", p.pointer + "/fault/state", "ok"}}}})
 	return true
 }
 
@@ -205,7 +205,7 @@ func (j *judge) belowKnee(id string, p place, e *design.Emitter, stringA float64
 	f := Finding{Code: "below-knee", Severity: Stop, Stage: "emitters", Node: id, Pointer: j.feedingPointer(&p), Title: "Too little voltage to light",
 		Why: fmt.Sprintf("They get %s at most; %d in series need %s at %s. Fewer in series, or more voltage.", units.Volts(v), series, units.Volts(need), units.Amps(usual*size)), Value: &v, Limit: &need, Unit: "V"}
 	if n := math.Floor(v / need * float64(series)); n >= 1 {
-		f.Fix = &Fix{fmt.Sprintf("%.0f in series", n), []Patch{{"add", p.pointer + "/array/series", n}}}
+		f.Fix = &Fix{Label: fmt.Sprintf("%.0f in series", n), Patch: []Patch{{"add", p.pointer + "/array/series", n}}}
 	}
 	j.add(f)
 }

@@ -24,6 +24,9 @@ func (j *judge) family(id string, p place, d *design.Driver) {
 	case "dropper":
 		j.dropper(id, p)
 	case "none":
+		if !j.loose(p.node.Loads) {
+			break
+		}
 		j.add(Finding{Code: "no-ballast", Severity: Caution, Stage: "driver", Node: id, Pointer: at + "/partId", Title: "Nothing sets the current",
 			Why: "The source's own resistance is all that limits it: it is bright when fresh, fades as the source drains, and warms towards more current. A driver holds it; a resistor at least limits it."})
 	}
@@ -35,10 +38,10 @@ func (j *judge) family(id string, p place, d *design.Driver) {
 	} else if use.TiedChannels > n {
 		limit, value := float64(n), float64(use.TiedChannels)
 		j.add(Finding{Code: "too-many-channels", Severity: Stop, Stage: "driver", Node: id, Pointer: at + "/tiedChannels", Title: "More channels than it has",
-			Why: fmt.Sprintf("%d channels are tied; it has %d.", use.TiedChannels, n), Value: &value, Limit: &limit, Fix: &Fix{fmt.Sprintf("Tie %d", n), []Patch{{"add", at + "/tiedChannels", limit}}}})
+			Why: fmt.Sprintf("%d channels are tied; it has %d.", use.TiedChannels, n), Value: &value, Limit: &limit, Fix: &Fix{Label: fmt.Sprintf("Tie %d", n), Patch: []Patch{{"add", at + "/tiedChannels", limit}}}})
 	} else if use.TiedChannels > 1 && !d.Tieable {
 		j.add(Finding{Code: "channels-not-to-tie", Severity: Stop, Stage: "driver", Node: id, Pointer: at + "/tiedChannels", Title: "These channels must not be tied",
-			Why: "Each of its channels regulates for itself; tied, they fight and one takes the load of all. Give each channel a string of its own.", Fix: &Fix{"One channel", []Patch{{"add", at + "/tiedChannels", 1}}}})
+			Why: "Each of its channels regulates for itself; tied, they fight and one takes the load of all. Give each channel a string of its own.", Fix: &Fix{Label: "One channel", Patch: []Patch{{"add", at + "/tiedChannels", 1}}}})
 	}
 	if d.Class == "I" && use.Unearthed {
 		j.add(Finding{Code: "unearthed", Severity: Stop, Stage: "driver", Node: id, Pointer: at + "/unearthed", Title: "Earth left open",
@@ -58,7 +61,7 @@ func (j *judge) family(id string, p place, d *design.Driver) {
 	if set := use.SetCurrentA; set != nil && len(d.JumperA) > 0 && !slices.ContainsFunc(d.JumperA, func(a float64) bool { return math.Abs(a-*set) < 1e-6 }) {
 		nearest, _ := driver.Nearest(d.JumperA, *set)
 		j.add(Finding{Code: "not-a-jumper-current", Severity: Caution, Stage: "driver", Node: id, Pointer: at + "/setCurrentA", Title: "No jumper for this current",
-			Why: fmt.Sprintf("Its jumpers do not offer %s; the nearest they do is %s.", units.Amps(*set), units.Amps(nearest)), Value: set, Limit: &nearest, Unit: "A", Fix: &Fix{"Set " + units.Amps(nearest), []Patch{{"add", at + "/setCurrentA", nearest}}}})
+			Why: fmt.Sprintf("Its jumpers do not offer %s; the nearest they do is %s.", units.Amps(*set), units.Amps(nearest)), Value: set, Limit: &nearest, Unit: "A", Fix: &Fix{Label: "Set " + units.Amps(nearest), Patch: []Patch{{"add", at + "/setCurrentA", nearest}}}})
 	}
 }
 
@@ -85,7 +88,7 @@ func (j *judge) stepUp(id string, p place) {
 			Why: fmt.Sprintf("Fresh, %s gives %s and the emitters stand at %s: a step-up cannot hold that back, it conducts without control.", sourceName(s), units.Volts(high), units.Volts(out)), Value: &high, Limit: &out, Unit: "V"}
 		if s.Pack != nil {
 			if n := math.Floor(out / (high / float64(s.Pack.Series)) * 0.999); n >= 1 {
-				f.Fix = &Fix{cellsInSeries(int(n)), []Patch{{"add", j.packPointer(p.feed, k) + "/series", n}}}
+				f.Fix = &Fix{Label: cellsInSeries(int(n)), Patch: []Patch{{"add", j.packPointer(p.feed, k) + "/series", n}}}
 			}
 		}
 		j.add(f)
@@ -129,7 +132,7 @@ func (j *judge) window(id string, p place, d *design.Driver) {
 				n = math.Ceil(*limit / each)
 			}
 			if most := max(cold, warm) / float64(a.Series); n >= 1 && n <= 500 && n*most <= *orBig(d.MaxVoltageV) {
-				f.Fix = &Fix{fmt.Sprintf("%.0f in series", n), []Patch{{"add", p.pointer + "/loads/0/array/series", n}}}
+				f.Fix = &Fix{Label: fmt.Sprintf("%.0f in series", n), Patch: []Patch{{"add", p.pointer + "/loads/0/array/series", n}}}
 			}
 		}
 		j.add(f)

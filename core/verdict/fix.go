@@ -38,7 +38,7 @@ func (j *judge) oneMoreCell(p place) *Fix {
 	if !ok || (d.InputMaxV != nil && high*float64(pack.Series+1)/float64(pack.Series) > *d.InputMaxV) {
 		return nil
 	}
-	return &Fix{cellsInSeries(pack.Series + 1), []Patch{{"add", j.packPointer(p.feed, 0) + "/series", pack.Series + 1}}}
+	return &Fix{Label: cellsInSeries(pack.Series + 1), Patch: []Patch{{"add", j.packPointer(p.feed, 0) + "/series", pack.Series + 1}}}
 }
 
 // voltagePointer is where the voltage of a source is chosen.
@@ -91,7 +91,7 @@ func (j *judge) setCurrent(p *place, label string, a float64) *Fix {
 	if d := j.data(p.node.Driver.PartID).Driver; a <= 0 || (d.MinCurrentA != nil && a < *d.MinCurrentA) {
 		return nil
 	}
-	return &Fix{label + " " + units.Amps(a), []Patch{{"add", p.pointer + "/driver/setCurrentA", a}}}
+	return &Fix{Label: label + " " + units.Amps(a), Patch: []Patch{{"add", p.pointer + "/driver/setCurrentA", a}}}
 }
 
 func (j *judge) canSet(p *place) bool {

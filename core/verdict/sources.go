@@ -83,8 +83,13 @@ func (j *judge) faded(f *design.Feed, s *design.Source, at string) {
 func (j *judge) cells(f *design.Feed, s *design.Source, at string, inUse bool) {
 	if s.Supply != nil {
 		if a, _ := j.highest(f.ID, "busA"); inUse && s.Supply.MaxCurrentA != nil && a >= *s.Supply.MaxCurrentA*(1-1e-9) && a > 0 {
-			j.add(Finding{Code: "supply-limit", Severity: Caution, Stage: "source", Node: s.ID, Pointer: at + "/supply/maxCurrentA", Title: "Supply at its limit",
-				Why: fmt.Sprintf("The light takes all of the %s the supply can give; the light is then set by the supply, not by the driver.", units.Amps(a)), Value: &a, Limit: s.Supply.MaxCurrentA, Unit: "A"})
+			limit := Finding{Code: "supply-limit", Severity: Caution, Stage: "source", Node: s.ID, Pointer: at + "/supply/maxCurrentA", Title: "Supply at its limit",
+				Why: fmt.Sprintf("The light takes all of the %s the supply can give; the light is then set by the supply, not by the driver.", units.Amps(a)), Value: &a, Limit: s.Supply.MaxCurrentA, Unit: "A"}
+			if s.Supply.Kind == "bench" {
+				limit.Severity, limit.Title = Note, "Bench supply holds the current"
+				limit.Why = fmt.Sprintf("It gives the %s it is set to and no more, as it should while a light is brought up.", units.Amps(a))
+			}
+			j.add(limit)
 		}
 		return
 	}
@@ -102,7 +107,7 @@ func (j *judge) cells(f *design.Feed, s *design.Source, at string, inUse bool) {
 			j.add(Finding{Code: "cell-discharge", Severity: Stop, Stage: "source", Node: s.ID, Pointer: at + "/pack/parallel", Title: "Cells overloaded",
 				Why:   fmt.Sprintf("Each cell gives up to %s and may give %s: it overheats and ages fast.", units.Amps(each), units.Amps(*cell.MaxDischargeA)),
 				Value: &each, Limit: cell.MaxDischargeA, Unit: "A",
-				Fix: &Fix{fmt.Sprintf("%.0f cells in parallel", need), []Patch{{"add", at + "/pack/parallel", need}}}})
+				Fix: &Fix{Label: fmt.Sprintf("%.0f cells in parallel", need), Patch: []Patch{{"add", at + "/pack/parallel", need}}}})
 		}
 	}
 	limit := 60.0

@@ -39,7 +39,7 @@ func (j *judge) sharing(s *chain.Sharing) {
 			return nil
 		}
 		ohm := roundUp(s.Ballast.Ohm)
-		return &Fix{fmt.Sprintf("Ballast of %.3g Ω in each string", ohm), []Patch{{"add", at + "/ballastOhm", ohm}}}
+		return &Fix{Label: fmt.Sprintf("Ballast of %.3g Ω in each string", ohm), Patch: []Patch{{"add", at + "/ballastOhm", ohm}}}
 	}
 	var worstA *float64
 	if s.AsItIs != nil {
@@ -194,7 +194,7 @@ func (j *judge) strip(id string, p place) {
 			f := Finding{Code: "cut-interval", Severity: Caution, Stage: "emitters", Node: id, Pointer: fmt.Sprintf("%s/piecesM/%d", at, k), Title: "It cannot be cut there",
 				Why: fmt.Sprintf("The strip is cut every %s; of %s only %s light up.", length(s.CutM), length(m), length(whole)), Value: new(m), Limit: &whole, Unit: "m"}
 			if array.Segments(m, s.CutM) > 0 {
-				f.Fix = &Fix{"Cut to " + length(whole), []Patch{{"add", fmt.Sprintf("%s/piecesM/%d", at, k), math.Round(whole*1e6) / 1e6}}}
+				f.Fix = &Fix{Label: "Cut to " + length(whole), Patch: []Patch{{"add", fmt.Sprintf("%s/piecesM/%d", at, k), math.Round(whole*1e6) / 1e6}}}
 			}
 			j.add(f)
 		}
@@ -206,7 +206,7 @@ func (j *judge) strip(id string, p place) {
 	}
 	if s.LongestM != nil && above(chain, *s.LongestM) && !use.BothEnds {
 		j.add(Finding{Code: "run-too-long", Severity: Caution, Stage: "emitters", Node: id, Pointer: at + "/bothEnds", Title: "Longer than one end should feed",
-			Why: fmt.Sprintf("A run of %s is fed from one end; its maker allows %s.", length(chain), length(*s.LongestM)), Value: &chain, Limit: s.LongestM, Unit: "m", Fix: &Fix{"Feed both ends", []Patch{{"add", at + "/bothEnds", true}}}})
+			Why: fmt.Sprintf("A run of %s is fed from one end; its maker allows %s.", length(chain), length(*s.LongestM)), Value: &chain, Limit: s.LongestM, Unit: "m", Fix: &Fix{Label: "Feed both ends", Patch: []Patch{{"add", at + "/bothEnds", true}}}})
 	}
 	if s.FluxLmPer != nil {
 		w := 0.0
@@ -228,7 +228,7 @@ func (j *judge) strip(id string, p place) {
 		both := *use
 		both.BothEnds = true
 		if law, _ := array.NewStrip(s, &both); !use.BothEnds && law.FarLight() > far+evenerShare {
-			f.Fix = &Fix{"Feed both ends", []Patch{{"add", at + "/bothEnds", true}}}
+			f.Fix = &Fix{Label: "Feed both ends", Patch: []Patch{{"add", at + "/bothEnds", true}}}
 		}
 		j.add(f)
 	}

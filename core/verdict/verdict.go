@@ -44,6 +44,7 @@ type Finding struct {
 type Fix struct {
 	Label string  `json:"label" doc:"What is changed, in a few words"`
 	Patch []Patch `json:"patch" nullable:"false"`
+	Then  string  `json:"then,omitempty" doc:"What the light gives with it; empty: not tried"`
 }
 
 // Patch is one operation; op is always add, which also replaces.
@@ -63,6 +64,7 @@ type judge struct {
 	steady   *chain.SteadyState
 	findings []Finding
 	searches int // fixes searched for so far
+	trial    bool
 	failed   error
 	nodes    map[string]place
 	order    []string // ids of nodes, as they stand in the tree
@@ -79,9 +81,18 @@ type place struct {
 	driver  *place // nearest driver above, that sets its current
 }
 
-// Judge lists the findings on a run, worst first.
+// Judge lists the findings on a run, worst first. A fix that is offered was tried: what it
+// mends is gone with it, and nothing graver comes.
 func Judge(ctx context.Context, run *chain.Run) ([]Finding, error) {
+	return judgeRun(ctx, run, false)
+}
+
+// judgeRun judges a run; of a trial fixes are neither searched for nor tried.
+func judgeRun(ctx context.Context, run *chain.Run, trial bool) ([]Finding, error) {
 	j := newJudge(run.Model)
+	if j.trial = trial; trial {
+		j.searches = mostSearches
+	}
 	j.ctx, j.run, j.answers = ctx, run, run.Answers()
 	var err error
 	if j.steady, err = j.model.Solver().Steady(ctx); err != nil {
@@ -91,6 +102,8 @@ func Judge(ctx context.Context, run *chain.Run) ([]Finding, error) {
 	j.drivers()
 	j.course()
 	j.rails()
+	j.looseArrays()
+	j.surroundings()
 	j.emitters()
 	if err := j.strings(); err != nil {
 		return nil, err
@@ -107,6 +120,9 @@ func Judge(ctx context.Context, run *chain.Run) ([]Finding, error) {
 	slices.SortStableFunc(j.findings, func(a, b Finding) int { return cmp.Compare(order[a.Severity], order[b.Severity]) })
 	if j.findings == nil {
 		j.findings = []Finding{}
+	}
+	if j.try(); j.failed != nil {
+		return nil, fmt.Errorf("trying what would mend the light: %w", j.failed)
 	}
 	return j.findings, nil
 }

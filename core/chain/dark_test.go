@@ -1,0 +1,56 @@
+package chain
+
+import (
+	"strings"
+	"testing"
+
+	"photherm/core/design"
+	"photherm/core/internal/sample"
+)
+
+// No light has its first cause along the current; what is not known of the heat, further
+// down or not in the way is none.
+func TestWhyDark(t *testing.T) {
+	for name, c := range map[string]struct {
+		change func(*design.Light, *design.Node, *design.Node, *design.Node) // light, switch, driver, emitters
+		says   string
+	}{
+		"switch": {func(_ *design.Light, s, _, _ *design.Node) { s.Switch.Open = true }, "Tail switch is open"},
+		"switch and more": {func(_ *design.Light, s, d, e *design.Node) {
+			s.Switch.Open, d.Driver.PartID, e.Array.PartID = true, "", ""
+		}, "Tail switch is open"},
+		"never on": {func(_ *design.Light, s, _, _ *design.Node) { s.Switch.Duty = new(0.0) }, "Tail switch is open"},
+		"no source": {func(l *design.Light, s, _, _ *design.Node) {
+			l.Variants[0].Feeds[0].Sources = nil
+			s.Switch.Open = true
+		}, "no source is chosen"},
+		"no cell":    {func(l *design.Light, _, _, _ *design.Node) { l.Variants[0].Feeds[0].Sources[0].Pack.PartID = "" }, "no cell is chosen"},
+		"no driver":  {func(_ *design.Light, _, d, e *design.Node) { d.Driver.PartID, e.Array.PartID = "", "" }, "no driver is chosen"},
+		"no emitter": {func(l *design.Light, _, _, e *design.Node) { e.Array.PartID, l.Variants[0].Bodies[0].KPerW = "", nil }, "no emitter is chosen"},
+		"open emitter": {func(_ *design.Light, _, _, e *design.Node) {
+			e.Array.Unequal = []design.Strings{{Strings: 1, Open: true}}
+		}, "every string of"},
+		"open joint": {func(_ *design.Light, _, _, e *design.Node) { e.Fault = &design.Fault{State: "open"} }, "a fault was put in"},
+		"bridged":    {func(_ *design.Light, _, d, _ *design.Node) { d.Fault = &design.Fault{State: "short"} }, "is bridged"},
+		"wrong window": {func(l *design.Light, _, _, _ *design.Node) {
+			l.Parts[1].Driver.InputMinV, l.Parts[1].Driver.RestartV = new(20.0), nil
+		}, "starts at 20"},
+		"too few cells": {func(l *design.Light, _, _, _ *design.Node) { l.Variants[0].Feeds[0].Sources[0].Pack.Series = 1 }, "does not start"},
+		"light not known": {func(l *design.Light, _, _, _ *design.Node) {
+			l.Parts[2].Emitter.FluxLm, l.Variants[0].Bodies[0].KPerW = nil, nil
+		}, "the light of"},
+		"nothing hangs":    {func(l *design.Light, s, _, _ *design.Node) { s.Loads = nil }, "nothing that shines"},
+		"nothing feeds it": {func(l *design.Light, _, _, _ *design.Node) { l.Variants[0].Feeds = nil }, "nothing feeds it"},
+	} {
+		light, err := sample.Example("shore-search-handlamp.json")
+		if err != nil {
+			t.Fatal(err)
+		}
+		s := &light.Variants[0].Feeds[0].Loads[1]
+		c.change(light, s, &s.Loads[0], &s.Loads[0].Loads[0])
+		a := run(t, compile(t, light)).Answers()
+		if a.FluxLm != nil || !strings.Contains(a.FluxWhy, c.says) {
+			t.Errorf("%s: light %v because %q, want %q", name, a.FluxLm, a.FluxWhy, c.says)
+		}
+	}
+}

@@ -1,0 +1,160 @@
+package verdict
+
+import (
+	"fmt"
+	"strings"
+
+	"photherm/core/design"
+	"photherm/core/driver"
+)
+
+// surroundings says what water, an old lamp and what it is fed from ask for.
+func (j *judge) surroundings() {
+	wet := j.light.Conditions.NearWater || j.light.Brief.Wet == "under-water"
+	mains := j.mainsFeed()
+	if wet {
+		f := Finding{Code: "near-water", Severity: Note, Stage: "source", Pointer: "/conditions/nearWater", Title: "Over water",
+			Why: "Hang cables in a drip loop below their sockets, keep supply and joints in a box that is sealed, and fasten what must not fall in."}
+		if mains != nil {
+			f.Severity, f.Node = Caution, mains.ID
+			f.Why += " Feed it through a residual-current device that was tested; unplug before a hand goes into the water. Local codes and a licensed person decide."
+		}
+		j.add(f)
+	}
+	for _, id := range j.order {
+		p := j.nodes[id]
+		if p.node.Driver == nil || mainsOf(p.feed) == nil || p.driver != nil {
+			continue
+		}
+		if d := j.data(p.node.Driver.PartID).Driver; d != nil {
+			j.onMains(id, p, d, wet)
+		}
+	}
+	j.oldLamp()
+}
+
+func mainsOf(f *design.Feed) *design.Mains {
+	if len(f.Sources) == 0 {
+		return nil
+	}
+	return f.Sources[0].Mains
+}
+
+// mainsFeed is the first feed that runs from the wall; nil if none does.
+func (j *judge) mainsFeed() *design.Feed {
+	v := j.model.Variant()
+	for i := range v.Feeds {
+		if mainsOf(&v.Feeds[i]) != nil {
+			return &v.Feeds[i]
+		}
+	}
+	return nil
+}
+
+// onMains asks of a driver on the wall socket what nobody said: isolation, earth. One
+// that only drops the mains is never isolated.
+func (j *judge) onMains(id string, p place, d *design.Driver, wet bool) {
+	at := j.partPointer(p.node.Driver.PartID) + "/driver"
+	switch d.Family {
+	case "none", "resistor", "dropper", "linear":
+		j.add(Finding{Code: "mains-dropped", Severity: Stop, Stage: "driver", Node: id, Pointer: p.pointer + "/driver/partId", Title: "Everything behind it is live",
+			Why: "It only drops the mains: whatever hangs on it is live to the touch. Parts taken from old appliances hold a charge long after they are unplugged, and those from the high-voltage side of a microwave oven kill: use an isolated supply."})
+		return
+	}
+	touch := j.touchableMetal()
+	if d.Isolated == nil && (wet || touch) {
+		f := Finding{Code: "isolation-unknown", Severity: Caution, Stage: "driver", Node: id, Pointer: at + "/isolated", Title: "Is it isolated from the mains?",
+			Why: fmt.Sprintf("Nobody said whether the output of %s is isolated, and there is metal to touch: look for SELV or the sign of a safety transformer on it before anything is built.", j.data(p.node.Driver.PartID).Name)}
+		if wet {
+			f.Why = strings.Replace(f.Why, "there is metal to touch", "water is near", 1)
+		}
+		j.add(f)
+	}
+	if touch && d.Class == "" {
+		j.add(Finding{Code: "earth-asked", Severity: Note, Stage: "driver", Node: id, Pointer: at + "/class", Title: "Does it need an earth?",
+			Why: "Its protection class is not known. Of class I it must be earthed, and the metal with it; of class II, two squares in one another, it needs none."})
+	}
+}
+
+// oldLamp says what an old lamp may hold.
+func (j *judge) oldLamp() {
+	b := &j.light.Brief
+	if b.Was == "" {
+		return
+	}
+	say := func(code string, severity Severity, title, why string) {
+		j.add(Finding{Code: code, Severity: severity, Stage: "source", Pointer: "/brief/was", Title: title, Why: why})
+	}
+	for _, keeps := range b.Keeps {
+		if keeps == "housing" || keeps == "reflector" {
+			say("old-paint", Note, "Old paint may hold lead", "Wet it before sanding or drilling, keep the dust off hands and food, and do not burn it off.")
+			break
+		}
+	}
+	if b.Was == "tube" {
+		say("old-tube", Caution, "The old tube holds mercury", "Take it out whole and hand it in where lamps are collected. If one breaks: air the room, leave it for a quarter of an hour, and gather the pieces without a vacuum cleaner.")
+		say("old-capacitor", Caution, "Its gear may hold a charge", "Capacitors of a ballast or an igniter stay charged after it is unplugged: discharge them through a resistor and measure before touching.")
+	}
+}
+
+// looseArrays tells of emitters whose current nothing sets: none, and no resistor, between
+// them and what gives the voltage.
+func (j *judge) looseArrays() {
+	for _, id := range j.order {
+		p := j.nodes[id]
+		if p.node.Array == nil || p.node.Array.PartID == "" || j.limited(&p) {
+			continue
+		}
+		if p.driver != nil && j.has("no-ballast") {
+			continue // said of the driver that lets everything through
+		}
+		j.add(Finding{Code: "no-ballast", Severity: Caution, Stage: "driver", Node: id, Pointer: p.pointer, Title: "Nothing sets the current",
+			Why: "The source's own resistance is all that limits it: it is bright when fresh, fades as the source drains, and warms towards more current. A driver holds it; a resistor at least limits it."})
+	}
+}
+
+// limited tells whether something on the way to an array sets or limits its current.
+func (j *judge) limited(p *place) bool {
+	if r := p.node.Array.BallastOhm; r != nil && *r > 0 {
+		return true
+	}
+	for above := p.driver; above != nil; above = above.driver {
+		part := j.data(above.node.Driver.PartID).Driver
+		if part == nil || j.limits(part, above.node.Driver) {
+			return true // one that is not chosen yet is told as such
+		}
+	}
+	if len(p.feed.Sources) == 0 {
+		return true
+	}
+	s := p.feed.Sources[0].Supply
+	return s != nil && s.MaxCurrentA != nil
+}
+
+// limits tells a driver that sets or limits the current of what hangs on it.
+func (j *judge) limits(d *design.Driver, use *design.DriverUse) bool {
+	switch d.Family {
+	case "none", "dropper":
+		return false
+	case "resistor":
+		r := d.ResistanceOhm
+		if use.ResistanceOhm != nil {
+			r = use.ResistanceOhm
+		}
+		return r != nil && *r > 0
+	case "voltage":
+		return driver.SetCurrentA(d, use) != nil || d.MaxCurrentA != nil || len(d.Limits) > 0 || d.FoldbackA != nil || d.HeldOutputW != nil
+	}
+	return true
+}
+
+// loose tells whether an array below hangs there with nothing that sets its current.
+func (j *judge) loose(nodes []design.Node) bool {
+	for i := range nodes {
+		p := j.nodes[nodes[i].ID]
+		if nodes[i].Array != nil && nodes[i].Array.PartID != "" && !j.limited(&p) || j.loose(nodes[i].Loads) {
+			return true
+		}
+	}
+	return false
+}

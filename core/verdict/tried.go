@@ -1,0 +1,161 @@
+package verdict
+
+import (
+	"encoding/json"
+	"fmt"
+	"strconv"
+	"strings"
+
+	"photherm/core/chain"
+	"photherm/core/design"
+	"photherm/core/units"
+)
+
+// mostTried bounds the fixes that are tried on a light: each is solved once more. Lights
+// wider than widestTried are not: their fixes are offered as they are (both chosen).
+const (
+	mostTried   = 3
+	widestTried = 150 // figures of a record
+)
+
+// lostShare is the share of what a light gives, lumens times hours, below which a fix takes
+// more than it mends, if what it mends is no stop (chosen).
+const lostShare = 0.5
+
+// try solves the light with each fix, the gravest first, and takes back those that do not
+// mend, or break something else. What comes of the others is told.
+func (j *judge) try() {
+	if j.trial || len(j.model.Columns()) > widestTried {
+		return
+	}
+	before := map[[2]string]bool{}
+	for _, f := range j.findings {
+		before[[2]string{f.Code, f.Node}] = true
+	}
+	tried := 0
+	for i := range j.findings {
+		f := &j.findings[i]
+		if f.Fix == nil || tried >= mostTried || f.Code == "short" { // a fault that was put in is taken out, whatever it hid
+			continue
+		}
+		tried++
+		light, err := patched(j.light, f.Fix.Patch)
+		if err != nil {
+			f.Fix = nil // the document does not take it
+			continue
+		}
+		answers, findings, err := j.with(light)
+		if err != nil {
+			j.stop(err)
+			return
+		}
+		if worse(f, before, findings) || f.Severity != Stop && given(&answers) < lostShare*given(&j.answers) {
+			f.Fix = nil
+			continue
+		}
+		f.Fix.Then = then(&answers)
+	}
+}
+
+// given is what a light gives in all, lm·s: of one on a supply what it gives.
+func given(a *chain.Answers) float64 {
+	switch {
+	case a.FluxLm == nil:
+		return 0
+	case a.HalfS != nil:
+		return *a.FluxLm * *a.HalfS
+	case a.EndS != nil:
+		return *a.FluxLm * *a.EndS
+	}
+	return *a.FluxLm
+}
+
+// worse tells whether a finding is still there after its fix, or a stop has come.
+func worse(f *Finding, before map[[2]string]bool, after []Finding) bool {
+	for _, g := range after {
+		if g.Code == f.Code && g.Node == f.Node && g.Pointer == f.Pointer || g.Severity == Stop && !before[[2]string{g.Code, g.Node}] {
+			return true
+		}
+	}
+	return false
+}
+
+// then says what the light gives with a fix.
+func then(a *chain.Answers) string {
+	var words []string
+	if a.FluxLm != nil {
+		words = append(words, fmt.Sprintf("%.3g lm", *a.FluxLm))
+	}
+	if a.HalfS != nil {
+		words = append(words, units.Duration(*a.HalfS)+" to half light")
+	}
+	if a.JunctionC != nil {
+		words = append(words, "junction "+units.Degrees(*a.JunctionC))
+	}
+	if a.TouchC != nil {
+		words = append(words, "touch "+units.Degrees(*a.TouchC))
+	}
+	return strings.Join(words, ", ")
+}
+
+// with judges the same variant of another light, without trying its fixes.
+func (j *judge) with(light *design.Light) (chain.Answers, []Finding, error) {
+	model, err := chain.Compile(light, j.model.Options())
+	if err != nil {
+		return chain.Answers{}, nil, err
+	}
+	run, err := model.Solver().Run(j.ctx)
+	if err != nil {
+		return chain.Answers{}, nil, err
+	}
+	findings, err := judgeRun(j.ctx, run, true)
+	return run.Answers(), findings, err
+}
+
+// patched is a copy of a light with changes; an error: the document does not take them.
+func patched(light *design.Light, patches []Patch) (*design.Light, error) {
+	data, err := design.Encode(light)
+	if err != nil {
+		return nil, err
+	}
+	var doc any
+	if err := json.Unmarshal(data, &doc); err != nil {
+		return nil, err
+	}
+	for _, p := range patches {
+		if err := put(doc, strings.Split(strings.TrimPrefix(p.Path, "/"), "/"), p.Value); err != nil {
+			return nil, fmt.Errorf("changing %s: %w", p.Path, err)
+		}
+	}
+	if data, err = json.Marshal(doc); err != nil {
+		return nil, err
+	}
+	return design.Decode(data)
+}
+
+// put writes a value into a document; objects on the way are made where there are none.
+func put(here any, steps []string, value any) error {
+	last := len(steps) == 1
+	switch at := here.(type) {
+	case map[string]any:
+		if last {
+			at[steps[0]] = value
+			return nil
+		}
+		if at[steps[0]] == nil {
+			at[steps[0]] = map[string]any{}
+		}
+		return put(at[steps[0]], steps[1:], value)
+	case []any:
+		i, err := strconv.Atoi(steps[0])
+		if err != nil || i < 0 || i >= len(at) {
+			return fmt.Errorf("there is no %q in a list of %d", steps[0], len(at))
+		}
+		if last {
+			at[i] = value
+			return nil
+		}
+		return put(at[i], steps[1:], value)
+	}
+	return fmt.Errorf("%q leads nowhere", steps[0])
+}
