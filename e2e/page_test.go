@@ -175,7 +175,7 @@ func (p *tab) get(selector, text string) (found *rod.Element) {
 			(e) => (text === '' || e.textContent.includes(text) || e.getAttribute('aria-label') === text) && e.getClientRects().length > 0) ?? null`, selector, text))
 		return err == nil, err
 	})
-	return found.Sleeper(rod.DefaultSleeper)
+	return found.Sleeper(rod.DefaultSleeper).Timeout(patience) // what goes away meanwhile is not waited for without end
 }
 
 func (p *tab) press(selector, text string) {

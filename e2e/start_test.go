@@ -84,7 +84,7 @@ func TestFiveStarts(t *testing.T) {
 			g.fourAnswers()
 			g.say("name", "Begun: "+name)
 			g.tap("button", "Put it on the shelf")
-			g.until("the light's page", `() => location.pathname.startsWith('/lights/')`)
+			g.saved() // only a light's page tells
 			g.fourAnswers()
 			if g.n > 12 {
 				t.Errorf("%d gestures", g.n)
@@ -107,7 +107,7 @@ func TestAssumed(t *testing.T) {
 	g.press("button", "Parts in the drawer")
 	g.fourAnswers()
 	g.press("button", "Put it on the shelf")
-	g.until("the light's page", `() => location.pathname.startsWith('/lights/')`)
+	g.saved() // only a light's page tells
 	count := func(n int) {
 		t.Helper()
 		g.until(fmt.Sprintf("%d assumed", n), `(n) => document.querySelector('[data-answer=limits]')?.innerText.includes(n + ' assumed')`, n)
@@ -132,6 +132,74 @@ func TestAssumed(t *testing.T) {
 	count(n - 1)
 	g.press("button", "Undo")
 	count(n)
+}
+
+// The lamp before and after stand side by side: answers, what differs, and one scale.
+func TestSideBySide(t *testing.T) {
+	g := &gestures{tab: open(t, "/start/lamp")}
+	g.say("source", "2 D cells")
+	g.say("was", "1.2 W")
+	g.fourAnswers()
+	g.press("button", "Put it on the shelf")
+	g.saved()
+	g.press("button", "Variants side by side")
+	g.until("both in figures", `() => [...document.querySelectorAll('[data-testid=compare] tbody tr')].some((r) => r.innerText.startsWith('Takes') && r.querySelectorAll('td').length === 2 && [...r.querySelectorAll('td')].every((c) => /^≈ [\d.]+ W/.test(c.innerText)))`)
+	g.until("what differs", `() => [...document.querySelectorAll('[data-differs]')].some((r) => r.innerText.startsWith('Emitters') && r.innerText.includes('Old bulb'))`)
+	g.until("both in one chart", `() => document.querySelector('figure[aria-label^="Light of each"]')?.getAttribute('aria-label').includes('As it was')`)
+}
+
+// What feeds it is changed where it stands, in one gesture, and nothing of the old is left.
+func TestSourceChangedInOneGesture(t *testing.T) {
+	id := copyOf(t, "shore-search-handlamp.json", "Handlamp to the wall")
+	p := open(t, "/lights/"+id+"/source")
+	p.press("[data-pointer='/variants/0/feeds/0/sources/0']", "Pack of cells")
+	p.press("[role=option]", "Bench supply")
+	p.saved()
+	if s := stored(t, id).Variants[0].Feeds[0].Sources[0]; s.Pack != nil || s.Supply == nil || s.Supply.Kind != "bench" {
+		t.Errorf("%+v", s)
+	}
+	p.press("[data-pointer='/variants/0/feeds/0/sources']", "nothing else")
+	p.press("[role=option]", "Pack of cells")
+	p.saved()
+	if s := stored(t, id).Variants[0].Feeds[0].Sources; len(s) != 2 || s[1].Pack == nil {
+		t.Errorf("%+v", s)
+	}
+}
+
+// Units in lists are read, and figures in any order with them; what would be a thousandfold off is asked.
+func TestUnitsInLists(t *testing.T) {
+	id := copyOf(t, "pier-lantern.json", "Lantern with a measured bulb")
+	p := open(t, "/lights/"+id+"?pane=tree")
+	p.press("button", "Hang something below Battery")
+	p.press("[role=menuitem]", "Measured load")
+	p.saved()
+	p.press("[data-stage=emitters]", "")
+	const points = "section[aria-label=Workbench] textarea[data-pointer$='/points']"
+	p.write(points, "2.5 V 200 mA\n350 mA 3.0 V")
+	p.saved()
+	loads := stored(t, id).Variants[0].Feeds[0].Loads
+	if got := loads[len(loads)-1].Load.Points; len(got) != 2 || got[0].CurrentA != 0.2 || got[1].CurrentA != 0.35 || got[1].VoltageV != 3 {
+		t.Errorf("kept %+v", got)
+	}
+	p.write(points, "2.5 200\n3.0 350")
+	p.sees("200 A or 200 mA? Type the unit")
+}
+
+// While a figure is typed the page says what it understands, and a bare one far off is asked about.
+func TestTypedFigureIsUnderstood(t *testing.T) {
+	p := open(t, "/lights/"+copyOf(t, "shore-search-handlamp.json", "Handlamp, typed")+"/driver")
+	e := p.get("input[data-pointer$='driver/setCurrentA']", "")
+	if err := e.SelectAllText(); err != nil {
+		t.Fatal(err)
+	}
+	if err := e.Input("850mA"); err != nil {
+		t.Fatal(err)
+	}
+	p.until("what is understood", `() => document.querySelector('[data-understood]')?.textContent === '= 850.0 mA'`)
+	p.keys(input.Enter)
+	p.saved()
+	p.figure("driver/setCurrentA", "0.002")
+	p.sees("Type the unit if so")
 }
 
 // A part changed in one variant is changed in that one alone, unless one says otherwise.

@@ -419,7 +419,7 @@ func TestMeasuredLoad(t *testing.T) {
 	p.press("[role=menuitem]", "Measured load")
 	p.saved()
 	p.press("[data-stage=emitters]", "")
-	p.write("section[aria-label=Workbench] textarea", "U/V I/A\n2.5 0.2\n3.0 0.35\n3.6 0.5")
+	p.write("section[aria-label=Workbench] textarea[data-pointer$='/points']", "U/V I/A\n2.5 0.2\n3.0 0.35\n3.6 0.5")
 	p.saved()
 	loads := stored(t, id).Variants[0].Feeds[0].Loads
 	last := loads[len(loads)-1]

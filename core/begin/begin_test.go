@@ -11,6 +11,7 @@ import (
 	"photherm/core/design"
 	"photherm/core/emitter"
 	"photherm/core/internal/sample"
+	"photherm/core/verdict"
 )
 
 // answered begins a light, solves its variant, and wants all four answers of it.
@@ -200,6 +201,25 @@ func TestOldLamp(t *testing.T) {
 	b, _, _ := answered(t, begin.Facts{Way: "lamp", Source: "4 D", Was: "3 W", Keeps: []string{"switch", "soul"}, Wet: "over-water", Area: "60 × 110 mm"}, 0)
 	if brief := b.Light.Brief; len(brief.Keeps) != 1 || *brief.RoomDiamM != 0.06 || *brief.RoomLongM != 0.11 || !b.Light.Conditions.NearWater || brief.Was != "bulb" {
 		t.Errorf("%+v", brief)
+	}
+}
+
+// What is assumed does not by itself put a light over a limit.
+func TestAssumedIsModest(t *testing.T) {
+	for _, f := range []begin.Facts{
+		{Way: "lamp", Source: "2 D", Was: "1.2 W"}, {Way: "lamp", Source: "4 AA"}, {Way: "lamp", Source: "mains", Was: "36 W", Light: "tube"},
+		{Way: "parts", Source: "18650"}, {Way: "parts", Emitters: "50 W 32 V", Source: "mains"}, {Way: "strip"}, {Way: "boards", Emitters: "2 × 48 V 1 A"}, {Way: "meter"},
+	} {
+		b, run, _ := answered(t, f, 0)
+		findings, err := verdict.Judge(context.Background(), run)
+		if err != nil {
+			t.Fatal(err)
+		}
+		for _, x := range findings {
+			if x.Severity == verdict.Stop {
+				t.Errorf("%+v: %s: %s (%d assumed)", f, x.Title, x.Why, len(b.Light.Assumed(0)))
+			}
+		}
 	}
 }
 

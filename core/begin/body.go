@@ -19,8 +19,8 @@ func (b *builder) body(heatW float64) {
 		b.assume("/bodies/body/kPerW", "%s of surface at %d W/(m²·K), as a painted surface in still air", units.Format(*area, "area", 3), surfaceW)
 		b.understood("body", "%s of surface: about %s", units.Format(*area, "area", 3), units.Format(*body.KPerW, "thermalResistance", 2))
 	default:
-		body.KPerW = ptr(round2(riseK / heatW))
-		b.assume("/bodies/body/kPerW", "a sink made for these watts: about %d K above the air", riseK)
+		body.KPerW = ptr(min(round2(riseK/heatW), mostKPerW))
+		b.assume("/bodies/body/kPerW", "a body made for these watts: about %d K above the air at most", riseK)
 	}
 	if m := s.figure("mass"); m != nil && *m > 0 {
 		body.MassKg = m

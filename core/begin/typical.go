@@ -23,7 +23,8 @@ const (
 	packageLmPerW = 90   // white packages without a data sheet: 70 to 120
 	moduleLmPerW  = 80   // LED lamps and modules with what they hold of a driver
 	stripLmPerM   = 90   // lm for each watt of strip, resistors included
-	riseK         = 40   // a sink is mostly made as large as keeps it so far above the air
+	riseK         = 30   // a sink is mostly made as large as keeps it so far above the air
+	mostKPerW     = 25   // the smallest housing, some 40 cm² in still air
 	jointK        = 5    // what a smear of paste costs
 	ownK          = 15   // from junction to case, at the rating
 	heatShare     = 0.75 // of what LEDs take

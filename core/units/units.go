@@ -73,6 +73,7 @@ func Quantities() []Quantity {
 			{Symbol: "in", Factor: inchM}, {Symbol: "ft", Factor: 12 * inchM}}},
 		{"mass", []Unit{{Symbol: "kg", Factor: 1}, {Symbol: "g", Factor: 1e-3}, {Symbol: "lb", Factor: poundK}, {Symbol: "oz", Factor: poundK / 16}}},
 		{"duration", []Unit{{Symbol: "s", Factor: 1}, {Symbol: "sec", Factor: 1}, {Symbol: "min", Factor: 60}, {Symbol: "h", Factor: 3600}, {Symbol: "d", Factor: 86400}, {Symbol: "ms", Factor: 1e-3}}},
+		{"hours", []Unit{{Symbol: "h", Factor: 1}, {Symbol: "min", Factor: 1.0 / 60}, {Symbol: "d", Factor: 24}}},
 		{"luminousFlux", []Unit{{Symbol: "lm", Factor: 1}, {Symbol: "klm", Factor: 1e3}}},
 		{"powerPerLength", []Unit{{Symbol: "W/m", Factor: 1}, {Symbol: "W/ft", Factor: 1 / (12 * inchM)}}},
 		{"fluxPerLength", []Unit{{Symbol: "lm/m", Factor: 1}, {Symbol: "lm/ft", Factor: 1 / (12 * inchM)}}},
@@ -105,6 +106,9 @@ func Parse(text, quantity string) (float64, error) {
 	if rest == "" {
 		return 0, fmt.Errorf("a figure is missing")
 	}
+	if quantity == "resistance" {
+		rest = resistorCode(rest)
+	}
 	total, parts := 0.0, 0
 	for rest != "" {
 		number, tail := splitNumber(rest)
@@ -132,6 +136,19 @@ func Parse(text, quantity string) (float64, error) {
 	}
 	return total, nil
 }
+
+// resistorCode spells a resistor's code out: 2R2 is 2.2 R, 4k7 is 4.7 k (IEC 60062).
+func resistorCode(s string) string {
+	for _, mark := range []string{"R", "k", "M"} {
+		whole, part, ok := strings.Cut(s, mark)
+		if ok && isDigits(part) && (whole == "" || isDigits(whole)) {
+			return whole + "." + part + " " + strings.Replace(mark, "M", "MΩ", 1)
+		}
+	}
+	return s
+}
+
+func isDigits(s string) bool { return s != "" && strings.Trim(s, "0123456789") == "" }
 
 func splitNumber(s string) (number, rest string) {
 	i := 0

@@ -23,7 +23,6 @@ func TestParse(t *testing.T) {
 		{"3 h 20 min", "duration", 12000},
 		{"45 min", "duration", 2700},
 		{"2500 mAh", "charge", 2.5},
-		{"4k7", "resistance", math.NaN()},
 		{"85 %", "fraction", 0.85},
 		{"4.7k", "resistance", 4700},
 		{"12 v", "voltage", 12},
@@ -67,6 +66,26 @@ func TestFormat(t *testing.T) {
 	} {
 		if got := Format(c.value, c.quantity, 3); got != c.want {
 			t.Errorf("Format(%v, %s) = %q, want %q", c.value, c.quantity, got, c.want)
+		}
+	}
+}
+
+// Codes printed on resistors (IEC 60062), and units of strip and hours.
+func TestCodesAndStrip(t *testing.T) {
+	for _, c := range []struct {
+		text, quantity string
+		want           float64
+	}{
+		{"2R2", "resistance", 2.2}, {"4k7", "resistance", 4700}, {"1M5", "resistance", 1.5e6}, {"R47", "resistance", 0.47}, {"4k", "resistance", 4000}, {"10 R", "resistance", 10},
+		{"15 W/m", "powerPerLength", 15}, {"3 W/ft", "powerPerLength", 3 / 0.3048}, {"900 lm/m", "fluxPerLength", 900}, {"20 h", "hours", 20}, {"90 min", "hours", 1.5}, {"2 d", "hours", 48},
+	} {
+		if got, err := Parse(c.text, c.quantity); err != nil || math.Abs(got-c.want) > 1e-9*c.want {
+			t.Errorf("%q as %s: %v, %v; want %v", c.text, c.quantity, got, err, c.want)
+		}
+	}
+	for _, text := range []string{"2R2R", "R", "4k7k", "kk"} {
+		if _, err := Parse(text, "resistance"); err == nil {
+			t.Errorf("%q is read as a resistance", text)
 		}
 	}
 }

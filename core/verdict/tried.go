@@ -84,7 +84,7 @@ func worse(f *Finding, before map[[2]string]bool, after []Finding) bool {
 func then(a *chain.Answers) string {
 	var words []string
 	if a.FluxLm != nil {
-		words = append(words, fmt.Sprintf("%.3g lm", *a.FluxLm))
+		words = append(words, units.Format(*a.FluxLm, "luminousFlux", 3))
 	}
 	if a.HalfS != nil {
 		words = append(words, units.Duration(*a.HalfS)+" to half light")

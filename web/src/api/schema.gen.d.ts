@@ -1716,6 +1716,8 @@ export interface components {
             /** @description What is changed, in a few words */
             label: string;
             patch: components["schemas"]["Patch"][];
+            /** @description What the light gives with it; empty: not tried */
+            then?: string;
         };
         Flicker: {
             /** Format: double */
@@ -2879,6 +2881,11 @@ export interface components {
             worst: components["schemas"]["Worst"];
         };
         Supply: {
+            /**
+             * @description What it is; absent: an adapter
+             * @enum {string}
+             */
+            kind?: "adapter" | "rail" | "bench";
             /**
              * Format: double
              * @description Current limit or rating, A

@@ -55,3 +55,9 @@ export function together(light: Light, { mine, theirs }: Apart): Light {
   if (!part) return light
   return { ...light, parts: light.parts.filter((p) => p.id !== theirs), variants: light.variants.map((v) => repointed(v, theirs, mine)) }
 }
+
+/** The part that a node or source takes, if it is one thing. */
+export const idOfPart = (use: unknown): string | undefined => {
+  const u = use as Partial<LightNode> & { pack?: { partId?: string } }
+  return u.driver?.partId ?? u.array?.partId ?? u.strip?.partId ?? u.load?.partId ?? u.pack?.partId
+}

@@ -35,7 +35,9 @@ export function settle(before: Light, after: Light): Light {
   const variants = after.variants.map((v, i) => {
     const was = before.variants.findIndex((w) => w.id === v.id)
     if (!v.assumed || was < 0) return v
+    const known = new Set(before.variants[was]?.assumed?.map((a) => a.at))
     const left = v.assumed.filter((a) => {
+      if (!known.has(a.at)) return true // assumed with this very change
       const now = assumedAt(after, i, a.at)
       const then = assumedAt(before, was, a.at)
       return now !== undefined && then !== undefined && JSON.stringify(get(after, now)) === JSON.stringify(get(before, then))

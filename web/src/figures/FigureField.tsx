@@ -2,7 +2,7 @@ import { memo, useId, useRef, useState, type KeyboardEvent, type ReactNode } fro
 import { range } from '../document/pointer'
 import { useSettings } from '../settings/SettingsProvider'
 import css from './figures.module.css'
-import { digits, editable, parse, text, UnitError } from '../units/quantity'
+import { digits, editable, isBare, parse, show, text, UnitError } from '../units/quantity'
 
 interface Props {
   label: string
@@ -20,6 +20,9 @@ interface Props {
   /** Why this figure stands there though nobody gave it. */
   assumed?: string
 }
+
+/** How many times off a bare number is asked about: its unit was meant to be another. */
+const farOff = 100
 
 /**
  * A figure changed in place: type it with any unit, nudge it with the arrow keys (Shift for ten steps), Escape takes
@@ -53,6 +56,8 @@ export const FigureField = memo(function FigureField({ label, pointer, quantity,
       } else {
         const x = parse(typed, quantity, unit)
         check(x)
+        const far = value !== undefined && value > 0 && x > 0 && quantity !== 'count' && quantity !== 'fraction' && (x / value >= farOff || value / x >= farOff)
+        if (far && isBare(typed)) throw new UnitError(`${text(editable(x, quantity, settings))} in the place of ${text(editable(value, quantity, settings))}? Type the unit if so`)
         if (x !== value) onChange(x, true)
       }
       setTyped(undefined)
@@ -86,6 +91,16 @@ export const FigureField = memo(function FigureField({ label, pointer, quantity,
     }
   }
   const say = wrong || error
+  // What typing comes to, where the field will not show it just so.
+  let understood = ''
+  if (typed !== undefined && typed.trim() !== '' && !wrong) {
+    try {
+      const said = text(show(parse(typed, quantity, unit), quantity, settings, 4))
+      if (said !== typed.trim()) understood = `= ${said}`
+    } catch {
+      // said when it is left
+    }
+  }
   return (
     <div className={css.field}>
       <div className={css.row}>
@@ -110,6 +125,7 @@ export const FigureField = memo(function FigureField({ label, pointer, quantity,
           onBlur={commit}
           onKeyDown={onKey}
         />
+        {understood && <div className={`figure ${css.understood}`} data-understood>{understood}</div>}
       </div>
       {hint && !say && <div className={css.hint}>{hint}</div>}
       {say && (

@@ -49,6 +49,7 @@ export const Findings = memo(function Findings({ onGo, onTry }: Props) {
                   Try it: {f.fix.label}
                 </Button>
               )}
+              {f.fix?.then && <Box sx={{ fontSize: 12.5, color: 'var(--ink-soft)' }}>then {f.fix.then}</Box>}
               {more.length > 0 && (
                 <Box sx={{ color: 'var(--ink-soft)' }}>
                   The same at{' '}

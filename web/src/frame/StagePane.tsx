@@ -14,6 +14,7 @@ const PlaneChart = later(async () => (await import('../driver/PlaneChart')).Plan
 const StripRun = later(async () => (await import('../emitters/StripRun')).StripRun)
 const MatchList = later(async () => (await import('../driver/MatchList')).MatchList)
 const Schools = later(async () => (await import('../driver/Schools')).Schools)
+const Compare = later(async () => (await import('../overview/Compare')).Compare)
 const SetUp = later(async () => (await import('../driver/SetUp')).SetUp)
 
 interface Props {
@@ -39,7 +40,7 @@ const dragged = ['linear', 'buck', 'boost', 'buck-boost', 'voltage']
 /** Whether a view stands in the place of the course in time. */
 export function paneOpen(stage: Stage, pane: string, variant: Variant, chosen: string | undefined): boolean {
   const nodes = nodesOf(variant, '')
-  if (stage === 'overview') return pane === 'tree'
+  if (stage === 'overview') return pane === 'tree' || pane === 'compare'
   if (stage === 'driver') return driverPanes.includes(pane) && nodes.some((p) => p.node.driver)
   if (stage !== 'emitters') return false
   const strip = chosenOf(litOf(nodes), chosen)?.node.strip
@@ -52,7 +53,8 @@ export const StagePane = memo(function StagePane({ stage, light, variant, at, pa
   if (stage === 'overview') {
     return (
       <>
-        <Tabs label="About the light" value={pane} onChange={onPane} tabs={[['', 'Course'], ['tree', 'Power tree']]} />
+        <Tabs label="About the light" value={pane} onChange={onPane} tabs={[['', 'Course'], ['tree', 'Power tree'], ['compare', 'Variants side by side']]} />
+        <Suspense>{pane === 'compare' && <Compare light={light} />}</Suspense>
         {pane === 'tree' && <PowerTree light={light} variant={light.variants[variant]!} at={at} change={change} onGo={onGo} onChoose={onChoose} />}
       </>
     )

@@ -1,7 +1,7 @@
 import Box from '@mui/material/Box'
 import Button from '@mui/material/Button'
-import type { Light } from '../api/client'
-import { append, set } from '../document/pointer'
+import type { Light, LightNode } from '../api/client'
+import { append, get, set, without } from '../document/pointer'
 import { useFigures, useSolution } from '../solved/useSolved'
 import { useSettings } from '../settings/SettingsProvider'
 import { show, text } from '../units/quantity'
@@ -9,7 +9,7 @@ import { Renamable } from '../figures/Renamable'
 import { ReadRow } from '../figures/FigureField'
 import { freshId, freshName, nodeName } from '../document/names'
 import { idsOf, nodesOf } from '../document/tree'
-import { WorkbenchTitle, Choice, Field, type WorkbenchProps } from '../workbench/fields'
+import { WorkbenchTitle, Choice, Field, Tick, type WorkbenchProps } from '../workbench/fields'
 
 export function HeatWorkbench(work: WorkbenchProps) {
   const { variant, at } = work
@@ -28,27 +28,34 @@ export function HeatWorkbench(work: WorkbenchProps) {
             ) : (
               <Field work={work} label="Mass" pointer={`${at}/bodies/${i}/massKg`} quantity="mass" fallback="not known" />
             )}
-            {b.maxC !== undefined && <Field work={work} label="Its material bears" pointer={`${at}/bodies/${i}/maxC`} quantity="temperature" fallback="not known" />}
+            <Field work={work} label="Its material bears" pointer={`${at}/bodies/${i}/maxC`} quantity="temperature" fallback="not known" />
+            <Tick work={work} label="A hand may touch it" pointer={`${at}/bodies/${i}/touchable`} />
             {b.joints?.map((l, k) => (
               <Box key={k}>
                 <Field work={work} label={`To ${variant.bodies.find((o) => o.id === l.bodyId)?.name ?? l.bodyId}`} pointer={`${at}/bodies/${i}/joints/${k}/joint/kPerW`} quantity="thermalResistance" fallback="taken as perfect" />
                 <Field work={work} label="and that joint bears" pointer={`${at}/bodies/${i}/joints/${k}/joint/maxC`} quantity="temperature" fallback="not known" />
+                <Button sx={{ p: 0, minWidth: 0 }} onClick={() => work.change((l) => without(l, `${at}/bodies/${i}/joints`, k), 'Joint taken away')}>Take that joint away</Button>
               </Box>
             ))}
+            {variant.bodies.length > 1 && (
+              <Choice work={work} label="Joined to" pointer={`${at}/bodies/${i}/joints`} value="" options={{ '': (b.joints?.length ?? 0) > 0 ? 'no other' : 'nothing', ...Object.fromEntries(variant.bodies.filter((o) => o.id !== b.id && !b.joints?.some((j) => j.bodyId === o.id)).map((o) => [o.id, o.name])) }}
+                put={(l, picked) => (picked ? append(l, `${at}/bodies/${i}/joints`, { bodyId: picked, joint: {} }) : l)} />
+            )}
+            <Button sx={{ p: 0, minWidth: 0 }} onClick={() => work.change((l) => withoutBody(l, at, b.id), `${b.name} taken away`)}>Take {b.name} away</Button>
             <Readings body={b.id} />
           </Box>
       ))}
-      {variant.bodies.length === 0 && (
-        <Button data-pointer={`${at}/bodies`} onClick={() => work.change((l) => set(l, `${at}/bodies`, [{ id: 'body', name: 'Body', touchable: true }]), 'Body')}>Add a body</Button>
-      )}
+      <Button data-pointer={`${at}/bodies`} onClick={() => work.change((l) => append(l, `${at}/bodies`, { id: freshId('body', idsOf(variant)), name: freshName('Body', variant.bodies.map((o) => o.name)), touchable: true }), 'Body')}>Add a body</Button>
       {arrays.map((p) => {
         const j = p.node.array!.joint
         return (
           <Box key={p.node.id}>
             <Box component="h3" sx={{ fontSize: 13, m: 0, mt: 1 }}>Under {nodeName(p.node)}</Box>
             <MountedOn work={work} label="Mounted on" pointer={`${p.pointer}/bodyId`} />
+            <LayerOf work={work} pointer={`${p.pointer}/array/joint`} path={`/feeds/${variant.feeds[p.feed]!.id}/loads/${p.node.id}/array/joint/areaM2`} />
             {j?.thicknessM !== undefined && j.kPerW === undefined ? (
               <>
+                <Field work={work} label="Area under a board" pointer={`${p.pointer}/array/joint/areaM2`} quantity="area" required />
                 <Field work={work} label="Layer" pointer={`${p.pointer}/array/joint/thicknessM`} quantity="length" />
                 <Field work={work} label="Conducts" pointer={`${p.pointer}/array/joint/conductivityWPerMK`} quantity="conductivity" />
                 <Field work={work} label="Wetted share" pointer={`${p.pointer}/array/joint/coverage`} quantity="fraction" fallback="all" />
@@ -56,7 +63,7 @@ export function HeatWorkbench(work: WorkbenchProps) {
             ) : (
               <Field work={work} label="Each board to its body" pointer={`${p.pointer}/array/joint/kPerW`} quantity="thermalResistance" fallback="taken as perfect" />
             )}
-            {j?.maxC !== undefined && <Field work={work} label="Its material bears" pointer={`${p.pointer}/array/joint/maxC`} quantity="temperature" fallback="not known" />}
+            <Field work={work} label="Its material bears" pointer={`${p.pointer}/array/joint/maxC`} quantity="temperature" fallback="not known" />
           </Box>
         )
       })}
@@ -65,6 +72,49 @@ export function HeatWorkbench(work: WorkbenchProps) {
       <Choice work={work} label="Count as heat" pointer="/conditions/heatSchool" standard="radiant" options={{ radiant: 'input less light', 'all-input': 'every watt (safe side)' }} />
     </>
   )
+}
+
+/** What usually lies under a board, its thickness, what it conducts and bears: common practice. */
+const layers: Record<string, { word: string; joint?: { thicknessM: number; conductivityWPerMK: number; maxC: number } }> = {
+  known: { word: 'known by its K/W' },
+  paste: { word: 'paste, pressed flat', joint: { thicknessM: 5e-5, conductivityWPerMK: 1.5, maxC: 150 } },
+  pad: { word: 'soft pad', joint: { thicknessM: 5e-4, conductivityWPerMK: 1.5, maxC: 150 } },
+  epoxy: { word: 'thermal epoxy', joint: { thicknessM: 1e-4, conductivityWPerMK: 1, maxC: 120 } },
+  tape: { word: 'thermal tape', joint: { thicknessM: 2e-4, conductivityWPerMK: 0.8, maxC: 100 } },
+  foam: { word: 'foam tape of strip', joint: { thicknessM: 3e-4, conductivityWPerMK: 0.15, maxC: 70 } },
+  solder: { word: 'solder', joint: { thicknessM: 1e-4, conductivityWPerMK: 50, maxC: 180 } },
+}
+const oneSquareCentimetre = 1e-4
+
+/** The layer between a board and its body, by its material. */
+function LayerOf({ work, pointer, path }: { work: WorkbenchProps; pointer: string; path: string }) {
+  const joint = get(work.light, pointer) as { thicknessM?: number; conductivityWPerMK?: number; areaM2?: number; kPerW?: number } | undefined
+  const found = Object.entries(layers).find(([, m]) => m.joint && m.joint.thicknessM === joint?.thicknessM && m.joint.conductivityWPerMK === joint.conductivityWPerMK)
+  const kind = joint?.kPerW !== undefined || joint?.thicknessM === undefined ? 'known' : (found?.[0] ?? 'own')
+  return (
+    <Choice work={work} label="The layer is" pointer={pointer} value={kind} options={{ ...Object.fromEntries(Object.entries(layers).map(([k, m]) => [k, m.word])), ...(kind === 'own' && { own: 'as said below' }) }}
+      put={(l, picked) => {
+        if (picked === 'own') return l
+        const layer = picked && layers[picked]?.joint
+        if (!layer) return set(l, pointer, undefined)
+        const placed = set(l, pointer, { ...layer, areaM2: joint?.areaM2 ?? oneSquareCentimetre })
+        return joint?.areaM2 === undefined ? append(placed, `${work.at}/assumed`, { at: path, why: 'one square centimetre under a board: measure it' }) : placed
+      }} />
+  )
+}
+
+/** A body taken away: what sat on it is loose, and joints to it go with it. */
+function withoutBody(light: Light, at: string, id: string): Light {
+  const variant = get(light, at) as Light['variants'][number]
+  const node = (n: LightNode): LightNode => {
+    const { bodyId, ...rest } = n
+    return { ...rest, ...(bodyId !== undefined && bodyId !== id && { bodyId }), ...(n.loads && { loads: n.loads.map(node) }) }
+  }
+  return set(light, at, {
+    ...variant,
+    bodies: variant.bodies.filter((b) => b.id !== id).map((b) => (b.joints ? set(b, '/joints', b.joints.filter((j) => j.bodyId !== id)) : b)),
+    feeds: variant.feeds.map((f) => ({ ...f, sources: f.sources.map((s) => (s.pack?.bodyId === id ? set(s, '/pack/bodyId', undefined) : s)), loads: f.loads.map(node) })),
+  })
 }
 
 /** The body that something heats, or a new one for it. */

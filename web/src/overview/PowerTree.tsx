@@ -10,8 +10,9 @@ import { amps, digits } from '../units/quantity'
 import { Renamable } from '../figures/Renamable'
 import { useFigures } from '../solved/useSolved'
 import { feedName, freshId, kindOfNode, kindWords, nodeName, sourceName, type NodeKindName } from '../document/names'
+import { sourceKinds, type SourceKind } from '../document/sources'
 import { idsOf, nodesOf, partOf, stageOf, timesOf, type Placed, type Stage } from '../document/tree'
-import { copyBranch, freshNode, hangOn, toFront, moveTo, nodeKinds, placeOf, placesFor, putBefore, shift, sourceKinds, takeOut } from './edits'
+import { copyBranch, freshNode, hangOn, toFront, moveTo, nodeKinds, placeOf, placesFor, putBefore, shift, takeOut } from './edits'
 
 type Options = [key: string, word: string][]
 
@@ -49,7 +50,7 @@ export function PowerTree(props: Props) {
             <Row depth={0}>
               <Renamable value={f.name ?? ''} fallback="Where power comes in" strong onName={(v) => name(here, v)} />
               <Flow id={f.id} figures={['busV', 'busA', 'sourceW']} />
-              <Pick label={`Add a source to ${word}`} word="+ source" options={Object.entries(sourceKinds).map(([k, s]) => [k, s.word])} onPick={(k) => change((l) => append(l, `${here}/sources`, sourceKinds[k]!.make(newId(k))), 'A source it must accept')} />
+              <Pick label={`Add a source to ${word}`} word="+ source" options={Object.entries(sourceKinds).map(([k, s]) => [k, s.word])} onPick={(k) => change((l) => append(l, `${here}/sources`, sourceKinds[k as SourceKind].make(newId(k))), 'A source it must accept')} />
               <Pick label={`Hang something below ${word}`} word="+ below" options={below} onPick={(k) => hang(k, here)} />
               {variant.feeds.length > 1 && <Small label={`Remove feed ${word}`} onClick={() => change((l) => without(l, `${at}/feeds`, i, true), 'Feed removed')}>×</Small>}
             </Row>

@@ -1,9 +1,8 @@
-import type { Light, LightNode, Schemas, Variant } from '../api/client'
+import type { Light, LightNode, Variant } from '../api/client'
 import { get, set } from '../document/pointer'
 import { feedName, freshId, freshName, kindOfNode, kindWords, nodeName, type NodeKindName } from '../document/names'
 import { idsOf, nodesOf } from '../document/tree'
 
-type Source = Schemas['Source']
 
 export interface NodeKind {
   /** Whether it makes a bus of its own, so that others can hang on it. */
@@ -19,12 +18,6 @@ export const nodeKinds: Record<NodeKindName, NodeKind> = {
   strip: { feeds: false, make: (body) => ({ bodyId: body, strip: { piecesM: [1] } }) },
   load: { feeds: false, make: (body) => ({ bodyId: body, load: {} }) },
   auxiliary: { feeds: false, make: (body) => ({ bodyId: body, auxiliary: { purpose: 'controller', currentA: 0.005 } }) },
-}
-
-export const sourceKinds: Record<string, { word: string; make: (id: string) => Source }> = {
-  pack: { word: 'Pack of cells', make: (id) => ({ id, pack: { series: 1, parallel: 1 } }) },
-  supply: { word: 'Adapter, rail or bench supply', make: (id) => ({ id, supply: { voltageV: 12 } }) },
-  mains: { word: 'Wall socket', make: (id) => ({ id, mains: { voltageV: 230, frequencyHz: 50 } }) },
 }
 
 const listOf = (light: Light, owner: string) => (get(light, `${owner}/loads`) as LightNode[] | undefined) ?? []

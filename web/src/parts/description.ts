@@ -1,5 +1,6 @@
 import type { Part } from '../api/client'
 import { resolve, schemas, type Schema } from '../document/schema'
+import { parse, quantitiesOf } from '../units/quantity'
 
 export type PartKind = 'emitter' | 'driver' | 'cell' | 'strip' | 'load'
 export const partKinds: PartKind[] = ['emitter', 'driver', 'cell', 'strip', 'load']
@@ -22,7 +23,7 @@ export interface Figure {
 const names: Record<PartKind, string> = { emitter: 'Emitter', driver: 'Driver', cell: 'Cell', strip: 'Strip', load: 'MeasuredLoad' }
 const shares = new Set(['tolerance', 'programTolerance', 'efficiency', 'powerFactor', 'dimFloor', 'ripple', 'health', 'fluxBin'])
 const bySuffix: [RegExp, string][] = [
-  [/VPerK$/, 'temperatureCoefficient'], [/[kK]PerW$/, 'thermalResistance'], [/JPerK$/, 'heatCapacity'], [/LmPerW$/, 'efficacy'], [/Per(V|M)$/, 'count'], [/Ah$/, 'charge'], [/Ohm$/, 'resistance'], [/Kg$/, 'mass'],
+  [/VPerK$/, 'temperatureCoefficient'], [/[kK]PerW$/, 'thermalResistance'], [/JPerK$/, 'heatCapacity'], [/LmPerW$/, 'efficacy'], [/WPerM$/, 'powerPerLength'], [/LmPerM$/, 'fluxPerLength'], [/Per(V|M)$/, 'count'], [/[a-z]H$/, 'hours'], [/Ah$/, 'charge'], [/Ohm$/, 'resistance'], [/Kg$/, 'mass'],
   [/Lm$/, 'luminousFlux'], [/Hz$/, 'count'], [/AtA$/, 'current'], [/[a-z]A$/, 'current'], [/[a-z]V$/, 'voltage'], [/[a-z]W$/, 'power'], [/[a-z]C$/, 'temperature'], [/[a-z]M$/, 'length'], [/[a-z]S$/, 'duration'],
 ]
 
@@ -80,19 +81,56 @@ export function figuresOf(part: Part): Figure[] {
 
 const bare = (name: string) => name.replace('?', '')
 
-/** Reads lines of figures: one point a line, anything but digits between its figures. */
+/** A bare current of so much is asked about, chosen: milliamperes were meant more often. */
+const askedFromA = 20
+
+const figureOf = (line: string) => (line.includes('.') ? /([+-]?\d+(?:\.\d+)?(?:[eE][+-]?\d+)?|–)\s*([a-zA-Zµμ°%Ω][a-zA-Z0-9µμ°%Ω/²·]*)?/g : /([+-]?\d+(?:[.,]\d+)?(?:[eE][+-]?\d+)?|–)\s*([a-zA-Zµμ°%Ω][a-zA-Z0-9µμ°%Ω/²·]*)?/g)
+
+/** Reads lines of figures: one point a line, with units or without, anything else between its figures. A unit says which of them a figure is. */
 export function readPoints(text: string, of: string[]): Record<string, number>[] {
   return text.split('\n').map((line, i) => ({ line: line.trim(), i })).filter(({ line }) => line !== '').map(({ line, i }) => {
-    const found = line.match(/[+-]?\d+(?:[.,]\d+)?(?:[eE][+-]?\d+)?|–/g) ?? []
+    const here = `Line ${i + 1}, “${line}”`
     // A comma between digits is a decimal comma only where a point is nowhere.
-    const figures = (line.includes('.') ? (line.match(/[+-]?\d+(?:\.\d+)?(?:[eE][+-]?\d+)?|–/g) ?? []) : found).map((x) => (x === '–' ? undefined : Number(x.replace(',', '.'))))
+    const found = [...line.matchAll(figureOf(line))]
     const least = of.filter((name) => !name.endsWith('?')).length
-    if (figures.length < least || figures.length > of.length) {
-      if (i === 0 && figures.length === 0) return undefined // a heading
-      throw new Error(`Line ${i + 1}, “${line}”: ${least === of.length ? least : `${least} to ${of.length}`} figures are needed (${of.map(bare).join(', ')})`)
+    if (found.length < least || found.length > of.length) {
+      if (i === 0 && found.length === 0) return undefined // a heading
+      throw new Error(`${here}: ${least === of.length ? least : `${least} to ${of.length}`} figures are needed (${of.map(bare).join(', ')})`)
     }
-    return Object.fromEntries(figures.map((x, k): [string, number | undefined] => [bare(of[k]!), x]).filter((pair): pair is [string, number] => pair[1] !== undefined))
+    const open = of.map(bare)
+    const point: Record<string, number> = {}
+    const put = (name: string, x: number) => {
+      point[name] = x
+      open.splice(open.indexOf(name), 1)
+    }
+    for (const [, number, unit = ''] of found) {
+      if (!unit || number === '–') continue
+      const name = open.find((n) => quantitiesOf(unit, [quantityOf(n)]).length > 0)
+      if (!name) throw new Error(`${here}: “${unit}” is no unit of what is still missing (${open.join(', ')})`)
+      put(name, parse(`${number} ${unit}`, quantityOf(name), ''))
+    }
+    for (const [, number, unit = ''] of found) {
+      if (unit && number !== '–') continue
+      const name = open[0]!
+      if (number === '–') {
+        open.shift()
+        continue
+      }
+      const x = Number(number!.replace(',', '.'))
+      if (quantityOf(name) === 'current' && x >= askedFromA) throw new Error(`${here}: ${number} A or ${number} mA? Type the unit`)
+      put(name, x)
+    }
+    return point
   }).filter((p) => p !== undefined)
+}
+
+/** Reads a list of figures of one quantity, each with its unit or without. */
+export function readNumbers(text: string, quantity: string): number[] {
+  return [...text.matchAll(figureOf(text))].map(([, number, unit = '']) => {
+    const x = parse(`${number} ${unit}`, quantity, '')
+    if (quantity === 'current' && !unit && x >= askedFromA) throw new Error(`${number} A or ${number} mA? Type the unit`)
+    return x
+  })
 }
 
 export const writePoints = (points: readonly object[] | undefined, of: string[]): string =>

@@ -7,7 +7,7 @@ import { useId, useRef, useState } from 'react'
 import type { Part } from '../api/client'
 import { get } from '../document/pointer'
 import { FigureField } from '../figures/FigureField'
-import { readPoints, writePoints, type Figure } from './description'
+import { readNumbers, readPoints, writePoints, type Figure } from './description'
 
 function Row({ label, title, children, error }: { label: React.ReactNode; title?: string; children: React.ReactNode; error?: string }) {
   return (
@@ -83,12 +83,38 @@ export function FigureRow({ figure: f, value, error, pointer, onChange }: { figu
         <WordRow label={f.label} title={f.doc} pointer={pointer} value={(value as string | undefined) ?? ''} onChange={onChange} />
       )
     case 'numbers':
-      return <WordRow label={f.label} title={f.doc} pointer={pointer} value={((value as number[] | undefined) ?? []).join('; ')} onChange={(v) => onChange(v?.split(/[;\s]+/).map((w) => Number(w.replace(',', '.'))).filter((n) => Number.isFinite(n)))} />
+      return <NumbersRow figure={f} pointer={pointer} value={(value as number[] | undefined) ?? []} onChange={onChange} />
     case 'points':
       return <PointsRow figure={f} pointer={pointer} value={value as object[] | undefined} error={error} onChange={onChange} />
     case 'spectrum':
       return <SpectrumRow pointer={pointer} value={value as Part['emitter'] extends infer E ? (E extends { spectrum?: infer S } ? S : undefined) : undefined} error={error} onChange={onChange} />
   }
+}
+
+/** A list of figures of one quantity, each with its unit or without. */
+function NumbersRow({ figure: f, pointer, value, onChange }: { figure: Figure; pointer: string; value: number[]; onChange: (v: unknown) => void }) {
+  const [wrong, setWrong] = useState('')
+  const [typed, setTyped] = useState<string>()
+  const take = () => {
+    if (typed === undefined) return
+    try {
+      const numbers = readNumbers(typed, f.quantity)
+      setTyped(undefined)
+      setWrong('')
+      onChange(numbers.length > 0 ? numbers : undefined)
+    } catch (e) {
+      setWrong((e as Error).message)
+    }
+  }
+  const id = useId()
+  return (
+    <Row label={<label htmlFor={id}>{f.label}</label>} title={f.doc}>
+      <Box sx={{ textAlign: 'right' }}>
+        <Box component="input" id={id} data-pointer={pointer} className="figure" value={typed ?? value.join('; ')} aria-invalid={wrong ? true : undefined} onChange={(e: React.ChangeEvent<HTMLInputElement>) => setTyped(e.target.value)} onBlur={take} onKeyDown={(e: React.KeyboardEvent) => e.key === 'Enter' && take()} sx={{ width: 168, textAlign: 'right', border: 0, borderBottom: '1px dotted var(--power)', background: 'none', color: 'var(--power-ink)', fontSize: 14, p: 0 }} />
+        {wrong && <Box role="alert" sx={{ fontSize: 12, color: 'var(--stop)' }}>{wrong}</Box>}
+      </Box>
+    </Row>
+  )
 }
 
 const pointWord: Record<string, string> = { currentA: 'A', voltageV: 'V', x: 'where', charge: 'charge 0 to 1', caseC: 'case °C', 'caseC?': 'case or sink °C if read warm', 'junctionC?': 'or junction °C (– for none)', 'inputV?': 'input V (may be left out)', efficiency: 'efficiency 0 to 1', relative: 'power per nm', 'relativeLight?': 'light over the last (may be left out)' }

@@ -1,13 +1,14 @@
 import Box from '@mui/material/Box'
 import Button from '@mui/material/Button'
 import type { Schemas } from '../api/client'
-import { set } from '../document/pointer'
+import { append, set } from '../document/pointer'
 import { clock } from '../units/quantity'
 import { Renamable } from '../figures/Renamable'
 import { ReadRow } from '../figures/FigureField'
-import { feedName, nodeName, sourceName } from '../document/names'
-import { nodesOf, partOf } from '../document/tree'
-import { WorkbenchTitle, Field, Words, type WorkbenchProps } from '../workbench/fields'
+import { feedName, freshId, nodeName, sourceName } from '../document/names'
+import { kindOfSource, sourceKinds, type SourceKind } from '../document/sources'
+import { idsOf, nodesOf, partOf } from '../document/tree'
+import { Choice, WorkbenchTitle, Field, Words, type WorkbenchProps } from '../workbench/fields'
 import { useAnyFigures, useFigures, useSolution } from '../solved/useSolved'
 import { PartLine, x } from '../workbench/rows'
 
@@ -22,13 +23,14 @@ export function SourceWorkbench(work: WorkbenchProps) {
       {variant.feeds.map((f, i) => (
         <Box key={f.id}>
           {variant.feeds.length > 1 && <Box component="h3" sx={{ fontSize: 13, m: 0, mt: 1 }}>{feedName(f)}</Box>}
-          {f.sources.length === 0 && <Button data-pointer={`${at}/feeds/${i}/sources`} onClick={() => work.change((l) => set(l, `${at}/feeds/${i}/sources`, [{ id: `${f.id}-pack`, pack: { series: 1, parallel: 1 } }]), 'Pack')}>Add a pack</Button>}
           {f.sources.map((s, k) => (
             <Box key={s.id}>
               {k > 0 && <Box component="h3" sx={{ fontSize: 13, m: 0, mt: 1 }}>Must also accept: {sourceName(s)}</Box>}
+              <KindOf work={work} here={`${at}/feeds/${i}/sources/${k}`} source={s} />
               <OneSource work={work} feed={f} index={i} source={k} />
             </Box>
           ))}
+          <Another work={work} pointer={`${at}/feeds/${i}/sources`} first={f.sources.length === 0} />
         </Box>
       ))}
       {between.map((p) => (
@@ -36,12 +38,35 @@ export function SourceWorkbench(work: WorkbenchProps) {
           {p.node.switch && <Field work={work} label={`${nodeName(p.node)}, contact`} pointer={`${p.pointer}/switch/contactOhm`} quantity="resistance" fallback="0 Ω" />}
           {p.node.switch && <Field work={work} label="switches fast: share of time closed" pointer={`${p.pointer}/switch/duty`} quantity="fraction" fallback="does not" />}
           {p.node.switch && <Field work={work} label="rated" pointer={`${p.pointer}/switch/ratingA`} quantity="current" fallback="not known" />}
-          {p.node.auxiliary && <Field work={work} label={`${nodeName(p.node)}, draw`} pointer={`${p.pointer}/auxiliary/currentA`} quantity="current" fallback="0 A" />}
+          {p.node.auxiliary && (
+            <>
+              <Choice work={work} label={nodeName(p.node)} pointer={`${p.pointer}/auxiliary/purpose`} standard="other" options={purposes} />
+              <Field work={work} label="draws while lit" pointer={`${p.pointer}/auxiliary/currentA`} quantity="current" fallback="0 A" />
+              <Field work={work} label="draws while off" pointer={`${p.pointer}/auxiliary/standbyA`} quantity="current" fallback="nothing" />
+              <Field work={work} label="starts at" pointer={`${p.pointer}/auxiliary/startV`} quantity="voltage" fallback="any voltage" />
+            </>
+          )}
         </Box>
       ))}
     </>
   )
 }
+
+/** What feeds it, changed in one gesture: another kind leaves nothing of the one before. */
+function KindOf({ work, here, source }: { work: WorkbenchProps; here: string; source: Schemas['Source'] }) {
+  const options = Object.fromEntries(Object.entries(sourceKinds).map(([k, s]) => [k, s.word]))
+  const kind = kindOfSource(source)
+  return <Choice work={work} label="Fed from" pointer={here} value={kind ?? ''} options={kind ? options : { '': 'not chosen yet', ...options }} put={(l, picked) => (picked ? set(l, here, sourceKinds[picked as SourceKind].make(source.id)) : l)} />
+}
+
+/** One more source that the light must accept: full and empty of each are judged. */
+function Another({ work, pointer, first }: { work: WorkbenchProps; pointer: string; first: boolean }) {
+  const { variant } = work
+  return <Choice work={work} label={first ? 'What feeds it' : 'It must also accept'} pointer={pointer} value="" options={{ '': first ? 'not chosen yet' : 'nothing else', ...Object.fromEntries(Object.entries(sourceKinds).map(([k, s]) => [k, s.word])) }}
+    put={(l, picked) => (picked ? append(l, pointer, sourceKinds[picked as SourceKind].make(freshId(picked, idsOf(variant)))) : l)} />
+}
+
+const purposes = { other: 'not said', fan: 'fan', controller: 'controller', alarm: 'alarm', indicator: 'indicator', protection: 'protection' }
 
 function OneSource({ work, feed, index, source: k }: { work: WorkbenchProps; feed: Feed; index: number; source: number }) {
   const { at } = work
@@ -70,7 +95,7 @@ function OneSource({ work, feed, index, source: k }: { work: WorkbenchProps; fee
       </>
     )
   }
-  if (!source.pack) return <Button data-pointer={here} onClick={() => work.change((l) => set(l, here, { id: source.id, pack: { series: 1, parallel: 1 } }), 'Pack')}>Add a pack</Button>
+  if (!source.pack) return null
   return (
     <>
       <ReadRow label="Pack">{named}</ReadRow>

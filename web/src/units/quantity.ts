@@ -23,6 +23,9 @@ export function parse(text: string, quantity: string, shown: string): number {
   const units = table.get(quantity) ?? []
   let rest = text.replaceAll(/[\u00a0\u202f]/g, ' ').replaceAll('−', '-').replaceAll('μ', 'µ').trim()
   if (rest === '') throw new UnitError('A figure is missing')
+  // Codes printed on resistors: 2R2, 4k7 (IEC 60062).
+  const code = quantity === 'resistance' && /^(\d*)([RkM])(\d+)$/.exec(rest)
+  if (code) rest = `${code[1]}.${code[3]} ${code[2] === 'M' ? 'MΩ' : code[2]}`
   let total = 0
   for (let first = true; rest !== ''; first = false) {
     const number = /^[+-]?(\d+([.,]\d*)?|[.,]\d+)([eE][+-]?\d+)?/.exec(rest)?.[0]
@@ -44,8 +47,14 @@ export function parse(text: string, quantity: string, shown: string): number {
     total += Number(number.replace(',', '.')) * unit.factor + unit.offset
   }
   if (!Number.isFinite(total)) throw new UnitError(`“${text.trim()}” is not a number that can be used`)
-  return total
+  return Number(total.toPrecision(14)) // 350 mA is 0.35 A, not 0.35000000000000003
 }
+
+/** Whether a figure was typed without its unit. */
+export const isBare = (text: string) => /^\s*[+-]?[\d.,]+\s*$/.test(text)
+
+/** The quantities, of some, that a spelling of a unit belongs to. */
+export const quantitiesOf = (symbol: string, among: string[]): string[] => among.filter((q) => symbol !== '' && find(table.get(q) ?? [], symbol) !== undefined)
 
 function find(units: Unit[], symbol: string): Unit | undefined {
   const exact = units.find((u) => u.symbol === symbol)

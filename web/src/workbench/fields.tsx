@@ -54,17 +54,18 @@ export function Field({ work, label, pointer, also, ...rest }: FieldProps) {
 }
 
 /** A choice of the document by its JSON Pointer. */
-export function Choice({ work, label, pointer, options, standard, number, yesNo, put }: { work: WorkbenchProps; label: string; pointer: string; options: Record<string, string>; standard?: string; number?: boolean; yesNo?: boolean; put?: (light: Light, picked: string | undefined) => Light }) {
+export function Choice({ work, label, pointer, options, standard, number, yesNo, put, value: given }: { work: WorkbenchProps; label: string; pointer: string; options: Record<string, string>; standard?: string; number?: boolean; yesNo?: boolean; value?: string; put?: (light: Light, picked: string | undefined) => Light }) {
   const id = useId()
   const kept = useShown(work.light, pointer) as string | number | boolean | undefined
-  const value = kept === undefined ? (standard ?? '') : String(kept)
+  const why = useAssumed(pointer)
+  const value = given ?? (kept === undefined ? (standard ?? '') : String(kept))
   const typed = (v: string) => (v === standard ? undefined : number ? Number(v) : yesNo ? v === 'true' : v)
   return (
     <Box sx={{ display: 'flex', alignItems: 'center', gap: 1, borderBottom: '1px solid var(--line)', py: 0.25 }}>
       <Box id={id} sx={{ flex: 1, color: 'var(--ink-soft)' }}>
         {label}
       </Box>
-      <Select variant="standard" disableUnderline labelId={id} id={`${id}-select`} value={value} SelectDisplayProps={{ 'data-pointer': pointer } as object} onChange={(e) => work.change((l) => put ? put(l, e.target.value === standard ? undefined : e.target.value) : set(l, pointer, typed(e.target.value)), label)} sx={{ fontSize: 14, color: 'var(--power-ink)' }}>
+      <Select variant="standard" disableUnderline displayEmpty labelId={id} id={`${id}-select`} value={value} SelectDisplayProps={{ 'data-pointer': pointer, title: why && `Assumed: ${why}` } as object} onChange={(e) => work.change((l) => put ? put(l, e.target.value === standard ? undefined : e.target.value) : set(l, pointer, typed(e.target.value)), label)} sx={{ fontSize: 14, color: 'var(--power-ink)', ...(why && { background: 'repeating-linear-gradient(-45deg, transparent 0 4px, var(--hatch) 4px 5.5px)' }) }}>
         {Object.entries(options).map(([key, name]) => (
           <MenuItem key={key} value={key} dense>
             {name}
@@ -84,6 +85,19 @@ export function Words({ work, label, pointer, fallback }: { work: WorkbenchProps
       <Box component="label" htmlFor={id} sx={{ flex: '1 1 auto', color: 'var(--ink-soft)' }}>{label}</Box>
       <Box component="input" id={id} data-pointer={pointer} key={value} defaultValue={value} placeholder={fallback} maxLength={64} onBlur={(e) => e.target.value.trim() !== value && work.change((l) => set(l, pointer, e.target.value.trim() || undefined), label)}
         sx={{ width: 150, textAlign: 'right', border: 0, borderBottom: '1px dotted var(--power)', background: 'none', color: 'var(--power-ink)', font: 'inherit', p: 0, '&::placeholder': { color: 'var(--ink-soft)', opacity: 1 } }} />
+    </Box>
+  )
+}
+
+/** Free text of the document, saved when it is left. */
+export function LongWords({ work, label, pointer }: { work: WorkbenchProps; label: string; pointer: string }) {
+  const id = useId()
+  const value = (useShown(work.light, pointer) as string | undefined) ?? ''
+  return (
+    <Box sx={{ py: 0.5 }}>
+      <Box component="label" htmlFor={id} sx={{ color: 'var(--ink-soft)' }}>{label}</Box>
+      <Box component="textarea" id={id} data-pointer={pointer} key={value} defaultValue={value} rows={3} maxLength={4000} onBlur={(e: React.FocusEvent<HTMLTextAreaElement>) => e.target.value.trim() !== value && work.change((l) => set(l, pointer, e.target.value.trim() || undefined), label)}
+        sx={{ width: '100%', border: '1px dotted var(--power)', background: 'none', color: 'var(--power-ink)', font: 'inherit', fontSize: 13.5, p: 0.5, resize: 'vertical' }} />
     </Box>
   )
 }
