@@ -21,7 +21,7 @@ type Candidate struct {
 	Stock    int         `json:"stock"`
 	Hash     string      `json:"hash"`
 	Part     design.Part `json:"part"`
-	Fit      Fit         `json:"fit" enum:"fits,nearly,no"`
+	Fit      Fit         `json:"fit" enum:"fits,nearly,not-yet,no"`
 	Why      string      `json:"why" doc:"One line; empty if it simply fits"`
 	OutA     *float64    `json:"outA" doc:"Current it gives, A"`
 	LossW    *float64    `json:"lossW" doc:"Heat in it, W"`

@@ -32,6 +32,12 @@ func Cells(ctx context.Context, light *design.Light, variant int, feed string, c
 	if err != nil {
 		return nil, err
 	}
+	open := ""
+	for i := range light.Variants[variant].Feeds {
+		if f := &light.Variants[variant].Feeds[i]; f.ID == feed {
+			open = unfinished(f.Loads)
+		}
+	}
 	out := make([]CellMatch, len(candidates))
 	for i, cell := range candidates {
 		changed, err := withCell(light, variant, feed, cell)
@@ -68,6 +74,8 @@ func Cells(ctx context.Context, light *design.Light, variant int, feed string, c
 		}
 		switch {
 		case out[i].Fit == No:
+		case a.FluxLm == nil && open != "":
+			out[i].Fit, out[i].Why = NotYet, "not judged yet: "+open
 		case a.FluxLm == nil:
 			out[i].Fit, out[i].Why = No, a.FluxWhy
 		case *a.FluxLm < farDimmer*now:
@@ -93,7 +101,28 @@ func cellsOf(light *design.Light, variant int, feed string) int {
 // farDimmer is the share of the present light below which a cell does not do.
 const farDimmer = 0.5
 
-var fitOrder = map[Fit]int{Fits: 0, Nearly: 1, No: 2}
+var fitOrder = map[Fit]int{Fits: 0, Nearly: 1, NotYet: 2, No: 3}
+
+// unfinished is what is not chosen yet of all that hangs on a feed; empty: everything is.
+func unfinished(nodes []design.Node) string {
+	for i := range nodes {
+		n := &nodes[i]
+		switch {
+		case n.Driver != nil && n.Driver.PartID == "":
+			return "no driver is chosen yet"
+		case n.Array != nil && n.Array.PartID == "":
+			return "no emitter is chosen yet"
+		case n.Strip != nil && n.Strip.PartID == "":
+			return "no strip is chosen yet"
+		case n.Load != nil && n.Load.PartID == "" && len(n.Load.Points) == 0:
+			return "what " + n.Called() + " draws is not known yet"
+		}
+		if why := unfinished(n.Loads); why != "" {
+			return why
+		}
+	}
+	return ""
+}
 
 // fluxOf is the light there is now, lm; 0 if it is dark.
 func fluxOf(ctx context.Context, light *design.Light, variant int) (float64, error) {

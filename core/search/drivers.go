@@ -19,10 +19,12 @@ import (
 // A Fit says how well a candidate does.
 type Fit string
 
-// Fits: use it. Nearly: it works, with a drawback. No: it does not.
+// Fits: use it. Nearly: it works, with a drawback. NotYet: what it hangs together with is
+// not chosen, so nothing can be said. No: it does not.
 const (
 	Fits   Fit = "fits"
 	Nearly Fit = "nearly"
+	NotYet Fit = "not-yet"
 	No     Fit = "no"
 )
 
@@ -37,6 +39,7 @@ const (
 	noHeadroom
 	outsideWindow
 	overMaximum
+	belowLowest
 	farFromWanted
 	overWatts
 	overHeated
@@ -96,6 +99,8 @@ func (m *Match) reason() string {
 		return fmt.Sprintf("the emitters stand at %s, outside its window", volts(m.value))
 	case overMaximum:
 		return fmt.Sprintf("each emitter would get %s, its maximum is %s", amps(m.value), amps(m.limit))
+	case belowLowest:
+		return fmt.Sprintf("it cannot go below %s, wanted are %s", amps(m.limit), amps(m.value))
 	case farFromWanted:
 		return fmt.Sprintf("it gives %s, wanted are %s", amps(m.value), amps(m.limit))
 	case overWatts:
@@ -218,9 +223,17 @@ func (q *Question) wanted(n *design.Node, parts map[string]*design.Part) {
 				if e.MaxCurrentA != nil {
 					q.maxA = min(q.maxA, *e.MaxCurrentA*size)
 				}
+				if e.RatedCurrentA == nil && a.WantedA != nil {
+					rated += *a.WantedA * of * float64(a.Parallel*max(a.Count, 1))
+				}
 				if e.RatedCurrentA != nil {
 					q.ratedA = min(q.ratedA, *e.RatedCurrentA*size)
-					rated += *e.RatedCurrentA * size * of * float64(a.Parallel*max(a.Count, 1))
+					// What is wanted of an emitter is respected below its rating.
+					each := *e.RatedCurrentA * size
+					if a.WantedA != nil {
+						each = min(each, *a.WantedA)
+					}
+					rated += each * of * float64(a.Parallel*max(a.Count, 1))
 				}
 			}
 			below(nodes[i].Loads, of)
@@ -287,7 +300,11 @@ func (q *Question) settable(d *design.Driver) (float64, bool) {
 		return driver.Nearest(d.JumperA, q.wantedA)
 	}
 	if d.ProgramV != nil && d.MaxCurrentA != nil {
-		return min(q.wantedA, *d.MaxCurrentA), true
+		least := 0.0
+		if d.MinCurrentA != nil {
+			least = *d.MinCurrentA
+		}
+		return max(least, min(q.wantedA, *d.MaxCurrentA)), true
 	}
 	if d.MinCurrentA == nil || d.MaxCurrentA == nil {
 		return 0, false
@@ -345,6 +362,10 @@ func (q *Question) judge(ctx context.Context, index int, d *design.Driver, law d
 		}
 	}
 	source = ""
+	// Below its lowest current it is out as it is above its highest, however it is set.
+	if d.MinCurrentA != nil && target > 0 && target < *d.MinCurrentA*(1-1e-9) {
+		note(belowLowest, target, *d.MinCurrentA)
+	}
 	if target > 0 && !first {
 		switch off := math.Abs(worst.OutA/target - 1); {
 		case off > farWanted:

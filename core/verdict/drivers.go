@@ -307,6 +307,20 @@ func (j *judge) driverSetting(id string, p place, d *design.Driver) {
 				Fix: &Fix{Label: "Set " + units.Amps(*d.MinCurrentA), Patch: []Patch{{"add", at, *d.MinCurrentA}}}})
 		}
 	}
+	if ohm := p.node.Driver.ProgramOhm; ohm != nil {
+		set := driver.SetCurrentA(d, p.node.Driver)
+		over := func(code string, severity Severity, title, does string, limit *float64) {
+			j.add(Finding{Code: code, Severity: severity, Stage: "driver", Node: id, Pointer: p.pointer + "/driver/programOhm", Title: title,
+				Why: fmt.Sprintf("%s sets %s to %s; it %s %s.", units.Ohms(*ohm), p.node.Called(), units.Amps(*set), does, units.Amps(*limit)), Value: set, Limit: limit, Unit: "A"})
+		}
+		switch {
+		case set == nil:
+		case d.MaxCurrentA != nil && above(*set, *d.MaxCurrentA):
+			over("driver-over-current", Stop, "Set above what the driver can", "gives at most", d.MaxCurrentA)
+		case d.MinCurrentA != nil && above(*d.MinCurrentA, *set):
+			over("driver-under-current", Caution, "Set below what the driver can", "cannot go below", d.MinCurrentA)
+		}
+	}
 	if w, _ := j.highest(id, "lossW"); d.Family == "resistor" && d.RatedW != nil && w > *d.RatedW/2 {
 		limit := *d.RatedW / 2
 		severity := Caution

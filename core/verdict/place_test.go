@@ -206,3 +206,20 @@ func TestFixesAreTried(t *testing.T) {
 		t.Errorf("%+v", f)
 	}
 }
+
+// A resistor that asks for less, or more, than its driver can is spoken of.
+func TestProgrammedBeyondTheDriver(t *testing.T) {
+	for ohm, code := range map[float64]string{10: "driver-under-current", 0.5: "", 0.05: "driver-over-current", 1: ""} {
+		light := load(t, "shore-search-handlamp.json")
+		d := light.Parts[1].Driver
+		d.ProgramV, d.MinCurrentA, d.MaxCurrentA = p(0.1), p(0.1), p(1.0)
+		use := node(light, 1, 0).Driver
+		use.SetCurrentA, use.ProgramOhm = nil, p(ohm)
+		found := judgeLight(t, light)
+		for _, c := range []string{"driver-under-current", "driver-over-current"} {
+			if f := find(found, c); (f != nil) != (c == code) || f != nil && !strings.HasSuffix(f.Pointer, "/programOhm") {
+				t.Errorf("%v Ω: %s is %+v", ohm, c, f)
+			}
+		}
+	}
+}

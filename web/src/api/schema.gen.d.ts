@@ -912,7 +912,7 @@ export interface components {
             /** @description Its id in the cabinet */
             cabinet?: string;
             /** @enum {string} */
-            fit: "fits" | "nearly" | "no";
+            fit: "fits" | "nearly" | "not-yet" | "no";
             /**
              * Format: double
              * @description Light, lm

@@ -5,7 +5,7 @@ import type { Schemas } from '../api/client'
 
 type Matched = Schemas['Candidate']
 
-const mark = { fits: ['●', 'fits', 'var(--margin-ink)'], nearly: ['◐', 'nearly', 'var(--caution-ink)'], no: ['○', 'no', 'var(--ink-soft)'] } as const
+const mark = { fits: ['●', 'fits', 'var(--margin-ink)'], nearly: ['◐', 'nearly', 'var(--caution-ink)'], 'not-yet': ['?', 'open', 'var(--ink-soft)'], no: ['○', 'no', 'var(--ink-soft)'] } as const
 
 /** One candidate: how well it does, in one line why not better, and the way to try it. */
 export function MatchRow({ m, inUse, facts, gives, onTry }: { m: Matched; inUse: boolean; facts: string; gives: ReactNode; onTry: () => void }) {

@@ -49,6 +49,7 @@ function ArrayRows({ work, p }: { work: WorkbenchProps; p: Placed }) {
       <PartLine work={work} kind="emitter" id={a.partId} usedAt={`${here}/partId`} empty="No emitter chosen yet" />
       <Field work={work} label="In series" pointer={`${here}/series`} quantity="count" required />
       <Field work={work} label="Strings in parallel" pointer={`${here}/parallel`} quantity="count" required />
+      <Field work={work} label="Wanted in each" pointer={`${here}/wantedCurrentA`} quantity="current" fallback="its rating" />
       <Field work={work} label="Equal boards" pointer={`${here}/count`} quantity="count" fallback="1" />
       <TotalRow work={work} p={p} />
       {e && (e.rows ?? 1) > 1 && <Field work={work} label="Rows in the package mounted" pointer={`${here}/packageRows`} quantity="count" fallback={`${e.rows}`} hint="a larger package of the make is fine, a smaller one is over-driven" />}

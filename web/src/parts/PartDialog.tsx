@@ -24,8 +24,8 @@ interface Props {
   onPick: (light: Light, label: string) => void
 }
 
-const fitWord = { fits: 'fits', nearly: 'nearly', no: 'does not fit' }
-const fitTone = { fits: 'var(--margin-ink)', nearly: 'var(--caution-ink)', no: 'var(--stop)' }
+const fitWord = { fits: 'fits', nearly: 'nearly', 'not-yet': 'not judged yet', no: 'does not fit' }
+const fitTone = { fits: 'var(--margin-ink)', nearly: 'var(--caution-ink)', 'not-yet': 'var(--ink-soft)', no: 'var(--stop)' }
 
 /** Picks a part by what it must do here: what fits first, with the reason why the others do not. */
 export function PartDialog({ light, variant, kind, usedAt, onClose, onPick }: Props) {
