@@ -54,6 +54,8 @@ export class LightStore {
   private busy = false
   private dirty = false
   private label = ''
+  /** The last draft on its way into the browser's own store. */
+  private kept: Promise<unknown> = Promise.resolve()
   private closed = false
   /** Other tabs that have changes of this light in work. */
   private readonly watched = new Set<string>()
@@ -214,7 +216,7 @@ export class LightStore {
     this.dirty = true
     this.label = label
     this.put({ light, state: this.state.state === 'offline' || this.state.state === 'failing' ? this.state.state : 'unsaved' })
-    void keepDraft(this.id, { base: this.state.revision, light, label })
+    this.kept = keepDraft(this.id, { base: this.state.revision, light, label })
     if (done) void this.save()
     else this.later(() => void this.save(), idleMs)
   }
@@ -235,6 +237,7 @@ export class LightStore {
       this.put({ state: this.dirty ? 'unsaved' : 'saved' })
     } catch (e) {
       this.dirty = true
+      await this.kept // that it is kept is said when it is
       this.failed(e)
     } finally {
       this.busy = false
