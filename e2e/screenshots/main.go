@@ -19,26 +19,29 @@ type view struct {
 	name, light, path string
 	width, height     int
 	dark              bool
+	say               map[string]string // facts typed on the way
 }
 
 var views = []view{
-	{"shelf", "", "/", 1280, 800, false},
-	{"light-overview", "Shore-search handlamp", "", 1280, 800, false},
-	{"light-source", "Shore-search handlamp", "/source?t=2400", 1280, 800, false},
-	{"light-driver", "Pier-head lantern", "/driver?t=36000", 1280, 800, false},
-	{"light-emitters", "Shore-search handlamp", "/emitters?t=2400", 1280, 800, false},
-	{"light-light", "Pier-head lantern", "/light?v=1&t=7200", 1280, 800, false},
-	{"light-heat", "Shore-search handlamp", "/heat?t=7200", 1280, 800, false},
-	{"light-branches", "Slipway lantern", "", 1280, 800, false},
-	{"light-supply", "Germination rack", "/driver", 1280, 800, false},
-	{"light-matching", "Shore-search handlamp", "/driver?pane=match", 1280, 800, false},
-	{"light-setup", "Germination rack", "/driver?pane=setup", 1280, 800, false},
-	{"light-strings", "Germination rack", "/emitters?pane=strings", 1280, 800, false},
-	{"light-strip", "Chart-table strip", "/emitters?v=1&pane=strip", 1280, 800, false},
-	{"light-tree", "Slipway lantern", "?pane=tree", 1280, 800, false},
-	{"cabinet", "", "/cabinet", 1280, 800, false},
-	{"light-dark", "Shore-search handlamp", "/driver?t=2400", 1280, 800, true},
-	{"light-phone", "Shore-search handlamp", "?t=2400", 390, 844, false},
+	{"shelf", "", "/", 1280, 800, false, nil},
+	{"light-overview", "Shore-search handlamp", "", 1280, 800, false, nil},
+	{"light-source", "Shore-search handlamp", "/source?t=2400", 1280, 800, false, nil},
+	{"light-driver", "Pier-head lantern", "/driver?t=36000", 1280, 800, false, nil},
+	{"light-emitters", "Shore-search handlamp", "/emitters?t=2400", 1280, 800, false, nil},
+	{"light-light", "Pier-head lantern", "/light?v=1&t=7200", 1280, 800, false, nil},
+	{"light-heat", "Shore-search handlamp", "/heat?t=7200", 1280, 800, false, nil},
+	{"light-branches", "Slipway lantern", "", 1280, 800, false, nil},
+	{"light-supply", "Germination rack", "/driver", 1280, 800, false, nil},
+	{"light-matching", "Shore-search handlamp", "/driver?pane=match", 1280, 800, false, nil},
+	{"light-setup", "Germination rack", "/driver?pane=setup", 1280, 800, false, nil},
+	{"light-strings", "Germination rack", "/emitters?pane=strings", 1280, 800, false, nil},
+	{"light-strip", "Chart-table strip", "/emitters?v=1&pane=strip", 1280, 800, false, nil},
+	{"light-tree", "Slipway lantern", "?pane=tree", 1280, 800, false, nil},
+	{"start", "", "/start/parts", 1280, 800, false, map[string]string{"source": "3 × 21700, 4 Ah reclaimed", "emitters": "2 × 3 V 1.5 A 140 lm/W"}},
+	{"light-compare", "Chart-table strip", "?pane=compare", 1280, 800, false, nil},
+	{"cabinet", "", "/cabinet", 1280, 800, false, nil},
+	{"light-dark", "Shore-search handlamp", "/driver?t=2400", 1280, 800, true, nil},
+	{"light-phone", "Shore-search handlamp", "?t=2400", 390, 844, false, nil},
 }
 
 func main() {
@@ -87,6 +90,9 @@ func run(args []string) error {
 			return fmt.Errorf("choosing the colour scheme: %w", err)
 		}
 		page.MustNavigate(p.URL(path)).MustWaitStable()
+		for fact, words := range v.say {
+			page.MustElement(fmt.Sprintf("[data-fact=%q]", fact)).MustInput(words)
+		}
 		// After the fonts and the last chart there is nothing left to wait for.
 		page.MustWaitDOMStable()
 		_ = page.WaitIdle(5 * time.Second)

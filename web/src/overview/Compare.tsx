@@ -1,6 +1,6 @@
 import Box from '@mui/material/Box'
 import { useQueries } from '@tanstack/react-query'
-import { useMemo, useState, type ReactNode } from 'react'
+import { useMemo, useState } from 'react'
 import { answer, api, type Light, type Solution, type Trace } from '../api/client'
 import { Chart } from '../charts/Chart'
 import type { Line } from '../charts/lines'
@@ -124,8 +124,9 @@ function AnswerRows({ light, solved, all }: { light: Light; solved: Solved[]; al
   })
 }
 
-const say = (value: unknown, pointer: string, settings: Preferences): ReactNode => {
+const say = (value: unknown, pointer: string, settings: Preferences): string => {
   if (value === undefined) return '—'
+  if (typeof value === 'string' && /^\[[\d.,e-]+\]$/.test(value)) return (JSON.parse(value) as number[]).map((x) => say(x, pointer, settings)).join(' · ')
   if (typeof value === 'number') {
     const quantity = quantityOf(pointer.slice(pointer.lastIndexOf('/') + 1))
     return quantity === 'current' ? amps(value) : text(editable(value, quantity, settings))
