@@ -23,7 +23,7 @@ export interface Figure {
 const names: Record<PartKind, string> = { emitter: 'Emitter', driver: 'Driver', cell: 'Cell', strip: 'Strip', load: 'MeasuredLoad' }
 const shares = new Set(['tolerance', 'programTolerance', 'efficiency', 'powerFactor', 'dimFloor', 'ripple', 'health', 'fluxBin'])
 const bySuffix: [RegExp, string][] = [
-  [/VPerK$/, 'temperatureCoefficient'], [/[kK]PerW$/, 'thermalResistance'], [/JPerK$/, 'heatCapacity'], [/LmPerW$/, 'efficacy'], [/WPerM$/, 'powerPerLength'], [/LmPerM$/, 'fluxPerLength'], [/Per(V|M)$/, 'count'], [/[a-z]H$/, 'hours'], [/Ah$/, 'charge'], [/Ohm$/, 'resistance'], [/Kg$/, 'mass'],
+  [/VPerK$/, 'temperatureCoefficient'], [/[kK]PerW$/, 'thermalResistance'], [/JPerK$/, 'heatCapacity'], [/LmPerW$/, 'efficacy'], [/WPerM$/, 'powerPerLength'], [/LmPerM$/, 'fluxPerLength'], [/OhmPerM$/, 'resistance'], [/Per(V|M)$/, 'count'], [/[a-z]H$/, 'hours'], [/Ah$/, 'charge'], [/Ohm$/, 'resistance'], [/Kg$/, 'mass'],
   [/Lm$/, 'luminousFlux'], [/Hz$/, 'count'], [/AtA$/, 'current'], [/[a-z]A$/, 'current'], [/[a-z]V$/, 'voltage'], [/[a-z]W$/, 'power'], [/[a-z]C$/, 'temperature'], [/[a-z]M$/, 'length'], [/[a-z]S$/, 'duration'],
 ]
 

@@ -12,7 +12,7 @@ import { Answers } from '../frame/Answers'
 import { quantityOf } from '../parts/description'
 import { useSettings } from '../settings/SettingsProvider'
 import { SolvedContext } from '../solved/useSolved'
-import { show, text } from '../units/quantity'
+import { digits, show, text, type Preferences } from '../units/quantity'
 import { capital } from '../units/words'
 import { StationBox, type Fill } from './ChainDrawing'
 import { FactInput } from './FactInput'
@@ -94,7 +94,7 @@ function Chain({ way }: { way: Facts['way'] }) {
   const assumed = begun?.light.variants[0]?.assumed ?? []
   const fillOf = (station: Station, names: string[]): Fill => {
     if (!said) return 'asked'
-    const told = names.some((n) => begun?.understood[n] !== undefined || facts[n as keyof Facts] !== undefined)
+    const told = names.some((n) => facts[n as keyof Facts] !== undefined)
     return told || (facts.parts ?? []).some((p) => stationWords[station] === capital(p.cell ? 'source' : p.driver ? 'driver' : 'emitters')) ? 'said' : station === 'before' || station === 'kept' ? 'asked' : 'assumed'
   }
   const w = ways[way]
@@ -126,6 +126,12 @@ function Chain({ way }: { way: Facts['way'] }) {
   )
 }
 
+/** An assumed figure: two digits are enough of it. */
+function roughly(value: number, pointer: string, settings: Preferences): string {
+  const quantity = quantityOf(pointer.slice(pointer.lastIndexOf('/') + 1))
+  return quantity === 'count' && !Number.isInteger(value) ? digits(value, 2) : text(show(value, quantity, settings, 2))
+}
+
 /** What was not said, by the place it is assumed for. */
 function AssumedList({ light }: { light: Light }) {
   const { settings } = useSettings()
@@ -143,7 +149,7 @@ function AssumedList({ light }: { light: Light }) {
             <Box component="li" key={a.at} sx={{ breakInside: 'avoid', py: 0.25 }}>
               {!name.startsWith(stationWords[stationOf(pointer, light)]) && <Box component="span" sx={{ color: 'var(--ink-soft)' }}>{stationWords[stationOf(pointer, light)]}: </Box>}
               {name}
-              {typeof value === 'number' && <span className="figure"> ≈ {text(show(value, quantityOf(pointer.slice(pointer.lastIndexOf('/') + 1)), settings, 2))}</span>} <Box component="span" sx={{ color: 'var(--ink-soft)' }}>({a.why})</Box>
+              {typeof value === 'number' && <span className="figure"> ≈ {roughly(value, pointer, settings)}</span>} <Box component="span" sx={{ color: 'var(--ink-soft)' }}>({a.why})</Box>
             </Box>
           )
         })}
