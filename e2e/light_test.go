@@ -351,7 +351,11 @@ func TestNewLight(t *testing.T) {
 		p.press("[data-stage="+stage+"]", "")
 		p.press("section[aria-label=Workbench] button", "Choose…")
 		p.sees("Choose a")
-		p.press("[role=dialog] button", "A new one, with guessed figures")
+		if stage == "driver" {
+			p.press("[role=dialog] button", "linear driver")
+		} else {
+			p.press("[role=dialog] button", "A new one, with guessed figures")
+		}
 		p.until("the dialog to close", `() => !document.querySelector('[role=dialog]')`)
 		p.sees("New ")
 	}

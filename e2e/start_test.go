@@ -166,6 +166,31 @@ func TestSourceChangedInOneGesture(t *testing.T) {
 	}
 }
 
+// A new driver begins with the families that can work on its source, and another family
+// leaves nothing of the one before.
+func TestNewDriverByFamily(t *testing.T) {
+	id := copyOf(t, "shore-search-handlamp.json", "Handlamp with a new driver")
+	p := open(t, "/lights/"+id+"/driver")
+	p.press("section[aria-label=Workbench] button", "Change…")
+	p.press("[role=dialog] button", "step-down driver")
+	p.sees("New step-down driver")
+	p.saved()
+	light := stored(t, id)
+	d := light.Part(light.Variants[0].Feeds[0].Loads[1].Loads[0].Driver.PartID).Driver
+	if d.Family != "buck" || d.SetCurrentA != nil || d.HeadroomV == nil {
+		t.Errorf("%+v", d)
+	}
+	p.press("section[aria-label=Workbench] button", "All figures…")
+	p.press("[role=dialog] [data-pointer$='/driver/family']", "")
+	p.press("[role=option]", "step-up")
+	p.saved()
+	light = stored(t, id)
+	d = light.Part(light.Variants[0].Feeds[0].Loads[1].Loads[0].Driver.PartID).Driver
+	if d.Family != "boost" || d.HeadroomV != nil || d.Efficiency != nil {
+		t.Errorf("another family: %+v", d)
+	}
+}
+
 // Units in lists are read, and figures in any order with them; what would be a thousandfold off is asked.
 func TestUnitsInLists(t *testing.T) {
 	id := copyOf(t, "pier-lantern.json", "Lantern with a measured bulb")

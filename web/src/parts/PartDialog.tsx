@@ -5,8 +5,8 @@ import DialogContent from '@mui/material/DialogContent'
 import DialogTitle from '@mui/material/DialogTitle'
 import { useQuery } from '@tanstack/react-query'
 import { useState } from 'react'
-import type { Light } from '../api/client'
-import { begin } from './begin'
+import type { Light, LightNode } from '../api/client'
+import { begin, beginDriver, familiesOn } from './begin'
 import { Sheet } from '../figures/Sheet'
 import { get, set } from '../document/pointer'
 import { facts } from './facts'
@@ -34,6 +34,8 @@ export function PartDialog({ light, variant, kind, usedAt, onClose, onPick }: Pr
   const [measuring, setMeasuring] = useState(false)
   const size = kind === 'cell' ? sizeAt(light, usedAt) : undefined
   const found = useQuery({ queryKey: ['candidates', kind, usedAt, variant, light, anySize], queryFn: () => ask(light, variant, kind!, usedAt, anySize ? undefined : size), enabled: kind !== undefined, placeholderData: (old) => old })
+  const feed = /^\/variants\/\d+\/feeds\/\d+/.exec(usedAt)?.[0]
+  const onMains = feed !== undefined && get(light, `${feed}/sources/0/mains`) !== undefined
   const words = sought.toLowerCase().split(/\s+/).filter(Boolean)
   const shown = (found.data?.list ?? []).filter((c) => words.every((w) => `${c.part.name} ${facts(c.part)}`.toLowerCase().includes(w)))
   const pick = (c: Candidate) => {
@@ -42,6 +44,7 @@ export function PartDialog({ light, variant, kind, usedAt, onClose, onPick }: Pr
     const use = usedAt.replace(/\/partId$/, '')
     // A load that is a part has no readings of its own.
     if (kind === 'load') used = set(used, use, { partId: id })
+    if (kind === 'driver' && !c.cabinet && !c.local) used = setFor(used, use)
     if (kind === 'emitter' && c.series && c.fit !== 'no' && get(light, usedAt) !== id) used = wiredAs(used, use, c)
     onPick(used, c.part.name)
   }
@@ -87,12 +90,31 @@ export function PartDialog({ light, variant, kind, usedAt, onClose, onPick }: Pr
       </DialogContent>
       <DialogActions>
         {kind === 'emitter' && <Button onClick={() => setMeasuring(true)}>From bench readings…</Button>}
-        {kind && <Button onClick={() => pick({ part: begin(kind).part, stock: 0, hash: '' })}>A new one, with guessed figures to correct</Button>}
+        {kind === 'driver' && (
+          <Box role="group" aria-label="A new one" sx={{ mr: 'auto' }}>
+            <Box component="span" sx={{ color: 'var(--ink-soft)', pl: 1 }}>A new one: </Box>
+            {familiesOn(onMains).map(([family, word]) => <Button key={family} sx={{ p: 0.5, minWidth: 0 }} onClick={() => pick({ part: beginDriver(family), stock: 0, hash: '' })}>{word}</Button>)}
+          </Box>
+        )}
+        {kind && kind !== 'driver' && <Button onClick={() => pick({ part: begin(kind).part, stock: 0, hash: '' })}>A new one, with guessed figures to correct</Button>}
         <Button onClick={onClose}>Cancel</Button>
       </DialogActions>
       <MeasuredDialog open={measuring} onKeep={(part) => pick({ part, stock: 0, hash: '' })} onClose={() => setMeasuring(false)} />
     </Sheet>
   )
+}
+
+/** A new driver is set to what the emitters below it are rated for, or to what is wanted of them. */
+function setFor(light: Light, use: string): Light {
+  const driver = get(light, use) as { setCurrentA?: number; programOhm?: number }
+  if (driver.setCurrentA !== undefined || driver.programOhm !== undefined) return light
+  const below = (get(light, use.replace(/\/driver$/, '/loads')) as LightNode[] | undefined) ?? []
+  const each = below.flatMap((n) => {
+    const e = n.array && light.parts.find((p) => p.id === n.array?.partId)?.emitter
+    const amps = n.array && Math.min(n.array.wantedCurrentA ?? Infinity, e?.ratedCurrentA ?? Infinity)
+    return n.array && amps !== undefined && Number.isFinite(amps) ? [amps * n.array.parallel * Math.max(n.array.count ?? 1, 1) * Math.max(n.count ?? 1, 1)] : []
+  })
+  return set(light, `${use}/setCurrentA`, each.length > 0 ? Number(each.reduce((a, b) => a + b, 0).toPrecision(4)) : 0.35)
 }
 
 function Stock({ c }: { c: Candidate }) {

@@ -3,6 +3,7 @@ import { useState } from 'react'
 import type { Part } from '../api/client'
 import { set } from '../document/pointer'
 import { FigureField } from '../figures/FigureField'
+import { withFamily } from './begin'
 import { figuresOf, firstFigures, kindOf } from './description'
 import { ChoiceRow, FigureRow, WordRow } from './rows'
 
@@ -25,7 +26,11 @@ export function PartForm({ part, wrong, sought, onChange }: Props) {
   const data = (part[kind] ?? {}) as Record<string, unknown>
   const figures = figuresOf(part)
   const shown = all ? figures : figures.filter((f) => first.includes(f.name) || f.name === sought || data[f.name] !== undefined)
-  const put = (pointer: string, label: string) => (value: unknown, done = true) => onChange(set(part, pointer, value), label, done)
+  const put = (pointer: string, label: string) => (value: unknown, done = true) => {
+    // Another family leaves nothing of the one before: its currents and voltages meant something else.
+    const family = pointer === '/driver/family' && part.driver && value !== part.driver.family
+    onChange(family ? { ...part, driver: withFamily(part.driver!, value as NonNullable<Part['driver']>['family']) } : set(part, pointer, value), label, done)
+  }
   return (
     <>
       <WordRow label="Name" value={part.name} onChange={put('/name', 'Name')} required />

@@ -16,4 +16,21 @@ const blank: Record<PartKind, Part> = {
   load: { id: 'part', name: 'New 12 V module', basis: 'guess', load: { points: [{ voltageV: 12, currentA: 0.25 }] } },
 }
 
+/** A new driver of a family, with what such a one usually needs and loses; what it is set to is the light's. */
+const drivers: Record<string, Part['driver']> = {
+  linear: { family: 'linear', headroomV: 0.3 }, buck: { family: 'buck', headroomV: 1, efficiency: 0.88 }, boost: { family: 'boost', efficiency: 0.85 }, 'buck-boost': { family: 'buck-boost', efficiency: 0.82 },
+  voltage: { family: 'voltage', headroomV: 1, efficiency: 0.88 }, resistor: { family: 'resistor' }, window: { family: 'window', efficiency: 0.85, powerFactor: 0.9 }, supply: { family: 'voltage', efficiency: 0.87, powerFactor: 0.9 },
+}
+const driverNames: Record<string, string> = { linear: 'linear driver', buck: 'step-down driver', boost: 'step-up driver', 'buck-boost': 'step-up and -down driver', voltage: 'converter with a voltage knob', resistor: 'series resistor', window: 'mains current driver', supply: 'mains supply of a voltage' }
+
+/** The families that can work on a source, what is chosen most first. */
+export const familiesOn = (mains: boolean): [key: string, word: string][] => (mains ? ['window', 'supply'] : ['buck', 'linear', 'boost', 'buck-boost', 'voltage', 'resistor']).map((f) => [f, driverNames[f]!])
+
+export const beginDriver = (family: string): Part => ({ id: 'part', name: `New ${driverNames[family] ?? family}`, basis: 'guess', driver: drivers[family] })
+
+/** What a driver keeps when it is said to be of another family: what is not of the family. */
+const lasting = new Set(['inputMinV', 'inputMaxV', 'restartV', 'isolated', 'class', 'powerFactor', 'maxCaseC', 'protections', 'note', 'diameterM', 'lengthM', 'widthM', 'heightM', 'standbyW', 'dimming', 'cutEdge'])
+
+export const withFamily = (d: NonNullable<Part['driver']>, family: NonNullable<Part['driver']>['family']): NonNullable<Part['driver']> => ({ ...(Object.fromEntries(Object.entries(d).filter(([k]) => lasting.has(k))) as Partial<NonNullable<Part['driver']>>), family })
+
 export const begin = (kind: PartKind): { stock: number; part: Part } => ({ stock: 0, part: blank[kind] })
