@@ -15,6 +15,7 @@ import (
 	"strings"
 	"testing"
 
+	"photherm/core/begin"
 	"photherm/core/chain"
 	"photherm/core/design"
 	"photherm/core/driver"
@@ -36,7 +37,7 @@ var update = flag.Bool("update", false, "write testdata/unchanged.txt anew")
 // go test ./core -update, and its diff is read: a line is a light and what was changed in
 // it, or a part, with figures behind it.
 func TestNothingChangesUnseen(t *testing.T) {
-	got := slices.Concat(ofLights(t), ofChanges(t), ofRandom(t), ofParts(t), ofSpectra())
+	got := slices.Concat(ofLights(t), ofChanges(t), ofRandom(t), ofParts(t), ofSpectra(), ofBegun(t))
 	const file = "testdata/unchanged.txt"
 	if *update {
 		if err := os.WriteFile(file, []byte(strings.Join(got, "\n")+"\n"), 0o644); err != nil {
@@ -577,4 +578,50 @@ func ofSpectra() (lines []string) {
 		say(strconv.Itoa(name), s)
 	}
 	return lines
+}
+
+// ofBegun are lights begun from facts: what stands in them, and why each is dark once
+// something is taken out.
+func ofBegun(t *testing.T) (out []string) {
+	t.Helper()
+	sources := []string{"", "4 × 18650 2 Ah reclaimed", "3 AAA", "2S2P 21700", "12 V lead-acid", "6 V lantern block", "24 V adapter 3 A", "60 W 12 V supply", "mains", "120 V", "5 cells in parallel", "8 NiMH AA", "lipo", "usb", "bench 15 V 2 A"}
+	emitters := []string{"", "10 W, 9–12 V, 900 mA", "6 × 3 V 0.7 A 140 lm/W", "4 × 36 V 1.4 A 56 %", "50 W 32 V", "1 W module 3–9 V", "12 V 0.5 A module 90 lm", "3 in series 3 V 1 A 250 lm"}
+	drivers := []string{"", "step-down two-pot 10 V 0.5 A", "step-up", "linear 0.35 A", "resistor", "buck-boost 90 %", "step-up 36 V 0.4 A"}
+	var facts []begin.Facts
+	for i, s := range sources {
+		for k, e := range emitters {
+			facts = append(facts, begin.Facts{Way: []string{"parts", "boards"}[k%2], Source: s, Emitters: e, Driver: drivers[(i+k)%len(drivers)], Body: []string{"", "300 cm²", "4 K/W 100 g"}[i%3], Area: "1.2 × 0.6 m", Hours: "12 h"})
+		}
+		facts = append(facts,
+			begin.Facts{Way: "strip", Source: s, Emitters: []string{"", "24 V 15 W/m", "12 V 48 W 5 m"}[i%3], Pieces: []string{"5 × 1 m", "0.8 m, 1.2 m", ""}[i%3], Dimmed: i%2 == 0},
+			begin.Facts{Way: "meter", Source: s, Was: "3 AAA", Readings: []string{"4.5 V 300 mA · 5.0 V 485 mA · 4.2 V 300 mA · 3.28 V 137 mA", "5 V 1 A; 5 V 2 A; 6 V 0.5 A", "5 V 300; 2 A"}[i%3]},
+			begin.Facts{Way: "lamp", Source: s, Was: []string{"3 W", "0.5 A", ""}[i%3], Light: []string{"bulb", "tube", "flame"}[i/3%3], Keeps: []string{"switch", "housing"}, Wet: []string{"dry", "over-water", "under-water"}[i%3], Area: "60 × 110 mm"})
+	}
+	all := lights(t)
+	for _, name := range slices.Sorted(maps.Keys(all)) {
+		if light := all[name]; !strings.Contains(name, "-8x") {
+			for i := range light.Parts {
+				facts = append(facts, begin.Facts{Way: "parts", Name: name, Parts: light.Parts[i : i+1]}, begin.Facts{Way: "parts", Name: name, Source: "2S2P", Emitters: "3 in series", Parts: light.Parts[:i+1]})
+			}
+		}
+	}
+	for _, f := range facts {
+		b, err := begin.For(f)
+		if err != nil {
+			out = append(out, fmt.Sprintf("begun %s %q none: %v", f.Way, f.Source, err))
+			continue
+		}
+		parts := []string{}
+		for i := range f.Parts {
+			parts = append(parts, f.Parts[i].ID)
+		}
+		line := fmt.Sprintf("begun %s %q %q %q %v: %s %s", f.Way, f.Source, f.Emitters, f.Driver, parts, digest(b.Light), digest([]any{b.Understood, b.Remarks}))
+		if m, err := chain.Compile(b.Light, chain.Options{}); err == nil {
+			if run, err := m.Solver().Run(ctx); err == nil {
+				line += " dark " + strconv.Quote(run.Answers().FluxWhy)
+			}
+		}
+		out = append(out, line)
+	}
+	return out
 }

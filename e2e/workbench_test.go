@@ -195,7 +195,7 @@ func TestPowerTree(t *testing.T) {
 		t.Errorf("without its switch: %+v", loads[1])
 	}
 	p.press("button", "Add a source to Battery")
-	p.press("[role=menuitem]", "Adapter, rail or bench supply")
+	p.press("[role=menuitem]", "Adapter")
 	p.sees("must be accepted")
 	p.saved()
 	if s := stored(t, id).Variants[0].Feeds[0].Sources; len(s) != 2 || s[1].Supply == nil {

@@ -108,7 +108,7 @@ func (j *judge) looseArrays() {
 		if p.driver != nil && j.has("no-ballast") {
 			continue // said of the driver that lets everything through
 		}
-		j.add(Finding{Code: "no-ballast", Severity: Caution, Stage: "driver", Node: id, Pointer: p.pointer, Title: "Nothing sets the current",
+		j.add(Finding{Code: "no-ballast", Severity: Caution, Stage: "emitters", Node: id, Pointer: p.pointer + "/array/ballastOhm", Title: "Nothing sets the current",
 			Why: "The source's own resistance is all that limits it: it is bright when fresh, fades as the source drains, and warms towards more current. A driver holds it; a resistor at least limits it."})
 	}
 }

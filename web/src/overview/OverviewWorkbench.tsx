@@ -22,7 +22,7 @@ function More({ work }: { work: WorkbenchProps }) {
     <>
       {shown.map(([pointer, label, quantity]) => <Field key={pointer} work={work} label={label} pointer={pointer} quantity={quantity} fallback="not said" hint={get(work.light, pointer) !== undefined && 'kept, not judged yet'} />)}
       <Choice work={work} label="How wet it gets" pointer="/brief/wet" standard="" options={{ '': 'not said', dry: 'dry', damp: 'damp', splashed: 'rain and splashes', 'under-water': 'under water' }} />
-      {open && <Choice work={work} label="Rebuilt from" pointer="/brief/was" standard="" options={{ '': 'no old lamp', bulb: 'a lamp with a bulb', tube: 'a lamp with a tube', flame: 'a flame' }} />}
+      {(open || get(work.light, '/brief/was') !== undefined) && <Choice work={work} label="Rebuilt from" pointer="/brief/was" standard="" options={{ '': 'no old lamp', bulb: 'a lamp with a bulb', tube: 'a lamp with a tube', flame: 'a flame' }} />}
       <Button sx={{ p: 0, minWidth: 0 }} onClick={() => setOpen((o) => !o)}>{open ? 'Fewer wishes' : 'More it must do…'}</Button>
     </>
   )
