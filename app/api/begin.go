@@ -13,7 +13,7 @@ func (s *server) begin(ctx context.Context, in *struct{ Body begin.Facts }) (*st
 	var problems design.Problems
 	switch {
 	case errors.As(err, &problems):
-		return nil, unusable("facts", "", problems) // a part that was picked is none
+		return nil, unusable("light", "", problems) // a figure, or a part that was picked, is beyond what one can be
 	case err != nil:
 		return nil, s.failure(ctx, err)
 	}

@@ -1,7 +1,6 @@
 package begin
 
 import (
-	"errors"
 	"fmt"
 
 	"photherm/core/design"
@@ -35,8 +34,9 @@ type Begun struct {
 	Remarks    []string          `json:"remarks" nullable:"false" doc:"What in the facts does not agree, or was not understood"`
 }
 
-// For makes a light of the facts. Only a way that does not exist is an error: what was not
-// said, or not understood, is assumed and listed.
+// For makes a light of the facts. An error is a way that does not exist, or, as a
+// design.Problems, a figure beyond what a light can be: what was not said, or not
+// understood, is assumed and listed.
 func For(f Facts) (*Begun, error) {
 	b := &builder{facts: f, light: &design.Light{Format: design.Format, Version: design.Version, Name: f.Name, Progress: "idea", Parts: []design.Part{}}, begun: &Begun{Understood: map[string]string{}, Remarks: []string{}}}
 	b.light.Variants = []design.Variant{{ID: "a", Name: "First idea", Bodies: []design.Body{}, Feeds: []design.Feed{}}}
@@ -70,10 +70,21 @@ func For(f Facts) (*Begun, error) {
 		b.parts()
 	}
 	b.begun.Light = b.light
-	if err := design.Check(b.light); err != nil {
-		return nil, errors.Join(errors.New("the light that was begun is not one"), err)
+	if err := whole(b.light); err != nil {
+		return nil, err
 	}
 	return b.begun, nil
+}
+
+// whole checks that what was begun is a light: figures may have been said that are beyond
+// what one can be. The error is a design.Problems then.
+func whole(light *design.Light) error {
+	data, err := design.Encode(light)
+	if err != nil {
+		return design.Problems{{Message: "a figure is beyond what a light can be"}} // no number at all
+	}
+	_, err = design.Decode(data)
+	return err
 }
 
 // builder puts a light together.

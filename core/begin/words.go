@@ -129,7 +129,7 @@ func parse(line string) *said {
 		case isTimes(word):
 			s.count, from = int(atof(number)), ""
 		default:
-			ranges := len(next) > 1 && (next[0] == '-' && isDigit(rune(strings.TrimLeft(next[1:], " ")[0])) || strings.HasPrefix(next, "to ") && len(next) > 3 && isDigit(rune(next[3])))
+			ranges := strings.HasPrefix(next, "-") && beginsWithDigit(next[1:]) || strings.HasPrefix(next, "to ") && beginsWithDigit(next[3:])
 			if ranges && from == "" && (word == "" || known(word)) {
 				from = number + "\x00" + word
 				i = k + indexDigit(r[k:])
@@ -140,6 +140,11 @@ func parse(line string) *said {
 		}
 	}
 	return s
+}
+
+func beginsWithDigit(s string) bool {
+	s = strings.TrimLeft(s, " ")
+	return s != "" && isDigit(rune(s[0]))
 }
 
 func indexDigit(r []rune) int {

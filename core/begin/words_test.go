@@ -1,8 +1,11 @@
 package begin
 
 import (
+	"errors"
 	"math"
 	"testing"
+
+	"photherm/core/design"
 )
 
 // What people write on labels and beside them.
@@ -45,10 +48,16 @@ func TestWordsAreRead(t *testing.T) {
 }
 
 func FuzzWords(f *testing.F) {
-	for _, line := range []string{"10 W, 9–12 V", "4S", "9-", "1-", "- 5", "3 to ", "5 mA-", "2s3p x 4"} {
+	for _, line := range []string{"10 W, 9–12 V", "4S", "9-", "1- ", "9 V to ", "- 5", "3 to ", "5 mA-", "2s3p x 4"} {
 		f.Add(line)
 	}
 	f.Fuzz(func(t *testing.T, line string) {
+		// Whatever is said, a light comes of it.
+		for _, way := range []string{"parts", "strip", "meter", "lamp"} {
+			if _, err := For(Facts{Way: way, Source: line, Emitters: line, Driver: line, Body: line, Readings: line, Pieces: line, Area: line, Hours: line, Was: line}); err != nil && !errors.As(err, new(design.Problems)) {
+				t.Errorf("%s %q: %v", way, line, err)
+			}
+		}
 		for q, list := range parse(line).figures {
 			for _, x := range list {
 				if math.IsNaN(x.low) || math.IsInf(x.high, 0) || x.low > x.high {

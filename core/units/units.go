@@ -181,6 +181,9 @@ func find(q Quantity, symbol string) (Unit, bool) {
 	// (ma and v can only be mA and V; MA is not taken for mA).
 	var hit []Unit
 	for _, u := range q.Units {
+		if u.Symbol == "" {
+			continue
+		}
 		milliOrMega := len(symbol) > 1 && (symbol[0]|0x20) == 'm' && symbol[0] != u.Symbol[0]
 		if strings.EqualFold(u.Symbol, symbol) && !milliOrMega {
 			hit = append(hit, u)

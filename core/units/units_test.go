@@ -83,6 +83,11 @@ func TestCodesAndStrip(t *testing.T) {
 			t.Errorf("%q as %s: %v, %v; want %v", c.text, c.quantity, got, err, c.want)
 		}
 	}
+	for _, quantity := range []string{"fraction", "count"} {
+		if _, err := Parse("5 mm", quantity); err == nil {
+			t.Errorf("5 mm is read as a %s", quantity)
+		}
+	}
 	for _, text := range []string{"2R2R", "R", "4k7k", "kk"} {
 		if _, err := Parse(text, "resistance"); err == nil {
 			t.Errorf("%q is read as a resistance", text)
