@@ -107,7 +107,7 @@ export function Answers({ light, variant, before, onAssumed }: Props) {
   const counts = { stop: 0, caution: 0, note: 0 }
   for (const f of solution?.findings ?? []) counts[f.severity] += 1
   // A light of which nothing is known keeps every limit, which tells nobody anything.
-  const nothing = solution !== undefined && solution.answers.inputW <= 0 && solution.findings.length === 0
+  const nothing = solution !== undefined && solution.answers.inputW <= 0 && solution.findings.every((f) => f.code === 'missing')
   const ends = a?.endS ?? a?.halfS ?? undefined
   const left = a?.endS !== null && a?.endS !== undefined && moment ? Math.max(0, a.endS - moment.t) : undefined
   return (

@@ -5,7 +5,7 @@ import PlayArrow from '@mui/icons-material/PlayArrow'
 import { memo, useEffect, useRef, useState, type KeyboardEvent, type PointerEvent, type Ref } from 'react'
 import { clock } from '../units/quantity'
 import { highest, series, unwarp, warp } from '../solved/trace'
-import { useSolved } from '../solved/useSolved'
+import { useSolution, useSolved } from '../solved/useSolved'
 
 interface Props {
   onT: (t: number, done: boolean) => void
@@ -65,7 +65,9 @@ export const Scrubber = memo(function Scrubber({ onT, handle }: Props) {
   }
   const flux = trace && series(trace, 'total', 'fluxLm')
   const top = highest(flux ?? undefined, 1e-9)
-  const line = trace && flux ? trace.t.map((s, i) => `${(warp(s, end) * 1000).toFixed(1)},${(22 - (16 * flux[i]!) / top).toFixed(1)}`).join(' ') : ''
+  // Where nothing flows nothing settles either, and a line at no light would say something.
+  const still = useSolution((s) => s.answers.inputW <= 0 && s.answers.fluxLm == null) === true && (trace?.events ?? []).every((e) => !marked.has(e.kind) || e.kind === 'settled')
+  const line = trace && flux && top > 1e-9 ? trace.t.map((s, i) => `${(warp(s, end) * 1000).toFixed(1)},${(22 - (16 * flux[i]!) / top).toFixed(1)}`).join(' ') : ''
   const x = end > 0 ? warp(Math.min(t, end), end) : 0
   // Names of events that would collide are left to the tooltip of their mark.
   const events = (trace?.events ?? []).filter((e) => marked.has(e.kind))
@@ -78,7 +80,7 @@ export const Scrubber = memo(function Scrubber({ onT, handle }: Props) {
         {playing ? <Pause fontSize="small" /> : <PlayArrow fontSize="small" />}
       </IconButton>
       <Box className="figure" sx={{ width: 74, fontSize: 14 }} data-testid="clock">
-        {clock(t)}
+        {still ? '—' : clock(t)}
       </Box>
       <Box
         ref={handle}
@@ -124,7 +126,7 @@ export const Scrubber = memo(function Scrubber({ onT, handle }: Props) {
         )}
       </Box>
       <Box className="figure" sx={{ fontSize: 13, color: 'var(--ink-soft)', minWidth: { xs: 60, sm: 128 } }}>
-        {end > 0 ? `${clock(end)} ${shortName[trace!.endsBy] ?? ''}` : '—'}
+        {still ? 'nothing flows' : end > 0 ? `${clock(end)} ${shortName[trace!.endsBy] ?? ''}` : '—'}
       </Box>
     </Box>
   )

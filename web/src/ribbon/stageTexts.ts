@@ -24,11 +24,12 @@ export function stageTexts(light: Light, index: number, moment: Moment | undefin
   const cell = partOf(light, pack?.partId)?.part.cell
   const f = (id: string, figure: string, unit: string) => {
     const v = moment?.figure(id, figure)
-    return v === undefined ? '' : unit === 'A' ? amps(v, 3) : `${digits(v, 3)} ${unit}`
+    // No voltage where nothing is chosen yet is nothing known, not a nought.
+    return v === undefined || (v === 0 && unit === 'V') ? '' : unit === 'A' ? amps(v, 3) : `${digits(v, 3)} ${unit}`
   }
   const drivers = nodes.filter((n) => n.node.driver)
   const arrays = nodes.filter((n) => n.node.array)
-  const source = !feed ? 'none yet' : join(pack && `${pack.series}S${pack.parallel}P${cell ? ` ${digits(cell.capacityAh * (cell.health ?? 1) * pack.parallel, 2)} Ah` : ''}`, f(feed.id, 'busV', 'V'), f(feed.id, 'busA', 'A'))
+  const source = !feed ? 'none yet' : join(pack && `${pack.series}S${pack.parallel}P${cell ? ` ${digits(cell.capacityAh * (cell.health ?? 1) * pack.parallel, 2)} Ah` : ''}`, f(feed.id, 'busV', 'V'), (moment?.figure(feed.id, 'busV') ?? 0) > 0 && f(feed.id, 'busA', 'A'))
   const driver = () => {
     const d = drivers[0]?.node
     if (howMany(drivers) > 1) return `${howMany(drivers)} drivers`
