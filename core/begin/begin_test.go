@@ -297,6 +297,33 @@ func TestPickedAndCounted(t *testing.T) {
 	}
 }
 
+// On a step-up driver at hand so many emitters stand in series as keep it above its source;
+// on a strong one so many strings as share its current.
+func TestEmittersForADriverAtHand(t *testing.T) {
+	driver := func(d design.Driver) design.Part { return design.Part{ID: "d", Name: "At hand", Driver: &d} }
+	led := design.Part{ID: "e", Name: "LED", Emitter: &design.Emitter{Forward: []design.ForwardPoint{{CurrentA: 0.35, VoltageV: 3}}, VfRefTempC: 25, RatedCurrentA: new(0.35), FluxLm: new(100.0), FluxRefTempC: 25}}
+	for _, c := range []struct {
+		source           string
+		driver           design.Driver
+		series, parallel int
+	}{
+		{"", design.Driver{Family: "boost", SetCurrentA: new(0.35), Efficiency: new(0.85)}, 2, 1},           // above 4.2 V
+		{"2S1P 18650", design.Driver{Family: "boost", SetCurrentA: new(0.35), Efficiency: new(0.85)}, 4, 1}, // above 8.4 V
+		{"12 V adapter", design.Driver{Family: "buck", SetCurrentA: new(1.4), HeadroomV: new(1.0)}, 1, 4},
+		{"12 V adapter", design.Driver{Family: "buck", SetCurrentA: new(0.36), HeadroomV: new(1.0)}, 1, 2}, // more than one bears
+		{"12 V adapter", design.Driver{Family: "buck", SetCurrentA: new(0.35), HeadroomV: new(1.0)}, 1, 1},
+		{"mains", design.Driver{Family: "window", SetCurrentA: new(0.35), MinVoltageV: new(20.0), MaxVoltageV: new(40.0)}, 7, 1},
+	} {
+		b, err := begin.For(begin.Facts{Way: "parts", Source: c.source, Parts: []design.Part{driver(c.driver), led}})
+		if err != nil {
+			t.Fatal(err)
+		}
+		if a := b.Light.Variants[0].Feeds[0].Loads[0].Loads[0].Array; a.Series != c.series || a.Parallel != c.parallel {
+			t.Errorf("%q, %s: %d in series, %d strings; want %d, %d", c.source, c.driver.Family, a.Series, a.Parallel, c.series, c.parallel)
+		}
+	}
+}
+
 // Parts picked from those at hand stand as they are; the rest is assumed.
 func TestPickedParts(t *testing.T) {
 	light, err := sample.Example("shore-search-handlamp.json")

@@ -1,6 +1,7 @@
 package chain
 
 import (
+	"math"
 	"strings"
 	"testing"
 
@@ -51,6 +52,25 @@ func TestWhyDark(t *testing.T) {
 		a := run(t, compile(t, light)).Answers()
 		if a.FluxLm != nil || !strings.Contains(a.FluxWhy, c.says) {
 			t.Errorf("%s: light %v because %q, want %q", name, a.FluxLm, a.FluxWhy, c.says)
+		}
+	}
+}
+
+// Below its first reading a measured load gives light as it takes power: at the reading
+// there is no step, at half the voltage of a resistance a quarter of it.
+func TestLightBelowTheReadings(t *testing.T) {
+	flux := func(volts float64) float64 {
+		light := &design.Light{Format: design.Format, Version: design.Version, Name: "x", Parts: []design.Part{}, Variants: []design.Variant{{ID: "a", Name: "a", Bodies: []design.Body{}, Feeds: []design.Feed{{ID: "f",
+			Sources: []design.Source{{ID: "s", Supply: &design.Supply{VoltageV: volts}}},
+			Loads:   []design.Node{{ID: "l", Load: &design.MeasuredLoad{Beyond: "ohmic", FluxLm: new(100.0), Points: []design.LoadPoint{{VoltageV: 6, CurrentA: 0.5, RelativeLight: new(0.25)}, {VoltageV: 12, CurrentA: 1}}}}}}}}}}
+		if f := run(t, compile(t, light)).Answers().FluxLm; f != nil {
+			return *f
+		}
+		return 0
+	}
+	for volts, want := range map[float64]float64{12: 100, 6: 25, 5.9999: 25, 3: 6.25, 9: 62.5} {
+		if got := flux(volts); math.Abs(got-want) > 1e-3*want {
+			t.Errorf("at %v V: %v lm, want %v", volts, got, want)
 		}
 	}
 }

@@ -223,3 +223,17 @@ func TestProgrammedBeyondTheDriver(t *testing.T) {
 		}
 	}
 }
+
+// A change that leads nowhere in the document is refused, and changes nothing.
+func TestPatchesThatLeadNowhere(t *testing.T) {
+	light := load(t, "shore-search-handlamp.json")
+	for _, path := range []string{"/variants/1/name", "/variants/-1/name", "/variants/x/name", "/name/deeper", "/variants/0/feeds/9"} {
+		if _, err := patched(light, []Patch{{"add", path, "x"}}); err == nil {
+			t.Errorf("%s is changed", path)
+		}
+	}
+	got, err := patched(light, []Patch{{"add", "/variants/0/feeds/0/loads/1/fault/seriesOhm", 0.5}})
+	if err != nil || got.Variants[0].Feeds[0].Loads[1].Fault == nil || got.Variants[0].Feeds[0].Loads[1].Fault.SeriesOhm != 0.5 || light.Variants[0].Feeds[0].Loads[1].Fault != nil {
+		t.Errorf("%v", err)
+	}
+}
