@@ -352,9 +352,7 @@ func (b *builder) wireCellsTo(f *feed, volts float64, family, topology string) {
 	p.Series, p.Parallel = series, n/series
 	b.span(f)
 	b.assume("/feeds/power/sources/"+f.source.ID+"/pack/series", "%s", why)
-	for fact, words := range b.begun.Understood {
-		if fact == "source" && words != "" {
-			b.understood("source", "%s", b.packWords(f))
-		}
+	if b.begun.Understood["source"] != "" {
+		b.understood("source", "%s", b.packWords(f))
 	}
 }

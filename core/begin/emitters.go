@@ -181,7 +181,7 @@ func (b *builder) label(fact string, s *said) load {
 	} else {
 		b.assume(at+"junctionsInSeries", "%s is %s in series: about %g V each", units.Volts(volts), count(dies, "die"), dieV)
 	}
-	b.light100(s, e, at, w)
+	b.lightSaid(s, e, at, w)
 	e.RthKPerW = ptr(round2(ownK / (w * heatShare)))
 	b.assume(at+"rThKPerW", "%d K from junction to case at its rating, as usual", ownK)
 	e.MaxJunctionC = ptr(120.0)
@@ -217,8 +217,8 @@ func (b *builder) wiringSaid(l *load, s *said) {
 	}
 }
 
-// light100 is the light of a package at its rating.
-func (b *builder) light100(s *said, e *design.Emitter, at string, w float64) {
+// lightSaid is the light of a package at its rating.
+func (b *builder) lightSaid(s *said, e *design.Emitter, at string, w float64) {
 	lm, each, share := s.figure("luminousFlux"), s.figure("efficacy"), s.figure("fraction")
 	switch {
 	case lm != nil:

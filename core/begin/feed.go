@@ -160,6 +160,7 @@ func cellsOf(volts float64, cell *design.Cell) int {
 	return max(1, int(volts/(calledShare*high)+0.5))
 }
 
+// calledShare is that voltage over a full cell's: 3.7 to 3.9 V of 4.2 V, 1.5 V of 1.6 V (common practice).
 const calledShare = 0.92
 
 // enough puts so many cells in series as need volts, where nobody said how many.

@@ -3,6 +3,8 @@ package begin
 import (
 	"fmt"
 	"math"
+	"slices"
+	"strings"
 
 	"photherm/core/design"
 	"photherm/core/units"
@@ -23,8 +25,7 @@ func (b *builder) lamp() {
 		}
 	}
 	f := b.feed("pack", "source", b.facts.Source)
-	wiredAll(&f)
-	b.span(&f)
+	f.free = 0 // they stay wired as they were: in series
 	watts, lm := b.oldLight(kind, s, &f)
 	if room := b.read("area", measures(b.facts.Area)).figures["length"]; len(room) > 0 {
 		b.light.Brief.RoomDiamM = ptr(room[0].mid())
@@ -50,23 +51,12 @@ func (b *builder) lamp() {
 	top := b.drive(&f, &l)
 	b.joint(&l)
 	top.Loads[0] = l.node
-	if s.has("switch") || keeps(b.facts.Keeps, "switch") {
+	if slices.Contains(b.facts.Keeps, "switch") {
 		top = design.Node{ID: "switch", Name: "Switch of the old lamp", Switch: &design.Switch{}, Loads: []design.Node{top}}
 	}
 	b.hang(f, top)
 	b.body(l.heatW)
 	b.old(kind, watts, lm, &f)
-}
-
-func wiredAll(f *feed) { f.free = 0 }
-
-func keeps(list []string, what string) bool {
-	for _, k := range list {
-		if k == what {
-			return true
-		}
-	}
-	return false
 }
 
 // called is the voltage a source goes by, at which a bulb is rated: of a pack somewhat
@@ -135,7 +125,7 @@ func (b *builder) old(kind string, watts, lm float64, f *feed) {
 		{At: "/bodies/body/kPerW", Why: "old lamps run hot: about 80 K above the air"},
 	}
 	for _, a := range b.light.Variants[0].Assumed {
-		if f.source.Pack != nil && (len(a.At) > 12 && a.At[:12] == "/parts/cell/") || a.At == "/conditions/ambientC" {
+		if f.source.Pack != nil && strings.HasPrefix(a.At, "/parts/cell/") || a.At == "/conditions/ambientC" {
 			v.Assumed = append(v.Assumed, a)
 		}
 	}

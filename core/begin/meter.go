@@ -1,6 +1,7 @@
 package begin
 
 import (
+	"cmp"
 	"fmt"
 	"math"
 	"slices"
@@ -89,7 +90,7 @@ func (b *builder) readings() []design.LoadPoint {
 			list = append(list, reading{volts[i].mid(), amps[i].mid()})
 		}
 	}
-	slices.SortStableFunc(list, func(p, q reading) int { return cmpFloat(p.v, q.v) })
+	slices.SortStableFunc(list, func(p, q reading) int { return cmp.Compare(p.v, q.v) })
 	var out []design.LoadPoint
 	for i := 0; i < len(list); {
 		j := i
@@ -124,14 +125,4 @@ func (b *builder) readings() []design.LoadPoint {
 		b.understood("readings", "%s", strings.Join(words, " · "))
 	}
 	return out
-}
-
-func cmpFloat(a, b float64) int {
-	switch {
-	case a < b:
-		return -1
-	case a > b:
-		return 1
-	}
-	return 0
 }

@@ -188,14 +188,14 @@ func symbol(r []rune, i int) (word string, end int) {
 		k++
 	}
 	word = strings.TrimRight(string(r[j:k]), ".:")
-	if word == "" || slices.Contains(sizes, word) || !known(word) && !isTimes(word) && !isWiring(word) && !wired(word) {
+	if word == "" || slices.Contains(sizes, word) || !known(word) && !isTimes(word) && !wired(word) {
 		// A word that is no unit is read by itself; a figure glued to it stands alone.
 		return "", j
 	}
 	return word, k
 }
 
-func isWiring(word string) bool { return strings.EqualFold(word, "s") && word != "" }
+func isWiring(word string) bool { return strings.EqualFold(word, "s") }
 
 // wired tells "S2P", "s", "p" and the like.
 func wired(word string) bool {

@@ -21,7 +21,7 @@ interface Props {
   assumed?: string
 }
 
-/** How many times off a bare number is asked about: its unit was meant to be another. */
+/** How many times off a bare number is asked about, chosen: its unit was meant to be another. */
 const farOff = 100
 
 /**
