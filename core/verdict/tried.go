@@ -45,11 +45,12 @@ func (j *judge) try() {
 			continue
 		}
 		answers, findings, err := j.with(light)
-		if err != nil {
+		if j.ctx.Err() != nil {
 			j.stop(err)
 			return
 		}
-		if worse(f, before, findings) || f.Severity != Stop && given(&answers) < lostShare*given(&j.answers) {
+		// A light that cannot be solved with it is no better for it.
+		if err != nil || worse(f, before, findings) || f.Severity != Stop && given(&answers) < lostShare*given(&j.answers) {
 			f.Fix = nil
 			continue
 		}
