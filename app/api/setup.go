@@ -2,6 +2,7 @@ package api
 
 import (
 	"context"
+	"errors"
 	"fmt"
 	"strconv"
 	"strings"
@@ -16,6 +17,8 @@ type setupInput struct {
 	Drawer   string  `query:"drawer" maxLength:"1000" doc:"Resistors at hand, Ω, parted by commas"`
 	ClockHz  float64 `query:"clockHz" minimum:"0" maximum:"1e10" doc:"Clock of the counter that makes the duty, Hz"`
 	ShutterS float64 `query:"shutterS" minimum:"0" maximum:"100" doc:"Shutter of a camera, s"`
+	LowV     float64 `query:"lowV" minimum:"0" maximum:"1000" doc:"Lowest source voltage to try, V; with highV"`
+	HighV    float64 `query:"highV" minimum:"0" maximum:"1000" doc:"Highest source voltage to try, V"`
 	Body     Document
 }
 
@@ -24,7 +27,7 @@ func (s *server) setUp(ctx context.Context, in *setupInput) (*struct{ Body *setu
 	if err != nil {
 		return nil, err
 	}
-	q := setup.Question{Variant: in.Variant, Node: in.Node, Series: in.Series, ClockHz: in.ClockHz, ShutterS: in.ShutterS}
+	q := setup.Question{Variant: in.Variant, Node: in.Node, Series: in.Series, ClockHz: in.ClockHz, ShutterS: in.ShutterS, LowV: in.LowV, HighV: in.HighV}
 	for word := range strings.SplitSeq(in.Drawer, ",") {
 		if word = strings.TrimSpace(word); word == "" {
 			continue
@@ -36,6 +39,9 @@ func (s *server) setUp(ctx context.Context, in *setupInput) (*struct{ Body *setu
 		q.Drawer = append(q.Drawer, ohm)
 	}
 	plan, err := setup.For(ctx, light, q)
+	if errors.Is(err, setup.ErrRange) {
+		return nil, refused("query.lowV", err)
+	}
 	if err != nil {
 		return nil, s.questioned(ctx, "query.node", err)
 	}

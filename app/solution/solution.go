@@ -45,6 +45,7 @@ type Solution struct {
 	Findings []verdict.Finding  `json:"findings" nullable:"false" doc:"Worst first"`
 	Missing  []chain.Missing    `json:"missing" nullable:"false" doc:"What cannot be computed, and what would mend it"`
 	Assumed  []design.Standing  `json:"assumed" nullable:"false" doc:"Figures that nobody gave: typical ones stand there, and every answer rests on them"`
+	Measured []design.Standing  `json:"measured" nullable:"false" doc:"Figures that a reading at the bench stands for"`
 }
 
 // A Range is of voltage.
@@ -109,7 +110,7 @@ func Solve(ctx context.Context, light *design.Light, q Query) (*Solution, *chain
 	record := run.At(at)
 	s := &Solution{
 		Variant: model.Variant().ID, Answers: run.Answers(), AtS: at, Ledger: run.Ledger, Findings: findings,
-		Missing: model.Missing(), Assumed: light.Assumed(q.Variant), Modes: map[string]string{}, Knobs: knobs, Nominal: nominal(model), Inputs: map[string]Range{}, Needs: design.Needs(model.Variant()),
+		Missing: model.Missing(), Assumed: light.Assumed(q.Variant), Measured: light.Measured(q.Variant), Modes: map[string]string{}, Knobs: knobs, Nominal: nominal(model), Inputs: map[string]Range{}, Needs: design.Needs(model.Variant()),
 		Figures: figures(model, record),
 		Steady:  Steady{Converged: steady.Converged, Reason: steady.Reason, Figures: figures(model, steady.Record), Ledger: steady.Ledger},
 	}

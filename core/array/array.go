@@ -61,6 +61,11 @@ func New(a *design.Array, e emitter.Model) Law {
 		l.Groups = append(l.Groups, g)
 	}
 	l.Groups[0] = Group{Strings: ordinary, Live: a.Series, BallastOhm: ballast}
+	if a.OffsetV != nil {
+		for i := range l.Groups {
+			l.Groups[i].OffsetV += *a.OffsetV
+		}
+	}
 	return l
 }
 

@@ -110,7 +110,10 @@ func (b *builder) module(fact string, s *said) load {
 	default:
 		b.assume("/parts/lamp/load/points", "a watt, as nobody said how many")
 	}
-	data := &design.MeasuredLoad{Points: []design.LoadPoint{{VoltageV: v.low, CurrentA: w / v.low}}, Beyond: "power", MaxV: ptr(v.high)}
+	data := &design.MeasuredLoad{Points: []design.LoadPoint{{VoltageV: v.low, CurrentA: w / v.low}}, Beyond: "power"}
+	if v.low < v.high {
+		data.SteadyV, data.MaxV = ptr(v.low), ptr(v.high)
+	}
 	b.flux(s, data, w, moduleLmPerW)
 	b.part(design.Part{ID: "lamp", Name: units.Watts(w) + " module", Basis: "guess", Load: data})
 	l := load{node: design.Node{ID: "emitters", BodyID: "body", Load: &design.MeasuredLoad{PartID: "lamp"}}, ledV: v.high, ledA: w / v.high, heatW: w, fromV: v.low, toV: v.high}

@@ -167,8 +167,39 @@ func (c *compiler) nodes() {
 		if n.Kind == circuit.Array && n.Chosen {
 			c.array(k, n, nodes[n.ID].Array)
 		}
+		if n.Kind == circuit.Strip && n.Chosen && c.bodyOf[k] >= 0 {
+			c.adhesive(k, n, nodes[n.ID].Strip)
+		}
 	}
 	c.missing = append(c.missing, c.late...)
+}
+
+// commonStripJPerKM is the heat capacity of a metre of flexible strip, J/(K·m) (common
+// practice: some 20 g of copper, plastic and parts).
+const commonStripJPerKM = 20
+
+// adhesive puts a strip's back between it and its body, where it is stuck on with
+// something that has a resistance.
+func (c *compiler) adhesive(k int, n *circuit.Node, use *design.StripUse) {
+	if use.Joint == nil {
+		return
+	}
+	joint := *use.Joint
+	strip, whole := c.parts[use.PartID].Strip, 0.0
+	for _, m := range use.PiecesM {
+		whole += m
+	}
+	if joint.AreaM2 == nil && strip.WidthM != nil {
+		area := *strip.WidthM * whole
+		joint.AreaM2 = &area
+	}
+	kPerW, ok := heat.JointKPerW(&joint)
+	if !ok {
+		c.lacks(n.ID, n.Pointer+"/strip/joint", "the adhesive under %s has no K/W: taken as perfect; give its thickness and conductivity, and the width of the strip", n.DisplayName())
+	}
+	back := c.lump(n.ID, "the back of "+n.DisplayName(), commonStripJPerKM*whole*n.Times, bears(joint.MaxC))
+	c.connect(back, c.bodyOf[k], heat.KPerW(kPerW/n.Times))
+	c.bodyOf[k], c.board[k] = back, back
 }
 
 func index(loads []design.Node, nodes map[string]*design.Node) {

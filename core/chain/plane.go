@@ -7,6 +7,7 @@ import (
 	"slices"
 
 	"photherm/core/circuit"
+	"photherm/core/design"
 	"photherm/core/driver"
 	"photherm/core/root"
 	"photherm/core/source"
@@ -128,7 +129,17 @@ func (s *Solver) conditions(feed int, y []float64) []condition {
 			feeder.Law = supply
 		}
 	}
-	return []condition{{"nominal", at(1)}, {"lowest", at(1 - LineShare)}, {"highest", at(1 + LineShare)}}
+	spread := source.Spread(s.m.sourceOf(feed))
+	if spread == 0 {
+		return []condition{{"nominal", at(1)}}
+	}
+	return []condition{{"nominal", at(1)}, {"lowest", at(1 - spread)}, {"highest", at(1 + spread)}}
+}
+
+// sourceOf is the source in use of a feed.
+func (m *Model) sourceOf(feed int) *design.Source {
+	f := &m.net.Variant.Feeds[feed]
+	return &f.Sources[m.options.Source[f.ID]]
 }
 
 // shiftBins moves the forward voltage of all arrays below a node to an end of their
@@ -160,10 +171,6 @@ func (s *Solver) chargeAtCutoff(feeder int, y []float64) float64 {
 	}
 	return high
 }
-
-// LineShare is how far a supply or the mains may stand off its nominal voltage, as a
-// share of it.
-const LineShare = source.MainsShare
 
 // past is the way past a step-up that conducts, down to the current it holds when it
 // does not.

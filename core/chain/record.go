@@ -58,7 +58,7 @@ var nodeColumns = []columnOf[circuit.Node]{
 	{"stringA", "A", (*Solver).stringA, kinds(circuit.Array)},
 	{"opticW", "W", func(s *Solver, k int) float64 { return s.Point[k].OpticW }, kinds(circuit.Array)},
 	{"junctionC", "°C", (*Solver).hottestC, onBody},
-	{"caseC", "°C", (*Solver).caseC, onBody},
+	{"caseC", "°C", (*Solver).caseC, hasCase},
 }
 
 // A place is one kind of emitters in one group of strings of an array.
@@ -167,7 +167,7 @@ func (s *Solver) hottestC(k int) float64 {
 }
 
 // caseC is the hottest case of an array's emitters: between their own resistance and
-// their share of the board.
+// their share of the board. Of a strip it is its back.
 func (s *Solver) caseC(k int) float64 {
 	board := s.lumpC(s.y, s.m.board[k])
 	hot := board
@@ -215,6 +215,8 @@ func feeds(m *Model, k int) bool {
 }
 
 func onBody(m *Model, k int) bool { return m.junction[k] >= 0 }
+
+func hasCase(m *Model, k int) bool { return m.board[k] >= 0 }
 
 func kinds(these ...circuit.Kind) func(*Model, int) bool {
 	return func(m *Model, k int) bool {

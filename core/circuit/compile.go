@@ -258,6 +258,9 @@ func (c *compiler) load(out *Node, use *design.MeasuredLoad, at string) {
 		return
 	}
 	out.Chosen, out.Load, out.Beyond = true, data.Points, beyonds[data.Beyond]
+	if data.SteadyV != nil && *data.SteadyV > 0 {
+		out.Load, out.Beyond = steady(data.Points, *data.SteadyV), HoldsPower
+	}
 	if data.FluxLm != nil {
 		out.LoadLm = *data.FluxLm
 	}

@@ -1,6 +1,9 @@
 package circuit
 
-import "photherm/core/driver"
+import (
+	"photherm/core/design"
+	"photherm/core/driver"
+)
 
 // Beyond is how a measured load goes on beyond its points.
 type Beyond int
@@ -15,6 +18,19 @@ const (
 )
 
 var beyonds = map[string]Beyond{"": GoesOn, "slope": GoesOn, "ohmic": Ohmic, "current": HoldsCurrent, "power": HoldsPower}
+
+// steady is readings of a load whose light is constant from a voltage up: there it holds
+// the power of its highest reading, and below it has the readings that lie there.
+func steady(points []design.LoadPoint, fromV float64) []design.LoadPoint {
+	last := points[len(points)-1]
+	var out []design.LoadPoint
+	for _, p := range points {
+		if p.VoltageV < fromV {
+			out = append(out, p)
+		}
+	}
+	return append(out, design.LoadPoint{VoltageV: fromV, CurrentA: last.VoltageV * last.CurrentA / fromV, RelativeLight: last.RelativeLight})
+}
 
 // drawn is a draw, its slope, and the next voltage below at which its law breaks.
 type drawn struct{ a, slope, brk float64 }

@@ -36,6 +36,20 @@ func TestMeasuredLoadBeyondItsReadings(t *testing.T) {
 			}
 		}
 	}
+	// One reading of 3 W, its light constant from 4 V: everywhere from there 3 W, below it the
+	// resistance of 4 V and 3 W; a reading that lies below is kept.
+	for v, want := range map[float64]float64{9: 3.0 / 9, 6: 0.5, 4: 0.75, 2: 0.375} {
+		light := sample.OnSupply(v, 0, nil, design.Node{ID: "l", Load: &design.MeasuredLoad{Points: []design.LoadPoint{{VoltageV: 6, CurrentA: 0.5}}, SteadyV: new(4.0), FluxLm: new(90.0)}})
+		s := network(t, light).Solver()
+		s.At(1, 25)
+		s.Solve()
+		if got := s.Point[0]; math.Abs(got.InA-want) > 1e-5 || v >= 4 && math.Abs(got.FluxLm-90) > 1e-3 || v < 4 && got.FluxLm > 30 {
+			t.Errorf("constant light from 4 V, at %g V: %g A, %g lm", v, got.InA, got.FluxLm)
+		}
+	}
+	if p := steady([]design.LoadPoint{{VoltageV: 3, CurrentA: 0.2}, {VoltageV: 6, CurrentA: 0.5}}, 4); len(p) != 2 || p[0].CurrentA != 0.2 || p[1].CurrentA != 0.75 {
+		t.Errorf("with a reading below: %+v", p)
+	}
 	limited := design.Part{ID: "psu", Name: "p", Driver: &design.Driver{Family: "voltage", SetVoltageV: new(60.0), MaxCurrentA: new(0.75), Efficiency: new(0.9)}}
 	light := sample.OnSupply(230, 0, []design.Part{limited}, design.Node{ID: "d", Driver: &design.DriverUse{PartID: "psu"}, Loads: []design.Node{{ID: "l", Load: &design.MeasuredLoad{Points: points}}}})
 	s := network(t, light).Solver()

@@ -71,9 +71,18 @@ func elementNamed(list reflect.Value, name string) (e reflect.Value, step string
 // Assumed lists what is assumed in a variant and still stands there, each with its
 // pointer now. What stands in a part counts only where the variant takes the part.
 func (l *Light) Assumed(variant int) []Standing {
+	return l.standing(variant, l.Variants[variant].Assumed)
+}
+
+// Measured is Assumed of what a reading stands for.
+func (l *Light) Measured(variant int) []Standing {
+	return l.standing(variant, l.Variants[variant].Measured)
+}
+
+func (l *Light) standing(variant int, list []Assumption) []Standing {
 	out := []Standing{}
 	used := Needs(&l.Variants[variant])
-	for _, a := range l.Variants[variant].Assumed {
+	for _, a := range list {
 		if rest, inPart := strings.CutPrefix(a.At, "/parts/"); inPart {
 			id, _, _ := strings.Cut(rest, "/")
 			if used[id] == 0 {

@@ -13,7 +13,7 @@ package design
 // raises Version.
 const (
 	Format  = "photherm/light"
-	Version = 6
+	Version = 7
 )
 
 // A Light is the whole document. It is self-contained: parts are copied in, so
@@ -97,9 +97,12 @@ type Variant struct {
 
 	Note    string       `json:"note,omitempty" maxLength:"4000" doc:"Remarks on this way of building it"`
 	Assumed []Assumption `json:"assumed,omitempty" nullable:"false" maxItems:"200" doc:"Figures nobody gave: typical ones stand there"`
+
+	Measured []Assumption `json:"measured,omitempty" nullable:"false" maxItems:"200" doc:"Figures that a reading at the bench stands for"`
 }
 
-// An Assumption says that a typical figure stands where nothing was given.
+// An Assumption says that a typical figure stands where nothing was given; among what is
+// measured, that what was read stands there.
 type Assumption struct {
 	At  string `json:"at" minLength:"1" maxLength:"300" doc:"Path of the figure, through ids: within the variant, or /parts/… or /conditions/… of the light"`
 	Why string `json:"why" minLength:"1" maxLength:"300" doc:"Why this figure"`
@@ -240,6 +243,7 @@ type StripUse struct {
 	Chained  bool      `json:"chained,omitempty" doc:"Whether the pieces follow one another along the wire, in this order"`
 	LinkOhm  *float64  `json:"linkOhm,omitempty" minimum:"0" maximum:"100" doc:"Leads from one chained piece to the next, there and back, Ω"`
 	LeadOhm  *float64  `json:"leadOhm,omitempty" minimum:"0" maximum:"100" doc:"Leads to each fed end, there and back, Ω"`
+	Joint    *Joint    `json:"joint,omitempty" doc:"Its adhesive, between all of it and the body it sits on; absent: perfect"`
 }
 
 // An Array is emitters in series × parallel on a board, count equal boards in
@@ -257,6 +261,7 @@ type Array struct {
 	BeamDeg        *float64  `json:"beamDeg,omitempty" minimum:"0.1" maximum:"180" doc:"Full width of the beam at half maximum, degrees"`
 	PackageRows    int       `json:"packageRows,omitempty" minimum:"0" maximum:"400" doc:"Rows of dies of the package really mounted, where it is a larger or smaller one of the same make; 0: as the part"`
 	BallastOhm     *float64  `json:"ballastOhm,omitempty" minimum:"0" maximum:"1e5" doc:"Resistor in series with each string, Ω"`
+	OffsetV        *float64  `json:"measuredOffsetV,omitempty" minimum:"-2" maximum:"2" doc:"Forward voltage of each emitter above its part's, V, as it was measured in this light"`
 	SameBin        bool      `json:"sameBin,omitempty" doc:"Whether all emitters come from one bin or bag: half of the spread is then taken"`
 	Mixed          []Mixed   `json:"mixed,omitempty" nullable:"false" maxItems:"7" doc:"Emitters of other kinds in series with these, in every string"`
 	Unequal        []Strings `json:"unequal,omitempty" nullable:"false" maxItems:"500" doc:"Strings that differ from the rest"`
@@ -295,11 +300,12 @@ type Joint struct {
 // A MeasuredLoad is a load known by its draw alone: a module, a bulb, a strip with
 // electronics of its own. In a tree it is a part, or carries its readings itself.
 type MeasuredLoad struct {
-	PartID string      `json:"partId,omitempty" maxLength:"64" doc:"In a tree: the part; absent: the readings stand here"`
-	Points []LoadPoint `json:"points,omitempty" nullable:"false" maxItems:"500" doc:"Measured points, voltage rising; none: not measured yet"`
-	Beyond string      `json:"beyond,omitempty" enum:"slope,ohmic,current,power" doc:"How it goes on beyond its points: as its end slopes, as a resistance, holding its current, or above the last point holding its power; absent: slope"`
-	FluxLm *float64    `json:"fluxLm,omitempty" minimum:"0" maximum:"1e7" doc:"Light at the last point, lm"`
-	MaxV   *float64    `json:"maxVoltageV,omitempty" minimum:"0" maximum:"1000" doc:"Highest voltage it is said to bear, V"`
+	PartID  string      `json:"partId,omitempty" maxLength:"64" doc:"In a tree: the part; absent: the readings stand here"`
+	Points  []LoadPoint `json:"points,omitempty" nullable:"false" maxItems:"500" doc:"Measured points, voltage rising; none: not measured yet"`
+	Beyond  string      `json:"beyond,omitempty" enum:"slope,ohmic,current,power" doc:"How it goes on beyond its points: as its end slopes, as a resistance, holding its current, or above the last point holding its power; absent: slope"`
+	FluxLm  *float64    `json:"fluxLm,omitempty" minimum:"0" maximum:"1e7" doc:"Light at the last point, lm"`
+	MaxV    *float64    `json:"maxVoltageV,omitempty" minimum:"0" maximum:"1000" doc:"Highest voltage it is said to bear, V"`
+	SteadyV *float64    `json:"steadyFromVoltageV,omitempty" minimum:"0" maximum:"1000" doc:"Lowest voltage at which its light is constant, V: from there up it holds the power and the light of its highest reading; absent: as its readings have it"`
 }
 
 // A LoadPoint is one reading of a measured load.

@@ -27,6 +27,17 @@ type Emitter struct {
 	LensMount      string         `json:"lensMount,omitempty" maxLength:"60" doc:"What lens or reflector fits it"`
 	Maintenance    []Maintenance  `json:"lumenMaintenance,omitempty" nullable:"false" maxItems:"200" doc:"Tested lumen maintenance, for each case temperature hours rising"`
 	Spectrum       *Spectrum      `json:"spectrum,omitempty" doc:"Spectrum; used if no radiationEfficacyLmPerW is given"`
+	Board          bool           `json:"wholeBoard,omitempty" doc:"Whether it is a whole board read at its wires: series, strings and boards inside it are in its figures"`
+	Claimed        *Claim         `json:"claimed,omitempty" doc:"What label or seller say of it, to stand beside what was measured"`
+}
+
+// A Claim is what is said of an emitter by its label or its seller; nothing is computed
+// from it.
+type Claim struct {
+	VoltageV *float64 `json:"voltageV,omitempty" minimum:"0" maximum:"1000" doc:"Forward voltage, V"`
+	CurrentA *float64 `json:"currentA,omitempty" minimum:"0" maximum:"200" doc:"At this current, A"`
+	PowerW   *float64 `json:"powerW,omitempty" minimum:"0" maximum:"1e5" doc:"Electric power, W"`
+	FluxLm   *float64 `json:"fluxLm,omitempty" minimum:"0" maximum:"1e6" doc:"Light, lm"`
 }
 
 // Maintenance is one reading of a test of lumen maintenance (LM-80).

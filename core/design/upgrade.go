@@ -14,6 +14,7 @@ var upgrades = []func(light map[string]any){
 	nothingMoved, // 4 added releaseCellV and cutoffDelayS to packs
 	loadsGoOn,
 	nothingMoved, // 6 added what is assumed, more of the brief, notes, sizes of drivers, the wanted current
+	nothingMoved, // 7 added what is measured, adhesive of strip, constant light of a load, claims, whole boards
 }
 
 // upgrade brings a file of an older version up to date.

@@ -73,8 +73,8 @@ func (q *Question) Arrays(ctx context.Context, d *design.Driver, use *design.Dri
 		out = append(out, best)
 	}
 	slices.SortStableFunc(out, func(a, b ArrayMatch) int {
-		if c := compare(a.Match, b.Match); a.Fit != b.Fit {
-			return c
+		if a.Fit != b.Fit {
+			return fitOrder[a.Fit] - fitOrder[b.Fit]
 		}
 		return int(max(-1, min(1, b.FluxLm-a.FluxLm)))
 	})

@@ -3,6 +3,7 @@ package search
 import (
 	"context"
 	"errors"
+	"slices"
 
 	"photherm/core/design"
 )
@@ -112,6 +113,8 @@ func MatchDrivers(ctx context.Context, light *design.Light, variant int, node st
 	if err != nil {
 		return nil, about("node", err)
 	}
+	hand := func(m *Match) bool { return found[m.Index].Local != "" || found[m.Index].Stock > 0 }
+	slices.SortStableFunc(matches, func(a, b Match) int { return inOrder(&a, &b, hand(&a), hand(&b)) })
 	out := make([]Candidate, len(matches))
 	for i := range matches {
 		m := &matches[i]

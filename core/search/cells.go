@@ -1,6 +1,7 @@
 package search
 
 import (
+	"cmp"
 	"context"
 	"fmt"
 	"slices"
@@ -82,7 +83,9 @@ func Cells(ctx context.Context, light *design.Light, variant int, feed string, c
 			out[i].Fit, out[i].Why = No, fmt.Sprintf("It gives %.0f lm of the %.0f lm there are now: too low, or too weak.", *a.FluxLm, now)
 		}
 	}
-	slices.SortStableFunc(out, func(a, b CellMatch) int { return fitOrder[a.Fit] - fitOrder[b.Fit] })
+	slices.SortStableFunc(out, func(a, b CellMatch) int {
+		return cmp.Or(fitOrder[a.Fit]-fitOrder[b.Fit], cmp.Compare(a.Findings, b.Findings), cmp.Compare(longest(b.HalfS), longest(a.HalfS)))
+	})
 	return out, nil
 }
 
@@ -96,6 +99,14 @@ func cellsOf(light *design.Light, variant int, feed string) int {
 		}
 	}
 	return 0
+}
+
+// longest is a time to half the light; what never comes there is not known to be longer.
+func longest(s *float64) float64 {
+	if s == nil {
+		return 0
+	}
+	return *s
 }
 
 // farDimmer is the share of the present light below which a cell does not do.

@@ -8,6 +8,7 @@ import (
 	"fmt"
 	"math"
 	"slices"
+	"strings"
 
 	"photherm/core/circuit"
 	"photherm/core/design"
@@ -19,8 +20,9 @@ import (
 // A Fit says how well a candidate does.
 type Fit string
 
-// Fits: use it. Nearly: it works, with a drawback. NotYet: what it hangs together with is
-// not chosen, so nothing can be said. No: it does not.
+// Fits: use it. Nearly: one emitter, one cell, or 5 % of a voltage or current away; or it
+// works with a drawback, such as an early end. NotYet: what is known speaks for it, and
+// what it hangs together with is not chosen. No: it does not.
 const (
 	Fits   Fit = "fits"
 	Nearly Fit = "nearly"
@@ -45,14 +47,33 @@ const (
 	overHeated
 	locksOut
 	incomplete
-	// from here on: nearly
-	stopsEarly
+	tooBig
 	belowRange
+	offWanted
+	// from here on: drawbacks
+	stopsEarly
 	headroomEnds
 	overRated
 	littleSpare
-	offWanted
 )
+
+// nearBy is how far a voltage or a current may be from what would fit to be nearly there.
+const nearBy = 0.05
+
+// almost tells a limit that is crossed by less than that. What an emitter or a part
+// bears at most is not to be crossed at all.
+func (m *Match) almost() bool {
+	off := math.Abs(m.value - m.limit)
+	switch m.why {
+	case tooLowInput, noHeadroom, belowLowest, belowRange:
+		return off <= nearBy*m.limit
+	case offWanted:
+		return off <= (nearWanted+nearBy)*m.limit
+	case outsideWindow:
+		return m.limit > 0 && off <= nearBy*m.limit
+	}
+	return false
+}
 
 // A Match is one candidate judged.
 type Match struct {
@@ -67,11 +88,15 @@ type Match struct {
 	limit  float64
 	off    float64 // distance from the wanted current
 	source string  // with which source; empty: there is only one
+	after  string  // what would mend it, or is not judged yet
 }
 
 // Why is one line, empty for a candidate that simply fits.
 func (m *Match) Why() string {
 	why := m.reason()
+	if m.after != "" {
+		why = strings.TrimPrefix(why+"; "+m.after, "; ")
+	}
 	if why != "" && m.source != "" {
 		return m.source + ": " + why
 	}
@@ -96,6 +121,9 @@ func (m *Match) reason() string {
 	case noHeadroom:
 		return fmt.Sprintf("even from a full source it reaches only %s of %s", amps(m.value), amps(m.limit))
 	case outsideWindow:
+		if m.limit > 0 {
+			return fmt.Sprintf("the emitters stand at %s, its window ends at %s", volts(m.value), volts(m.limit))
+		}
 		return fmt.Sprintf("the emitters stand at %s, outside its window", volts(m.value))
 	case overMaximum:
 		return fmt.Sprintf("each emitter would get %s, its maximum is %s", amps(m.value), amps(m.limit))
@@ -109,6 +137,8 @@ func (m *Match) reason() string {
 		return fmt.Sprintf("it would turn %s into heat and bears %s", units.Watts(m.value), units.Watts(m.limit))
 	case locksOut:
 		return "the source breaks down under it"
+	case tooBig:
+		return fmt.Sprintf("it needs %s, and there is room for %s", millimetres(m.value), millimetres(m.limit))
 	case incomplete:
 		return "its data do not tell its current or voltage"
 	case stopsEarly:
@@ -126,6 +156,8 @@ func (m *Match) reason() string {
 	}
 	return ""
 }
+
+func millimetres(m float64) string { return fmt.Sprintf("%.3g mm", 1000*m) }
 
 // nothingA is a current below which no light is worth the name.
 const nothingA = 1e-5
@@ -157,6 +189,14 @@ type Question struct {
 	part    *design.Driver // in place now; nil: none
 	use     design.DriverUse
 	loads   []design.Node // what hangs on it
+
+	light   *design.Light
+	variant int
+	drained float64 // charge down to which it must hold
+	open    string  // what is not chosen yet, in words; empty: all is
+	standV  float64 // without a source: where the emitters stand at the wanted current; 0: not known
+	beside  []neighbour
+	looked  bool // for neighbours
 }
 
 // InPlace is the driver that stands at the place now, and its settings.
@@ -173,7 +213,7 @@ func NewQuestion(light *design.Light, variant int, node string) (*Question, erro
 	for i := range light.Parts {
 		parts[light.Parts[i].ID] = &light.Parts[i]
 	}
-	q := &Question{node: node, maxA: math.Inf(1), ratedA: math.Inf(1), coldC: light.Conditions.AmbientC}
+	q := &Question{node: node, light: light, variant: variant, drained: drainedCharge, maxA: math.Inf(1), ratedA: math.Inf(1), coldC: light.Conditions.AmbientC}
 	for i := range light.Variants[variant].Feeds {
 		f := &light.Variants[variant].Feeds[i]
 		n := design.FindNode(f.Loads, node)
@@ -201,8 +241,13 @@ func NewQuestion(light *design.Light, variant int, node string) (*Question, erro
 			s.pack = cell != nil
 			q.sources = append(q.sources, s)
 		}
+		q.open = unfinished(n.Loads)
+		if len(n.Loads) == 0 {
+			q.open = "nothing hangs on it yet"
+		}
 		if len(q.sources) == 0 {
-			return nil, fmt.Errorf("no source is chosen yet, so no driver can be judged")
+			q.open = "no source is chosen yet"
+			return q, q.stand()
 		}
 		return q, nil
 	}
@@ -270,31 +315,23 @@ func (q *Question) Drivers(ctx context.Context, candidates []*design.Driver) (ou
 		law, ok := driver.Prepared(d, &use)
 		out[i] = Match{Index: i, Fit: No, why: incomplete}
 		if ok {
-			if out[i], err = q.judge(ctx, i, d, law); err != nil {
+			if out[i], err = q.weigh(ctx, i, d, law); err != nil {
 				return nil, fmt.Errorf("matching drivers: %w", err)
 			}
 		}
 	}
-	slices.SortStableFunc(out, compare)
+	slices.SortStableFunc(out, func(a, b Match) int { return inOrder(&a, &b, true, true) })
 	return out, nil
-}
-
-func compare(a, b Match) int {
-	for _, d := range [...]float64{float64(fitOrder[a.Fit] - fitOrder[b.Fit]), a.off - b.off, a.LossW - b.LossW} {
-		if d < 0 {
-			return -1
-		} else if d > 0 {
-			return 1
-		}
-	}
-	return 0
 }
 
 // settable is the current nearest to the wanted one that a driver can be set to; not
 // ok if it is fixed.
 func (q *Question) settable(d *design.Driver) (float64, bool) {
 	if q.wantedA <= 0 {
-		return 0, false
+		if q.open == "" || d.MaxCurrentA == nil {
+			return 0, false
+		}
+		return *d.MaxCurrentA, true // as far as it goes: nobody knows yet what is wanted
 	}
 	if len(d.JumperA) > 0 {
 		return driver.Nearest(d.JumperA, q.wantedA)
@@ -337,11 +374,11 @@ func (q *Question) judge(ctx context.Context, index int, d *design.Driver, law d
 			note(tooLowInput, s.high, law.InputMinV)
 			continue
 		}
-		if s.low < law.InputMinV {
+		if s.low < law.InputMinV && q.drained == drainedCharge {
 			note(stopsEarly, s.low, law.InputMinV)
 		}
 		s.solver.TryDriver(q.node, law)
-		for _, c := range [...]struct{ charge, tempC float64 }{{1, q.coldC}, {1, warmC}, {drainedCharge, q.coldC}} {
+		for _, c := range [...]struct{ charge, tempC float64 }{{1, q.coldC}, {1, warmC}, {q.drained, q.coldC}} {
 			if c.charge < 1 && !s.pack {
 				continue
 			}
@@ -351,6 +388,9 @@ func (q *Question) judge(ctx context.Context, index int, d *design.Driver, law d
 			}
 			if !ok {
 				continue
+			}
+			if q.open != "" {
+				continue // only what the source does to it is known
 			}
 			q.crossed(d, &law, &p, c.charge == 1, note)
 			if first {
@@ -368,15 +408,19 @@ func (q *Question) judge(ctx context.Context, index int, d *design.Driver, law d
 	}
 	if target > 0 && !first {
 		switch off := math.Abs(worst.OutA/target - 1); {
+		case q.open != "":
 		case off > farWanted:
 			note(farFromWanted, worst.OutA, target)
 		case off > nearWanted:
 			note(offWanted, worst.OutA, target)
 		}
 	}
+	if over, is := driver.TooBig(d, &q.light.Brief); is {
+		note(tooBig, over.IsM, over.RoomM)
+	}
 	switch {
 	case worst.why == none:
-	case worst.why >= stopsEarly:
+	case worst.why >= stopsEarly || worst.almost():
 		worst.Fit = Nearly
 	default:
 		worst.Fit = No
@@ -393,7 +437,7 @@ func (q *Question) crossed(d *design.Driver, law *driver.Driver, p *circuit.Prob
 	case p.BreaksDown || p.InV <= 0:
 		note(locksOut, 0, 0)
 	case p.Outside:
-		note(outsideWindow, p.OutV, 0)
+		note(outsideWindow, p.OutV, windowEnd(d, p.OutV))
 	case law.Regulates() && p.OutA < 0.98*set && full:
 		note(noHeadroom, p.OutA, set)
 	case law.Regulates() && p.OutA < 0.9*set:
@@ -415,6 +459,18 @@ func (q *Question) crossed(d *design.Driver, law *driver.Driver, p *circuit.Prob
 	} else if d.MaxOutputW != nil && w*leastMargin > *d.MaxOutputW {
 		note(littleSpare, w, *d.MaxOutputW)
 	}
+}
+
+// windowEnd is the end of a driver's window beyond which a voltage lies, V; 0: none is
+// known.
+func windowEnd(d *design.Driver, v float64) float64 {
+	switch {
+	case d.MinVoltageV != nil && v < *d.MinVoltageV:
+		return *d.MinVoltageV
+	case d.MaxVoltageV != nil && v > *d.MaxVoltageV:
+		return *d.MaxVoltageV
+	}
+	return 0
 }
 
 // drainedCharge is the charge taken for a drained pack.

@@ -2,6 +2,7 @@ package search
 
 import (
 	"context"
+	"slices"
 	"strings"
 	"testing"
 
@@ -76,5 +77,91 @@ func TestLowestCurrent(t *testing.T) {
 		if f, why := fit(2.5, d); f == Fits {
 			t.Errorf("%s at 2.5 A: %s because %q", name, f, why)
 		}
+	}
+}
+
+// Without a source a driver is judged by what is known, its current, its window and its
+// size; without emitters by what the source does to it. What else speaks for it is not
+// judged yet.
+func TestDriversOfAnUnfinishedLight(t *testing.T) {
+	ask := func(change func(*design.Light, *design.Node), d design.Driver) (Fit, string) {
+		light, n := lampAndDriver(t)
+		n.Driver = &design.DriverUse{}
+		light.Brief.RoomDiamM = new(0.02)
+		change(light, n)
+		q, err := NewQuestion(light, 0, n.ID)
+		if err != nil {
+			t.Fatal(err)
+		}
+		m, err := q.Drivers(context.Background(), []*design.Driver{&d})
+		if err != nil {
+			t.Fatal(err)
+		}
+		return m[0].Fit, m[0].Why()
+	}
+	noSource := func(l *design.Light, n *design.Node) {
+		l.Variants[0].Feeds[0].Sources = []design.Source{}
+		n.Loads[0].Array.WantedA = new(0.7)
+	}
+	noEmitters := func(_ *design.Light, n *design.Node) { n.Loads[0].Array.PartID = "" }
+	nothing := func(_ *design.Light, n *design.Node) { n.Loads = nil }
+	buck := design.Driver{Family: "buck", MinCurrentA: new(0.1), MaxCurrentA: new(1.2), HeadroomV: new(1.0), InputMaxV: new(30.0)}
+	with := func(change func(*design.Driver)) design.Driver {
+		d := buck
+		change(&d)
+		return d
+	}
+	for name, c := range map[string]struct {
+		change func(*design.Light, *design.Node)
+		d      design.Driver
+		fit    Fit
+		says   string
+	}{
+		"no source":              {noSource, buck, NotYet, "no source is chosen yet"},
+		"below its lowest":       {noSource, with(func(d *design.Driver) { d.MinCurrentA = new(0.8) }), No, "cannot go below 800 mA"},
+		"nearly its lowest":      {noSource, with(func(d *design.Driver) { d.MinCurrentA = new(0.73) }), NotYet, "cannot go below 730 mA"},
+		"far from wanted":        {noSource, with(func(d *design.Driver) { d.MaxCurrentA = new(0.35) }), No, "it gives 350 mA, wanted are 700"},
+		"outside its window":     {noSource, design.Driver{Family: "window", SetCurrentA: new(0.7), MinVoltageV: new(20.0), MaxVoltageV: new(40.0)}, No, "window ends at 20.0 V"},
+		"inside its window":      {noSource, design.Driver{Family: "window", SetCurrentA: new(0.7), MinVoltageV: new(5.0), MaxVoltageV: new(40.0)}, NotYet, "no source"},
+		"too big":                {noSource, with(func(d *design.Driver) { d.DiameterM = new(0.03) }), No, "it needs 30 mm"},
+		"no emitters":            {noEmitters, buck, NotYet, "no emitter is chosen yet"},
+		"nothing hangs on it":    {nothing, buck, NotYet, "nothing hangs on it yet"},
+		"does not bear its pack": {noEmitters, with(func(d *design.Driver) { d.InputMaxV = new(10.0) }), No, "it bears 10.0 V"},
+		"never starts on it":     {noEmitters, with(func(d *design.Driver) { d.InputMinV = new(25.0) }), No, "it starts at 25.0 V"},
+	} {
+		if fit, why := ask(c.change, c.d); fit != c.fit || !strings.Contains(why, c.says) {
+			t.Errorf("%s: %s because %q; want %s, %q", name, fit, why, c.fit, c.says)
+		}
+	}
+}
+
+// What a person would choose stands first: what fits without a drawback, of that what is
+// nearest to what is wanted, at hand, and least lossy, in that order.
+func TestOrderOfCandidates(t *testing.T) {
+	light, n := lampAndDriver(t)
+	light.Parts = slices.DeleteFunc(light.Parts, func(p design.Part) bool { return p.Driver != nil })
+	n.Driver = &design.DriverUse{SetCurrentA: new(1.5)}
+	part := func(name string, stock int, change func(*design.Driver)) OnHand {
+		d := &design.Driver{Family: "buck", MinCurrentA: new(0.1), MaxCurrentA: new(3.0), HeadroomV: new(1.0), InputMaxV: new(30.0), Efficiency: new(0.9), EfficiencyFlat: true}
+		change(d)
+		return OnHand{ID: name, Stock: stock, Part: design.Part{ID: "part", Name: name, Driver: d}}
+	}
+	found, err := MatchDrivers(context.Background(), light, 0, n.ID, false, []OnHand{
+		part("outside", 9, func(d *design.Driver) { d.InputMaxV = new(9.0) }),
+		part("lossy", 2, func(d *design.Driver) { d.Efficiency = new(0.8) }),
+		part("none left", 0, func(d *design.Driver) { d.Efficiency = new(0.95) }),
+		part("a tenth off", 5, func(d *design.Driver) { d.MaxCurrentA = new(1.37) }),
+		part("with a drawback", 5, func(d *design.Driver) { d.InputMinV = new(13.0) }),
+		part("best", 1, func(*design.Driver) {}),
+	})
+	if err != nil {
+		t.Fatal(err)
+	}
+	names := make([]string, len(found))
+	for i := range found {
+		names[i] = found[i].Part.Name
+	}
+	if got, want := strings.Join(names, ", "), "best, lossy, none left, a tenth off, with a drawback, outside"; got != want {
+		t.Errorf("%s; want %s", got, want)
 	}
 }

@@ -49,25 +49,36 @@ func TestDriversForAnArray(t *testing.T) {
 	}{
 		{&good, Fits, ""},
 		{change(func(d *design.Driver) { d.InputMaxV = p(12.0) }), No, "it bears 12.0 V"},
-		{change(func(d *design.Driver) { d.InputMinV = p(20.0) }), No, "starts at 20.0 V"},
+		{change(func(d *design.Driver) { d.InputMinV = p(22.0) }), No, "starts at 22.0 V"},
 		{change(func(d *design.Driver) { d.InputMinV = p(13.0) }), Nearly, "stops at 13.0 V"},
 		{change(func(d *design.Driver) { d.HeadroomV = p(4.4) }), Nearly, "drained"},
-		{change(func(d *design.Driver) { d.HeadroomV = p(9.0) }), No, "even from a full source"},
+		{change(func(d *design.Driver) { d.HeadroomV = p(9.0) }), Nearly, "even from a full source it reaches only 1.18 A of 1.50 A; one emitter fewer in series would do"},
+		{change(func(d *design.Driver) { d.HeadroomV = p(12.0) }), No, "even from a full source"},
 		{change(func(d *design.Driver) { d.Family = "boost" }), No, "a step-up"},
 		{change(func(d *design.Driver) { d.MinCurrentA, d.MaxCurrentA, d.SetCurrentA = nil, nil, p(0.7) }), No, "wanted are 1.50 A"},
 		{change(func(d *design.Driver) { d.MinCurrentA, d.MaxCurrentA, d.SetCurrentA = nil, nil, p(1.3) }), Nearly, "it gives 1.30 A"},
 		{change(func(d *design.Driver) { d.MinCurrentA, d.MaxCurrentA, d.SetCurrentA = nil, nil, p(3.6) }), No, "its maximum is 3.00 A"},
 		{change(func(d *design.Driver) { d.MaxOutputW = p(14.5) }), Nearly, "little to spare"},
 		{change(func(d *design.Driver) { d.MaxOutputW = p(10.0) }), No, "is rated 10.0 W"},
-		{change(func(d *design.Driver) { d.Family, d.MinVoltageV, d.MaxVoltageV = "window", p(12.0), p(24.0) }), No, "outside its window"},
+		{change(func(d *design.Driver) { d.Family, d.MinVoltageV, d.MaxVoltageV = "window", p(12.0), p(24.0) }), Nearly, "its window ends at 12.0 V; one emitter more in series would do"},
+		{change(func(d *design.Driver) { d.Family, d.MinVoltageV, d.MaxVoltageV = "window", p(18.0), p(24.0) }), No, "its window ends at 18.0 V"},
+		{change(func(d *design.Driver) { d.Family, d.MinVoltageV, d.MaxVoltageV = "window", p(9.6), p(24.0) }), Nearly, "its window ends at 9.60 V"},
+		{change(func(d *design.Driver) { d.InputMaxV = p(15.0) }), Nearly, "it bears 15.0 V; one cell fewer in series would do"},
+		{change(func(d *design.Driver) { d.DiameterM = p(0.0601) }), No, "it needs 60.1 mm, and there is room for 60 mm"},
+		{change(func(d *design.Driver) { d.DiameterM = p(0.06) }), Fits, ""},
 		{change(func(d *design.Driver) { d.JumperA = []float64{0.5, 1.0, 1.45} }), Fits, ""},
 		{change(func(d *design.Driver) {
 			d.Family, d.SetVoltageV, d.MinVoltageV, d.HeadroomV = "voltage", p(12.0), p(11.0), p(1.0)
-		}), Nearly, "its voltage begins at 11.0 V"},
+		}), No, "its voltage begins at 11.0 V"},
+		{change(func(d *design.Driver) {
+			d.Family, d.SetVoltageV, d.MinVoltageV, d.HeadroomV = "voltage", p(12.0), p(9.6), p(1.0)
+		}), Nearly, "its voltage begins at 9.60 V"},
 		{&design.Driver{Family: "buck"}, No, "do not tell"},
 		{&design.Driver{Family: "resistor", ResistanceOhm: p(4.7), RatedW: p(2.0)}, No, "into heat and bears 2.00 W"},
 	}
-	q := question(t, handlamp(t))
+	roomy := handlamp(t)
+	roomy.Brief.RoomDiamM = p(0.06)
+	q := question(t, roomy)
 	if q.WantedA() != 1.5 {
 		t.Fatalf("wanted %g A", q.WantedA())
 	}

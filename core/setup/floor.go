@@ -13,6 +13,8 @@ type Replacement struct {
 	Pointer string  `json:"pointer" doc:"JSON Pointer of the part's figure"`
 	Label   string  `json:"label" doc:"What it becomes, in a few words"`
 	Value   float64 `json:"value" doc:"In the unit of the figure"`
+	At      string  `json:"at" doc:"Path of the figure through ids, to mark it as measured"`
+	Read    string  `json:"read" doc:"What was read, in words"`
 }
 
 // floors asks how far down each adjustment really goes: stated floors are often
@@ -40,7 +42,7 @@ func (b *bench) knobFloor() Step {
 		s.Reading = &Reading{What: "current, pot at its lowest", Quantity: "current", Open: true}
 	}
 	s.Reading.replaces = func(actual float64) *Replacement {
-		return &Replacement{b.partPointer() + "/driver/minCurrentA", units.Amps(actual) + " as its lowest", actual}
+		return b.ofPart("minCurrentA", units.Amps(actual)+" as its lowest", actual, units.Amps(actual))
 	}
 	return s
 }
@@ -57,7 +59,7 @@ func (b *bench) dimFloor() Step {
 		if full <= 0 || actual < 0 || actual > full {
 			return nil
 		}
-		return &Replacement{b.partPointer() + "/driver/dimFloor", fmt.Sprintf("%.3g %% as its floor", 100*actual/full), actual / full}
+		return b.ofPart("dimFloor", fmt.Sprintf("%.3g %% as its floor", 100*actual/full), actual/full, units.Amps(actual))
 	}
 	return s
 }

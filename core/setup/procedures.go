@@ -3,9 +3,11 @@ package setup
 import (
 	"fmt"
 	"math"
+	"strings"
 
 	"photherm/core/chain"
 	"photherm/core/driver"
+	"photherm/core/source"
 	"photherm/core/units"
 )
 
@@ -60,9 +62,14 @@ func list(values []float64) string {
 	return out
 }
 
-// load is the voltage at which what hangs on the driver takes the wanted current.
-func (b *bench) load() (coldV, warmV float64) {
-	cold, warm, ok, err := b.undimmed().LoadVoltages(b.ctx, b.node.ID, b.wantedA)
+// load is the voltage at which what hangs on the driver takes the wanted current, with
+// changes.
+func (b *bench) load(changes ...chain.Variation) (coldV, warmV float64) {
+	s := b.undimmed()
+	if s.Vary(changes...) != nil {
+		return 0, 0
+	}
+	cold, warm, ok, err := s.LoadVoltages(b.ctx, b.node.ID, b.wantedA)
 	if b.stop(err); !ok || math.IsInf(cold, 0) {
 		return 0, 0
 	}
@@ -93,15 +100,26 @@ func (b *bench) twoPots() Procedure {
 	}
 	steps = append(steps, Step{ID: "voltage-up", Do: fmt.Sprintf("Raise the voltage slowly until the current shows %s.", units.Amps(b.wantedA)), Reading: reading("voltage at the emitters, cold", "voltage", coldV, voltageShare)})
 	if _, a, ok := b.warm(b.set("setVoltageV", coldV), b.set("setCurrentA", most)); ok {
-		steps = append(steps, Step{ID: "warm", Do: "Let it warm up for twenty minutes and watch: as the forward voltage falls the current climbs.", Caution: "If it climbs without end, power off: nothing but the emitters holds it now.",
+		steps = append(steps, Step{ID: "warm", Do: "Let it warm up for twenty minutes and watch: as the forward voltage falls the current climbs.", Caution: strings.TrimSpace("If it climbs without end, power off: nothing but the emitters holds it now. " + b.firstWarmth()),
 			Reading: reading("current, warm", "current", a, 0.15).wanting(b.wantedA)})
 	} else {
 		steps = append(steps, Step{ID: "warm", Do: "Do not let it warm up like this: by calculation the current climbs until the emitters overheat. Go on at once.", Caution: "Thermal runaway on a held voltage."})
 	}
+	last := Step{ID: "dim", Do: "Dim with the voltage pot from now on; leave the current pot where it is."}
+	if is := b.setV(); is > 0 {
+		_, warmA, ok := b.warm()
+		last.Do += fmt.Sprintf(" Turned to %s, as this light is set, read the current.", units.Volts(is))
+		if ok {
+			last.Reading = reading("current at that setting, warm", "current", warmA, 0.15)
+		}
+	}
+	if most := b.d.MaxVoltageV; most != nil && coldV > *most {
+		steps[len(steps)-2].Caution = fmt.Sprintf("By calculation it takes %s, and it reaches %s at most: the wanted current does not come.", units.Volts(coldV), units.Volts(*most))
+	}
 	return Procedure{"Two pots", "A supply with a voltage and a current pot.", append(steps,
 		Step{ID: "cap", Do: fmt.Sprintf("Lower the current pot until the reading just dips, to %s: from here the current is held, whatever the temperature.", units.Amps(b.wantedA)), Reading: reading("current", "current", b.wantedA, b.tolerance()).wanting(b.wantedA)},
 		Step{ID: "check-mode", Do: "Read the voltage: below its setting the supply holds the current, at its setting it holds the voltage.", Reading: reading("voltage at the emitters, warm", "voltage", warmV, voltageShare)},
-		Step{ID: "dim", Do: "Dim with the voltage pot from now on; leave the current pot where it is."},
+		last,
 	)}
 }
 
@@ -122,6 +140,15 @@ func (b *bench) burdened() (with, without []LinePoint) {
 	return with, without
 }
 
+// where says a point of the source's range: its own voltage, and what is left of it at the
+// driver.
+func (l *LinePoint) where() string {
+	if l.SourceV-l.InV < 0.02*l.SourceV {
+		return units.Volts(l.SourceV)
+	}
+	return fmt.Sprintf("%s (%s at the driver)", units.Volts(l.SourceV), units.Volts(l.InV))
+}
+
 // burden tells what the ammeter does to a reading where nothing regulates.
 func burden(with, without LinePoint) string {
 	if without.OutA-with.OutA < meterShare*without.OutA {
@@ -140,15 +167,24 @@ func (b *bench) module() []Procedure {
 	if b.d.MaxVoltageV != nil {
 		limitV = min(limitV, *b.d.MaxVoltageV)
 	}
-	if b.node.Driver.SetVoltageV != nil {
-		limitV = *b.node.Driver.SetVoltageV
-		above = fmt.Sprintf("%s above the emitters", units.Volts(limitV-coldV))
+	// As the light has it, where that is said, or where it binds.
+	if is := b.setV(); b.node.Driver.SetVoltageV != nil || is > 0 && is < coldV {
+		limitV, above = is, "as this light is set"
+		if limitV > coldV {
+			above = fmt.Sprintf("%s above the emitters", units.Volts(limitV-coldV))
+		}
 	}
 	open := Step{ID: "open-voltage", Do: fmt.Sprintf("Output open. Turn the voltage pot until the meter shows %s: %s, so that the current limit rules and a loose wire does not kill them.", units.Volts(limitV), above), Reading: reading("output, open", "voltage", limitV, meterShare+0.01).wanting(limitV)}
+	// What the light has once it is set like this, whichever limit rules.
+	set := []chain.Variation{b.set("setVoltageV", limitV), b.set("setCurrentA", b.wantedA)}
+	gives := b.probe(set...)
+	if v, _, ok := b.warm(set...); ok {
+		warmV = v
+	}
 	finish := []Step{
 		{ID: "connect", Do: "Power off. Connect the emitters, then power on. A charged output discharged into emitters kills them: never connect them live."},
-		{ID: "current", Do: "Read the current.", Reading: reading("current", "current", b.wantedA, b.tolerance()).wanting(b.wantedA)},
-		{ID: "voltage-warm", Do: "After twenty minutes read the voltage at the emitters.", Reading: reading("voltage at the emitters, warm", "voltage", warmV, voltageShare)},
+		{ID: "current", Do: "Read the current.", Reading: reading("current", "current", gives.OutA, b.tolerance()).wanting(b.wantedA)},
+		{ID: "voltage-warm", Do: "After twenty minutes read the voltage at the emitters.", Caution: b.firstWarmth(), Reading: reading("voltage at the emitters, warm", "voltage", warmV, voltageShare)},
 	}
 	if limitV <= coldV {
 		open.Caution = fmt.Sprintf("That is not above the %s the emitters need at %s: then the voltage rules, not the current. Set it higher.", units.Volts(coldV), units.Amps(b.wantedA))
@@ -162,13 +198,13 @@ func (b *bench) module() []Procedure {
 		{ID: "short", Do: fmt.Sprintf("Connect the ammeter alone across the output and raise the current pot to %s.", units.Amps(b.wantedA)), Caution: jack + " Only a module that protects itself against a short bears this.", Reading: reading("short-circuit current", "current", b.wantedA, b.tolerance()).wanting(b.wantedA)},
 		{ID: "leads-back", Do: "Put the meter's leads back to volts at once: left on amperes they short whatever is measured next."},
 	}, finish...)}
-	ohm := 0.0
+	ohm, dummyV := 0.0, min(coldV, limitV) // into a plain resistor the lower limit rules too
 	if b.wantedA > 0 {
 		ohm = coldV / b.wantedA
 	}
 	dummy := Procedure{"Into a dummy load", "Safest for the emitters.", append([]Step{open,
-		{ID: "dummy", Do: fmt.Sprintf("Connect a resistor of about %s that bears %s or more, with the ammeter in series, and raise the current pot to %s.", units.Ohms(ohm), wattsOf(2*coldV*b.wantedA), units.Amps(b.wantedA)), Caution: "The resistor gets very hot.", Reading: reading("current", "current", b.wantedA, b.tolerance()).wanting(b.wantedA)},
-		{ID: "dummy-voltage", Do: "Read the voltage across the resistor.", Reading: reading("voltage across the resistor", "voltage", coldV, 0.1)},
+		{ID: "dummy", Do: fmt.Sprintf("Connect a resistor of about %s that bears %s or more, with the ammeter in series, and raise the current pot to %s.", units.Ohms(ohm), wattsOf(2*coldV*b.wantedA), units.Amps(b.wantedA)), Caution: "The resistor gets very hot.", Reading: reading("current", "current", b.wantedA*min(1, dummyV/max(coldV, 1e-9)), b.tolerance()).wanting(b.wantedA)},
+		{ID: "dummy-voltage", Do: "Read the voltage across the resistor.", Reading: reading("voltage across the resistor", "voltage", dummyV, 0.1)},
 	}, finish...)}
 	low := 0.1 * b.wantedA
 	if b.d.MinCurrentA != nil {
@@ -178,11 +214,11 @@ func (b *bench) module() []Procedure {
 	itself := Procedure{"Into the emitters", "No other load at hand; begin low.", append([]Step{open,
 		{ID: "current-down", Do: "Power off. Turn the current pot to its lowest; connect the emitters with the ammeter in series."},
 		{ID: "begin", Do: fmt.Sprintf("Power on and raise the current to about %s.", units.Amps(low)), Reading: reading("voltage at the emitters", "voltage", at.OutV, voltageShare)},
-		{ID: "raise", Do: fmt.Sprintf("Raise the current to %s. The ammeter takes a part of the voltage; the current limit does not mind.", units.Amps(b.wantedA)), Caution: jack, Reading: reading("current", "current", b.wantedA, b.tolerance()).wanting(b.wantedA)},
+		{ID: "raise", Do: fmt.Sprintf("Raise the current to %s. The ammeter takes a part of the voltage; the current limit does not mind.", units.Amps(b.wantedA)), Caution: jack, Reading: reading("current", "current", gives.OutA, b.tolerance()).wanting(b.wantedA)},
 	}, finish[2:]...)}
 	line := Procedure{"Input range", "Whether the setting holds from a drained to a full source.", []Step{}}
 	for _, l := range b.line() {
-		line.Steps = append(line.Steps, Step{ID: "line-" + l.Name, Do: fmt.Sprintf("Feed it %s, the %s it will see.", units.Volts(l.InV), l.Name), Reading: reading("output voltage", "voltage", l.OutV, voltageShare)})
+		line.Steps = append(line.Steps, Step{ID: "line-" + l.Name, Do: fmt.Sprintf("Feed it %s, the %s it will see from %s.", units.Volts(l.InV), l.Name, b.feed.Sources[0].Called()), Reading: reading("output voltage", "voltage", l.OutV, voltageShare)})
 	}
 	return []Procedure{short, dummy, itself, line}
 }
@@ -199,11 +235,26 @@ func nextFuse(a float64) float64 {
 // held is a driver that regulates: what comes before, then the readings.
 func (b *bench) held(name, when string, before []Step) Procedure {
 	coldV, warmV := b.load()
+	at := b.probe()
+	// Where it does not reach its current, what is read is what it does reach.
+	if at.OutA < (1-meterShare)*b.wantedA {
+		coldV, warmV = at.OutV, at.OutV
+		if v, _, ok := b.warm(); ok {
+			warmV = v
+		}
+	}
+	volts := reading("voltage at the emitters, cold", "voltage", coldV, voltageShare)
+	if at.OutA >= (1-meterShare)*b.wantedA {
+		volts = b.emittersOff(volts, func(off chain.Variation) float64 {
+			v, _ := b.load(off)
+			return v
+		})
+	}
 	steps := append(before,
 		Step{ID: "connect", Do: "Power off. Connect the emitters with an ammeter in one wire. Check the polarity twice."},
-		Step{ID: "on", Do: "Power on and read the current.", Caution: b.powerOn(), Reading: reading("current", "current", b.probe().OutA, b.tolerance()).wanting(b.wantedA)},
-		Step{ID: "cold", Do: "Read the voltage at the emitters at once.", Reading: reading("voltage at the emitters, cold", "voltage", coldV, voltageShare)},
-		Step{ID: "warm", Do: "Read it again after twenty minutes: it has fallen with the temperature.", Reading: reading("voltage at the emitters, warm", "voltage", warmV, voltageShare)},
+		Step{ID: "on", Do: "Power on and read the current.", Caution: b.powerOn(), Reading: b.currentIs(reading("current", "current", at.OutA, b.tolerance()).wanting(b.wantedA))},
+		Step{ID: "cold", Do: "Read the voltage at the emitters at once.", Reading: volts},
+		Step{ID: "warm", Do: "Read it again after twenty minutes: it has fallen with the temperature.", Caution: b.firstWarmth(), Reading: reading("voltage at the emitters, warm", "voltage", warmV, voltageShare)},
 	)
 	if d := b.d; b.currentPot() && len(d.JumperA) == 0 && d.ProgramV == nil {
 		steps[len(before)+1].Do = fmt.Sprintf("Power on and turn the pot until the ammeter shows %s.", units.Amps(b.wantedA))
@@ -212,7 +263,7 @@ func (b *bench) held(name, when string, before []Step) Procedure {
 		steps[len(steps)-2].Do += fmt.Sprintf(" It must stay between %s and %s.", units.Volts(*d.MinVoltageV), units.Volts(*d.MaxVoltageV))
 	}
 	if l := b.line(); len(l) == 3 && !b.mains() && (b.d.Family == "linear" || b.d.Family == "buck") {
-		steps = append(steps, Step{ID: "drained", Do: fmt.Sprintf("From a drained source of about %s read the current again.", units.Volts(l[0].InV)), Reading: reading("current, source drained", "current", l[0].OutA, 0.1).wanting(b.wantedA)})
+		steps = append(steps, Step{ID: "drained", Do: fmt.Sprintf("With %s drained or at its lowest, about %s, read the current again.", b.feed.Sources[0].Called(), l[0].where()), Reading: reading("current, source drained", "current", l[0].OutA, 0.1).wanting(b.wantedA)})
 	}
 	return Procedure{name, when, steps}
 }
@@ -245,11 +296,12 @@ func (b *bench) seriesResistor() Procedure {
 	steps := []Step{{ID: "connect", Do: "Power off. Connect resistor and emitters in series with an ammeter. Check the polarity twice."}}
 	names := map[string]string{"lowest": "drained", "nominal": "half full", "highest": "full"}
 	if !b.pack() {
-		names = map[string]string{"lowest": "a tenth low", "nominal": "as it should be", "highest": "a tenth high"}
+		off := 100 * source.Spread(&b.feed.Sources[0])
+		names = map[string]string{"lowest": fmt.Sprintf("%.0f %% low", off), "nominal": "as it should be", "highest": fmt.Sprintf("%.0f %% high", off)}
 	}
 	l, plain := b.burdened()
 	for i := len(l) - 1; i >= 0; i-- {
-		steps = append(steps, Step{ID: "current-" + l[i].Name, Do: fmt.Sprintf("With the source %s, at %s, read the current.", names[l[i].Name], units.Volts(l[i].InV)) + burden(l[i], plain[i]), Reading: reading("current", "current", l[i].OutA, 0.1)})
+		steps = append(steps, Step{ID: "current-" + l[i].Name, Do: fmt.Sprintf("With %s %s, at %s, read the current.", b.feed.Sources[0].Called(), names[l[i].Name], l[i].where()) + burden(l[i], plain[i]), Reading: reading("current", "current", l[i].OutA, 0.1)})
 	}
 	return Procedure{"Series resistor", "Nothing regulates: the current follows the source.", steps}
 }
@@ -260,7 +312,7 @@ func (b *bench) direct() Procedure {
 	steps := []Step{}
 	l, plain := b.burdened()
 	for i := len(l) - 1; i >= 0; i-- {
-		steps = append(steps, Step{ID: "current-" + l[i].Name, Do: fmt.Sprintf("With the source at %s read the current.", units.Volts(l[i].InV)) + burden(l[i], plain[i]), Caution: map[bool]string{true: "Nothing limits it but the source itself: begin with a drained source, and watch the temperature.", false: ""}[i == len(l)-1], Reading: reading("current", "current", l[i].OutA, 0.2)})
+		steps = append(steps, Step{ID: "current-" + l[i].Name, Do: fmt.Sprintf("With %s at %s read the current.", b.feed.Sources[0].Called(), l[i].where()) + burden(l[i], plain[i]), Caution: map[bool]string{true: "Nothing limits it but the source itself: begin with a drained source, and watch the temperature.", false: ""}[i == len(l)-1], Reading: reading("current", "current", l[i].OutA, 0.2)})
 	}
 	return Procedure{"Direct drive", "The source's own resistance is the ballast.", steps}
 }

@@ -98,24 +98,16 @@ func (r *Reading) replace() {
 
 // A Plan is everything there is to setting one driver up.
 type Plan struct {
-	Node       string          `json:"node" doc:"Id of the driver"`
+	Node       string          `json:"node" doc:"Id of the driver, or of what hangs on the source without one"`
 	Name       string          `json:"name"`
 	Family     string          `json:"family"`
 	WantedA    *float64        `json:"wantedA" doc:"Current it should give, A"`
 	Procedures []Procedure     `json:"procedures" nullable:"false"`
 	Resistor   *ResistorAdvice `json:"resistor" doc:"The resistor that sets or limits the current; null: none does"`
 	Dimming    *DimmingAdvice  `json:"dimming" doc:"Null: it is not dimmed by switching"`
-	Line       []LinePoint     `json:"line" nullable:"false" doc:"Output at the lowest, nominal and highest input"`
-}
-
-// LinePoint is a driver's output at one input.
-type LinePoint struct {
-	Name  string  `json:"name" enum:"lowest,nominal,highest"`
-	InV   float64 `json:"inV"`
-	OutV  float64 `json:"outV"`
-	OutA  float64 `json:"outA"`
-	LossW float64 `json:"lossW"`
-	Mode  string  `json:"mode"`
+	Source     string          `json:"source" doc:"The source in use, by name; empty: none is chosen"`
+	Line       []LinePoint     `json:"line" nullable:"false" doc:"Output over the range of that source"`
+	Tried      []LinePoint     `json:"tried" nullable:"false" doc:"Output over the range of voltage that was asked for"`
 }
 
 // A Question is what is asked, with the choices a person has made.
@@ -126,9 +118,12 @@ type Question struct {
 	Drawer   []float64 // values at hand, Ω
 	ClockHz  float64   // of the counter that makes the duty; 0: unknown
 	ShutterS float64   // of a camera; 0: none
+	LowV     float64   // any range of source voltage to try; 0 to 0: none
+	HighV    float64
 }
 
-// For writes the plan of one driver. It fails if there is no such driver.
+// For writes the plan of one driver, or of emitters, strip or a load that hang on the
+// source without one. It fails if there is no such node.
 func For(ctx context.Context, light *design.Light, q Question) (*Plan, error) {
 	b := bench{ctx: ctx, light: light, q: q, parts: map[string]*design.Part{}}
 	if q.Variant < 0 || q.Variant >= len(light.Variants) {
@@ -139,25 +134,30 @@ func For(ctx context.Context, light *design.Light, q Question) (*Plan, error) {
 	}
 	v := &light.Variants[q.Variant]
 	for i := range v.Feeds {
-		b.find(v.Feeds[i].Loads, &v.Feeds[i], fmt.Sprintf("/variants/%d/feeds/%d", q.Variant, i), nil)
+		b.find(v.Feeds[i].Loads, &v.Feeds[i], fmt.Sprintf("/variants/%d/feeds/%d", q.Variant, i), nil, true)
 	}
-	if b.node == nil || b.node.Driver == nil {
+	if b.node == nil || b.node.Driver == nil && !(b.nothingBefore && lit(b.node)) {
 		return nil, fmt.Errorf("there is no driver %q", q.Node)
 	}
-	p := &Plan{Node: b.node.ID, Name: b.node.Name, Procedures: []Procedure{}, Line: []LinePoint{}}
+	p := &Plan{Node: b.node.ID, Name: b.node.Name, Procedures: []Procedure{}, Line: []LinePoint{}, Tried: []LinePoint{}}
 	if p.Name == "" {
 		p.Name = p.Node
+	}
+	m, err := chain.Compile(light, chain.Options{Variant: q.Variant})
+	if err != nil {
+		return nil, err
+	}
+	b.model = m
+	if b.node.Driver == nil {
+		p.Procedures = append(p.Procedures, b.bringUp())
+		b.record(p, v.SetUp)
+		return p, b.planned()
 	}
 	part := b.parts[b.node.Driver.PartID]
 	if part == nil || part.Driver == nil {
 		return p, nil
 	}
 	b.d, p.Family = part.Driver, part.Driver.Family
-	m, err := chain.Compile(light, chain.Options{Variant: q.Variant})
-	if err != nil {
-		return nil, err
-	}
-	b.model = m
 	if set := driver.SetCurrentA(b.d, b.node.Driver); set != nil {
 		b.wantedA, p.WantedA = *set, set
 	}
@@ -165,20 +165,39 @@ func For(ctx context.Context, light *design.Light, q Question) (*Plan, error) {
 	if b.node.Driver.SetCurrentA != nil {
 		b.wantedA, p.WantedA = *b.node.Driver.SetCurrentA, b.node.Driver.SetCurrentA
 	}
+	if len(b.feed.Sources) > 0 {
+		p.Source = b.feed.Sources[0].Called()
+	}
 	p.Line = b.line()
+	if p.Tried, err = b.tried(); err != nil {
+		return nil, err
+	}
 	b.procedures(p)
 	if f := b.floors(); len(f.Steps) > 0 {
 		p.Procedures = append(p.Procedures, f)
 	}
 	b.dimmersFull(p)
+	if leads := b.dimLeads(); len(leads.Steps) > 0 {
+		p.Procedures = append(p.Procedures, leads)
+	}
 	b.resistor(p)
 	b.dimming(p)
 	b.record(p, v.SetUp)
-	if b.failed != nil {
-		return nil, fmt.Errorf("planning the set-up: %w", b.failed)
+	if err := b.planned(); err != nil {
+		return nil, err
 	}
 	return p, nil
 }
+
+func (b *bench) planned() error {
+	if b.failed != nil {
+		return fmt.Errorf("planning the set-up: %w", b.failed)
+	}
+	return nil
+}
+
+// lit tells a node that gives light.
+func lit(n *design.Node) bool { return n.Array != nil || n.Strip != nil || n.Load != nil }
 
 type bench struct {
 	ctx     context.Context
@@ -193,20 +212,23 @@ type bench struct {
 	model   *chain.Model
 	wantedA float64
 	failed  error
+
+	nothingBefore bool // no driver stands between the source and the node
 }
 
-// find looks for the driver; dimmers are the pointers of those on the way.
-func (b *bench) find(nodes []design.Node, f *design.Feed, at string, dimmers []string) {
+// find looks for the node; dimmers are the pointers of those on the way, and bare tells
+// that no driver stands on it.
+func (b *bench) find(nodes []design.Node, f *design.Feed, at string, dimmers []string, bare bool) {
 	for i := range nodes {
 		here := fmt.Sprintf("%s/loads/%d", at, i)
 		if nodes[i].ID == b.q.Node {
-			b.node, b.feed, b.pointer, b.dimmers = &nodes[i], f, here, dimmers
+			b.node, b.feed, b.pointer, b.dimmers, b.nothingBefore = &nodes[i], f, here, dimmers, bare
 		}
 		way := dimmers
 		if nodes[i].Dimmer != nil {
 			way = append(slices.Clone(dimmers), here)
 		}
-		b.find(nodes[i].Loads, f, here, way)
+		b.find(nodes[i].Loads, f, here, way, bare && nodes[i].Driver == nil)
 	}
 }
 
@@ -239,44 +261,6 @@ func (b *bench) record(p *Plan, done []design.Done) {
 	}
 }
 
-// line asks the driver's output from the lowest, nominal and highest voltage of its
-// source, undimmed, with changes.
-func (b *bench) line(changes ...chain.Variation) []LinePoint {
-	out := []LinePoint{}
-	if len(b.feed.Sources) == 0 {
-		return out
-	}
-	type condition struct {
-		name    string
-		charge  float64
-		changes []chain.Variation
-	}
-	conditions := []condition{{"lowest", 0.02, nil}, {"nominal", 0.5, nil}, {"highest", 1, nil}}
-	source := b.feed.Sources[0]
-	if source.Pack == nil {
-		kind := "/supply/voltageV"
-		if source.Mains != nil {
-			kind = "/mains/voltageV"
-		}
-		at := b.feedPointer() + "/sources/0" + kind
-		for i, share := range []float64{1 - chain.LineShare, 1, 1 + chain.LineShare} {
-			conditions[i].changes = []chain.Variation{{Pointer: at, Op: chain.Scale, Value: share}}
-		}
-	}
-	for _, c := range conditions {
-		s := b.undimmed()
-		if s.Vary(append(c.changes, changes...)...) != nil {
-			return []LinePoint{}
-		}
-		p, ok, err := s.ProbeAt(b.ctx, b.node.ID, c.charge, b.light.Conditions.AmbientC)
-		if b.stop(err); !ok {
-			return []LinePoint{}
-		}
-		out = append(out, LinePoint{c.name, p.InV, p.OutV, p.OutA, p.LossW, p.Mode.String()})
-	}
-	return out
-}
-
 func (b *bench) feedPointer() string {
 	v := &b.light.Variants[b.q.Variant]
 	for i := range v.Feeds {
@@ -291,6 +275,9 @@ func (b *bench) feedPointer() string {
 // that is switched, and the setting is that of full current.
 func (b *bench) undimmed() *chain.Solver {
 	s := b.model.Solver()
+	if b.node.Driver == nil {
+		return s
+	}
 	level := "dimming/"
 	for i, m := range b.node.Driver.Modes {
 		if m.Name == b.node.Driver.Mode {

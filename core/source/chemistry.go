@@ -62,6 +62,22 @@ func Range(c *design.Cell) (low, high float64) {
 // 60038: ±10 %).
 const MainsShare = 0.1
 
+// SupplyShare is how far an adapter or a rail may stand off the voltage it is called by,
+// as a share of it (common practice: ±5 %).
+const SupplyShare = 0.05
+
+// Spread is how far a source that is no pack may stand off its voltage, as a share of it:
+// a bench supply stands where it is set.
+func Spread(s *design.Source) float64 {
+	switch {
+	case s.Mains != nil:
+		return MainsShare
+	case s.Supply != nil && s.Supply.Kind != "bench":
+		return SupplyShare
+	}
+	return 0
+}
+
 // Voltages is the range of a source at its terminals without load, V: a pack drained to
 // its cut-off and full, the mains at the ends of their tolerance, a supply as it is
 // called. It is not ok for a pack without a cell, or where no source is chosen.

@@ -23,6 +23,10 @@ func (j *judge) drivers() {
 		if d == nil {
 			continue
 		}
+		if over, is := driver.TooBig(d, &j.light.Brief); is {
+			j.add(Finding{Code: "driver-too-big", Severity: Caution, Stage: "driver", Node: id, Pointer: "/brief/" + over.Room, Title: "No room for the driver",
+				Why: fmt.Sprintf("%s needs %.3g mm, and there is room for %.3g mm.", j.data(p.node.Driver.PartID).Name, 1000*over.IsM, 1000*over.RoomM), Value: &over.IsM, Limit: &over.RoomM, Unit: "m"})
+		}
 		j.driverInput(id, p, d)
 		j.driverSetting(id, p, d)
 		j.family(id, p, d)

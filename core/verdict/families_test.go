@@ -1,6 +1,7 @@
 package verdict
 
 import (
+	"math"
 	"strings"
 	"testing"
 
@@ -189,6 +190,35 @@ func TestStripAndRails(t *testing.T) {
 	}
 }
 
+// What sticks a strip on lets go above what it bears: 14.4 W over 2 K/W and 0.5 K/W come
+// to 56 °C.
+func TestStripAdhesive(t *testing.T) {
+	for bears, told := range map[float64]bool{55: true, 57: false} {
+		l := &design.Light{Format: design.Format, Version: design.Version, Name: "strip", Conditions: design.Conditions{AmbientC: 20}, Parts: []design.Part{{ID: "s", Name: "Strip", Strip: &design.Strip{VoltageV: 12, PerMetreW: p(14.4), CutM: 0.05, LoopOhm: p(0.0)}}},
+			Variants: []design.Variant{{ID: "v", Name: "v", Bodies: []design.Body{{ID: "b", Name: "Rail", KPerW: p(2.0), MassKg: p(0.3)}}, Feeds: []design.Feed{{ID: "f", Sources: []design.Source{{ID: "rail", Supply: &design.Supply{VoltageV: 12}}},
+				Loads: []design.Node{{ID: "strip", BodyID: "b", Strip: &design.StripUse{PartID: "s", PiecesM: []float64{1}, Joint: &design.Joint{KPerW: p(0.5), MaxC: &bears}}}}}}}}}
+		if f := find(judgeLight(t, l), "joint-limit"); (f != nil) != told || told && (math.Abs(*f.Value-56) > 0.1 || f.Stage != "heat") {
+			t.Errorf("adhesive that bears %g °C: %+v", bears, f)
+		}
+	}
+}
+
+// A driver that is larger than the room the brief gives is told, with the room to change.
+func TestRoomForTheDriver(t *testing.T) {
+	light := load(t, "shore-search-handlamp.json")
+	for i := range light.Parts {
+		if d := light.Parts[i].Driver; d != nil {
+			d.DiameterM = p(0.032)
+		}
+	}
+	for room, told := range map[float64]bool{0.0319: true, 0.032: false} {
+		light.Brief.RoomDiamM = &room
+		if f := find(judgeLight(t, light), "driver-too-big"); (f != nil) != told || told && (f.Pointer != "/brief/roomDiameterM" || !strings.Contains(f.Why, "needs 32 mm")) {
+			t.Errorf("room of %g m: %+v", room, f)
+		}
+	}
+}
+
 // A measured load hung on more than it was read at is told, however it stands in the
 // light; a load without readings draws nothing and says what is missing.
 func TestMeasuredLoads(t *testing.T) {
@@ -207,6 +237,15 @@ func TestMeasuredLoads(t *testing.T) {
 			}
 		}
 	}
+	// One whose light is said to be constant over a window is judged by the window.
+	module.SteadyV, module.MaxV = p(8.0), p(16.0)
+	for volts, code := range map[float64]string{7: "load-below-steady", 8: "", 12: "", 14: "", 16: "", 16.1: "load-over-voltage"} {
+		found := judgeLight(t, light(volts, asPart))
+		if code == "" && len(found) > 0 || code != "" && find(found, code) == nil {
+			t.Errorf("from 8 to 16 V, at %g V: %+v", volts, found)
+		}
+	}
+	module.SteadyV, module.MaxV = nil, nil
 	if f := find(judgeLight(t, light(12, design.MeasuredLoad{})), "missing"); f == nil || !strings.Contains(f.Why, "readings of voltage and current") || f.Pointer != "/variants/0/feeds/0/loads/0/load/points" {
 		t.Errorf("without readings: %+v", f)
 	}

@@ -25,6 +25,18 @@ func (j *judge) load(id string, p place) {
 		j.lit(id, strings.TrimSuffix(at, "points")+"fluxLm", p.node.Called(), *data.FluxLm, end.VoltageV*end.CurrentA, nil)
 	}
 	v, _ := j.highest(id, "inV")
+	if most := data.MaxV; most != nil && above(v, *most) {
+		j.add(Finding{Code: "load-over-voltage", Severity: Stop, Stage: "emitters", Node: id, Pointer: j.feedingPointer(&p), Title: "Voltage too high for it",
+			Why: fmt.Sprintf("%s gets %s and is said to bear %s.", p.node.Called(), units.Volts(v), units.Volts(*most)), Value: &v, Limit: most, Unit: "V"})
+		return
+	}
+	if from := data.SteadyV; from != nil {
+		if v > 0 && v < *from*(1-1e-6) {
+			j.add(Finding{Code: "load-below-steady", Severity: Note, Stage: "emitters", Node: id, Pointer: strings.TrimSuffix(at, "points") + "steadyFromVoltageV", Title: "Below its constant light",
+				Why: fmt.Sprintf("%s gets %s at most; its light is constant from %s. Below that it is taken as a resistance, which is a guess.", p.node.Called(), units.Volts(v), units.Volts(*from)), Value: &v, Limit: from, Unit: "V"})
+		}
+		return
+	}
 	last := data.Points[len(data.Points)-1].VoltageV
 	if v <= last*(1+1e-6) {
 		return

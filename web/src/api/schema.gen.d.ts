@@ -674,6 +674,11 @@ export interface components {
             count?: number;
             /** @description Between one board and the body */
             joint?: components["schemas"]["Joint"];
+            /**
+             * Format: double
+             * @description Forward voltage of each emitter above its part's, V, as it was measured in this light
+             */
+            measuredOffsetV?: number;
             /** @description Emitters of other kinds in series with these, in every string */
             mixed?: components["schemas"]["Mixed"][];
             /**
@@ -1012,6 +1017,28 @@ export interface components {
             resistanceOhm: number;
             /** @description Size; a generic code such as 18650 */
             size?: string;
+        };
+        Claim: {
+            /**
+             * Format: double
+             * @description At this current, A
+             */
+            currentA?: number;
+            /**
+             * Format: double
+             * @description Light, lm
+             */
+            fluxLm?: number;
+            /**
+             * Format: double
+             * @description Electric power, W
+             */
+            powerW?: number;
+            /**
+             * Format: double
+             * @description Forward voltage, V
+             */
+            voltageV?: number;
         };
         Conditions: {
             /**
@@ -1432,6 +1459,8 @@ export interface components {
             inputV?: number;
         };
         Emitter: {
+            /** @description What label or seller say of it, to stand beside what was measured */
+            claimed?: components["schemas"]["Claim"];
             /**
              * @description Colour, as it looks
              * @enum {string}
@@ -1531,6 +1560,8 @@ export interface components {
              * @description Change of forward voltage with junction temperature, V/K; absent: −2 mV/K for each junction in series
              */
             vfTempCoeffVPerK?: number;
+            /** @description Whether it is a whole board read at its wires: series, strings and boards inside it are in its figures */
+            wholeBoard?: boolean;
         };
         Entry: {
             /** @description What it is */
@@ -1899,17 +1930,25 @@ export interface components {
             voltageV: number;
         };
         LinePoint: {
-            /** Format: double */
+            /**
+             * Format: double
+             * @description At the driver's input, behind all that stands before it, V
+             */
             inV: number;
             /** Format: double */
             lossW: number;
             mode: string;
             /** @enum {string} */
-            name: "lowest" | "nominal" | "highest";
+            name: "lowest" | "nominal" | "highest" | "tried";
             /** Format: double */
             outA: number;
             /** Format: double */
             outV: number;
+            /**
+             * Format: double
+             * @description Of the source without load, V
+             */
+            sourceV: number;
         };
         LoadPoint: {
             /**
@@ -1977,6 +2016,11 @@ export interface components {
             partId?: string;
             /** @description Measured points, voltage rising; none: not measured yet */
             points?: components["schemas"]["LoadPoint"][];
+            /**
+             * Format: double
+             * @description Lowest voltage at which its light is constant, V: from there up it holds the power and the light of its highest reading; absent: as its readings have it
+             */
+            steadyFromVoltageV?: number;
         };
         Missing: {
             /** @description Id of the node, source or body it concerns */
@@ -2133,14 +2177,18 @@ export interface components {
             /** @description Null: it is not dimmed by switching */
             dimming: components["schemas"]["DimmingAdvice"];
             family: string;
-            /** @description Output at the lowest, nominal and highest input */
+            /** @description Output over the range of that source */
             line: components["schemas"]["LinePoint"][];
             name: string;
-            /** @description Id of the driver */
+            /** @description Id of the driver, or of what hangs on the source without one */
             node: string;
             procedures: components["schemas"]["Procedure"][];
             /** @description The resistor that sets or limits the current; null: none does */
             resistor: components["schemas"]["ResistorAdvice"];
+            /** @description The source in use, by name; empty: none is chosen */
+            source: string;
+            /** @description Output over the range of voltage that was asked for */
+            tried: components["schemas"]["LinePoint"][];
             /**
              * Format: double
              * @description Current it should give, A
@@ -2326,10 +2374,14 @@ export interface components {
             within: number;
         };
         Replacement: {
+            /** @description Path of the figure through ids, to mark it as measured */
+            at: string;
             /** @description What it becomes, in a few words */
             label: string;
             /** @description JSON Pointer of the part's figure */
             pointer: string;
+            /** @description What was read, in words */
+            read: string;
             /**
              * Format: double
              * @description In the unit of the figure
@@ -2608,6 +2660,8 @@ export interface components {
             };
             /** @description Energy in and out over the whole run */
             ledger: components["schemas"]["Ledger"];
+            /** @description Figures that a reading at the bench stands for */
+            measured: components["schemas"]["Standing"][];
             /** @description What cannot be computed, and what would mend it */
             missing: components["schemas"]["Missing"][];
             /** @description What each driver and switch is doing at that instant */
@@ -2838,6 +2892,8 @@ export interface components {
             bothEnds?: boolean;
             /** @description Whether the pieces follow one another along the wire, in this order */
             chained?: boolean;
+            /** @description Its adhesive, between all of it and the body it sits on; absent: perfect */
+            joint?: components["schemas"]["Joint"];
             /**
              * Format: double
              * @description Leads to each fed end, there and back, Ω
@@ -2969,6 +3025,8 @@ export interface components {
             feeds: components["schemas"]["Feed"][];
             /** @description Local name, unique in this light */
             id: string;
+            /** @description Figures that a reading at the bench stands for */
+            measured?: components["schemas"]["Assumption"][];
             /** @description Descriptive name */
             name: string;
             /** @description Remarks on this way of building it */
@@ -4985,6 +5043,10 @@ export interface operations {
                 clockHz?: number;
                 /** @description Shutter of a camera, s */
                 shutterS?: number;
+                /** @description Lowest source voltage to try, V; with highV */
+                lowV?: number;
+                /** @description Highest source voltage to try, V */
+                highV?: number;
             };
             header?: never;
             path?: never;

@@ -6,6 +6,9 @@ const refersTo = (variant: Variant, id: string): boolean => {
   return variant.feeds.some((f) => f.sources.some((s) => s.pack?.partId === id) || f.loads.some(below))
 }
 
+/** What is said of a part, said of another. */
+const moved = (from: string, to: string) => (a: { at: string; why: string }) => (a.at.startsWith(`/parts/${from}/`) ? { ...a, at: `/parts/${to}/${a.at.slice(from.length + 8)}` } : a)
+
 /** A copy of a variant that takes another part in the place of one. */
 function repointed(variant: Variant, from: string, to: string): Variant {
   const swap = <T extends { partId?: string }>(use: T | undefined): T | undefined => (use?.partId === from ? { ...use, partId: to } : use)
@@ -18,7 +21,8 @@ function repointed(variant: Variant, from: string, to: string): Variant {
   return {
     ...variant,
     feeds: variant.feeds.map((f) => ({ ...f, sources: f.sources.map((s) => (s.pack ? { ...s, pack: swap(s.pack) } : s)), loads: f.loads.map(node) })),
-    ...(variant.assumed && { assumed: variant.assumed.map((a) => (a.at.startsWith(`/parts/${from}/`) ? { ...a, at: `/parts/${to}/${a.at.slice(from.length + 8)}` } : a)) }),
+    ...(variant.assumed && { assumed: variant.assumed.map(moved(from, to)) }),
+    ...(variant.measured && { measured: variant.measured.map(moved(from, to)) }),
   }
 }
 

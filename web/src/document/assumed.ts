@@ -29,21 +29,34 @@ function named(list: Item[], id: string): string | undefined {
   return undefined
 }
 
-/** What is assumed is so no longer once its figure is changed, or gone. */
+/** Marks a figure as one that a reading stands for. */
+export const measuredAt = (light: Light, variant: number, at: string, why: string): Light => {
+  const list = light.variants[variant]?.measured ?? []
+  return set(light, `/variants/${variant}/measured`, [...list.filter((m) => m.at !== at), { at, why }])
+}
+
+const lists = ['assumed', 'measured'] as const
+
+/** What is assumed, or was measured, is so no longer once its figure is changed, or gone. */
 export function settle(before: Light, after: Light): Light {
-  if (before === after || !after.variants.some((v) => v.assumed)) return after
+  if (before === after) return after
+  return lists.reduce((light, list) => settled(before, light, list), after)
+}
+
+function settled(before: Light, after: Light, list: (typeof lists)[number]): Light {
+  if (!after.variants.some((v) => v[list])) return after
   const variants = after.variants.map((v, i) => {
     const was = before.variants.findIndex((w) => w.id === v.id)
-    if (!v.assumed || was < 0) return v
-    const known = new Set(before.variants[was]?.assumed?.map((a) => a.at))
-    const left = v.assumed.filter((a) => {
-      if (!known.has(a.at)) return true // assumed with this very change
+    if (!v[list] || was < 0) return v
+    const known = new Map(before.variants[was]?.[list]?.map((a) => [a.at, a]))
+    const left = v[list].filter((a) => {
+      if (known.get(a.at) !== a) return true // said with this very change
       const now = assumedAt(after, i, a.at)
       const then = assumedAt(before, was, a.at)
       return now !== undefined && then !== undefined && JSON.stringify(get(after, now)) === JSON.stringify(get(before, then))
     })
-    if (left.length === v.assumed.length) return v
-    return set(v, '/assumed', left.length > 0 ? left : undefined)
+    if (left.length === v[list].length) return v
+    return set(v, `/${list}`, left.length > 0 ? left : undefined)
   })
   return variants.every((v, i) => v === after.variants[i]) ? after : { ...after, variants }
 }

@@ -5,6 +5,7 @@ import Select from '@mui/material/Select'
 import { useQuery } from '@tanstack/react-query'
 import { useId, useState } from 'react'
 import { answer, api, type Light, type Schemas } from '../api/client'
+import { measuredAt } from '../document/assumed'
 import { set } from '../document/pointer'
 import type { Change } from '../document/store'
 import { useSettings } from '../settings/SettingsProvider'
@@ -12,7 +13,7 @@ import { useKept } from '../settings/useKept'
 import { amps, digits, show, text, within } from '../units/quantity'
 import { FigureField } from '../figures/FigureField'
 import { nodeName } from '../document/names'
-import { type Placed } from '../document/tree'
+import { nodesOf, type Placed } from '../document/tree'
 
 type Plan = Schemas['Plan']
 type Step = Schemas['Step']
@@ -24,8 +25,16 @@ interface Props {
   change: Change
 }
 
+/** Every driver of a light, and what hangs on a source without one, in the order of the current. */
+export function SetUps({ light, variant, at, change }: Omit<Props, 'driver'> & { at: string }) {
+  const nodes = nodesOf(light.variants[variant]!, at)
+  const bare = (p: Placed) => !p.above.some((a) => a.node.driver)
+  const list = nodes.filter((p) => p.node.driver ?? ((p.node.array ?? p.node.strip ?? p.node.load) && bare(p)))
+  return list.map((p) => <SetUp key={p.node.id} light={light} variant={variant} driver={p} change={change} />)
+}
+
 /** Setting the driver up at the work: numbered steps, what the meter should show at each, and what it did show. */
-export function SetUp({ light, variant, driver, change }: Props) {
+function SetUp({ light, variant, driver, change }: Props) {
   const [series, setSeries] = useKept<'E12' | 'E24' | 'E96'>('series', 'E24')
   const [drawer, setDrawer] = useKept('drawer', '')
   const [way, setWay] = useState(0)
@@ -37,7 +46,7 @@ export function SetUp({ light, variant, driver, change }: Props) {
   if (asked.isError) return <Box role="alert" sx={{ color: 'var(--stop)' }}>{asked.error.message}</Box>
   const plan = asked.data
   if (!plan) return null
-  if (plan.procedures.length === 0) return <Box sx={{ color: 'var(--ink-soft)' }}>Choose the driver first: then the steps to set it up stand here.</Box>
+  if (plan.procedures.length === 0) return <Box sx={{ color: 'var(--ink-soft)' }}>Choose {nodeName(driver.node)} first: then the steps to set it up stand here.</Box>
   const procedure = plan.procedures[Math.min(way, plan.procedures.length - 1)]!
   const record = (step: Step, is: { ticked?: boolean; reading?: number }, done: boolean) =>
     change(
@@ -50,9 +59,9 @@ export function SetUp({ light, variant, driver, change }: Props) {
       done,
     )
   return (
-    <Box data-testid="setup">
+    <Box data-testid="setup" sx={{ '& + &': { mt: 2 } }}>
       <Box sx={{ display: 'flex', alignItems: 'baseline', gap: 1, flexWrap: 'wrap' }}>
-        <Box component="h2" sx={{ fontSize: 14, m: 0 }}>Setting up {nodeName(driver.node)}</Box>
+        <Box component="h2" sx={{ fontSize: 14, m: 0 }}>{driver.node.driver ? 'Setting up' : 'Bringing up'} {nodeName(driver.node)}</Box>
         {plan.procedures.length > 1 && (
           <Select variant="standard" disableUnderline inputProps={{ 'aria-label': 'Way of setting up' }} value={Math.min(way, plan.procedures.length - 1)} onChange={(e) => setWay(Number(e.target.value))} sx={{ fontSize: 14, color: 'var(--power-ink)' }}>
             {plan.procedures.map((p, i) => (
@@ -66,7 +75,7 @@ export function SetUp({ light, variant, driver, change }: Props) {
       </Box>
       <Box component="ol" sx={{ m: 0, pl: 0, listStyle: 'none' }}>
         {procedure.steps.map((s, i) => (
-          <OneStep key={s.id} step={s} number={i + 1} onTick={(ticked) => record(s, { ticked: ticked ? true : undefined }, true)} onRead={(reading, done) => record(s, { reading }, done)} onTake={(r) => change((l) => set(l, r.pointer, Number(r.value.toPrecision(4))), `Measured: ${r.label}`)} />
+          <OneStep key={s.id} step={s} number={i + 1} onTick={(ticked) => record(s, { ticked: ticked ? true : undefined }, true)} onRead={(reading, done) => record(s, { reading }, done)} onTake={(r) => change((l) => measuredAt(set(l, r.pointer, Number(r.value.toPrecision(4))), variant, r.at, r.read), `Measured: ${r.label}`)} />
         ))}
       </Box>
       {plan.resistor && <Resistor plan={plan} series={series} drawer={drawer} onSeries={setSeries} onDrawer={setDrawer} onTake={(ohm) => change((l) => set(l, `${driver.pointer}/driver/${plan.resistor.purpose === 'sets' ? 'programOhm' : 'resistanceOhm'}`, Number(ohm.toPrecision(6))), 'Resistor')} />}

@@ -53,6 +53,7 @@ function ArrayRows({ work, p }: { work: WorkbenchProps; p: Placed }) {
       <Field work={work} label="Equal boards" pointer={`${here}/count`} quantity="count" fallback="1" />
       <TotalRow work={work} p={p} />
       {e && (e.rows ?? 1) > 1 && <Field work={work} label="Rows in the package mounted" pointer={`${here}/packageRows`} quantity="count" fallback={`${e.rows}`} hint="a larger package of the make is fine, a smaller one is over-driven" />}
+      {a.measuredOffsetV !== undefined && <Field work={work} label="Each higher than its part by" pointer={`${here}/measuredOffsetV`} quantity="voltage" fallback="0 V" />}
       <Field work={work} label="Ballast in each string" pointer={`${here}/ballastOhm`} quantity="resistance" fallback="none" />
       {a.parallel * (a.count ?? 1) > 1 && (
         <>

@@ -19,6 +19,8 @@ interface Props {
   step?: number
   /** Why this figure stands there though nobody gave it. */
   assumed?: string
+  /** What was read that this figure stands for. */
+  measured?: string
 }
 
 /** How many times off a bare number is asked about, chosen: its unit was meant to be another. */
@@ -28,7 +30,7 @@ const farOff = 100
  * A figure changed in place: type it with any unit, nudge it with the arrow keys (Shift for ten steps), Escape takes
  * the typing back. What cannot be used stays in the field with the reason under it; onChange may refuse it too, with a UnitError.
  */
-export const FigureField = memo(function FigureField({ label, pointer, quantity, value, fallback, hint, error, onChange, required, step, assumed }: Props) {
+export const FigureField = memo(function FigureField({ label, pointer, quantity, value, fallback, hint, error, onChange, required, step, assumed, measured }: Props) {
   const { settings } = useSettings()
   const [typed, setTyped] = useState<string>()
   const [wrong, setWrong] = useState('')
@@ -128,6 +130,7 @@ export const FigureField = memo(function FigureField({ label, pointer, quantity,
         {understood && <div className={`figure ${css.understood}`} data-understood>{understood}</div>}
       </div>
       {hint && !say && <div className={css.hint}>{hint}</div>}
+      {measured && !say && <div className={css.measured} data-measured>✓ {measured}</div>}
       {say && (
         <div id={`${id}-wrong`} role="alert" className={css.wrong}>
           {say}

@@ -88,6 +88,7 @@ export function Answers({ light, variant, before, onAssumed }: Props) {
   // What rests on assumptions is shown with two digits, and says so.
   const assumed = solution?.assumed.length ?? 0
   const about = assumed > 0
+  const measured = solution?.measured.length ?? 0
   const sure = about ? 2 : 3
   const time = about ? roughly : clock
   const titled = (title: string) => (about ? `${title}, assumed` : title)
@@ -149,7 +150,7 @@ export function Answers({ light, variant, before, onAssumed }: Props) {
           </>
         )}
       </Cell>
-      <Cell name="limits" title="Limits" aside={about ? <button type="button" className={css.assumed} onClick={onAssumed}>{assumed} assumed</button> : before ? 'with the change' : 'worst first'}>
+      <Cell name="limits" title="Limits" aside={about ? <button type="button" className={css.assumed} onClick={onAssumed}>{assumed} assumed</button> : measured > 0 && !before ? `${measured} measured` : before ? 'with the change' : 'worst first'}>
         {!solution ? (
           none('not solved yet')
         ) : nothing ? (

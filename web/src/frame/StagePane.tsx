@@ -15,7 +15,7 @@ const StripRun = later(async () => (await import('../emitters/StripRun')).StripR
 const MatchList = later(async () => (await import('../driver/MatchList')).MatchList)
 const Schools = later(async () => (await import('../driver/Schools')).Schools)
 const Compare = later(async () => (await import('../overview/Compare')).Compare)
-const SetUp = later(async () => (await import('../driver/SetUp')).SetUp)
+const SetUps = later(async () => (await import('../driver/SetUp')).SetUps)
 
 interface Props {
   stage: Stage
@@ -41,7 +41,7 @@ const dragged = ['linear', 'buck', 'boost', 'buck-boost', 'voltage']
 export function paneOpen(stage: Stage, pane: string, variant: Variant, chosen: string | undefined): boolean {
   const nodes = nodesOf(variant, '')
   if (stage === 'overview') return pane === 'tree' || pane === 'compare'
-  if (stage === 'driver') return driverPanes.includes(pane) && nodes.some((p) => p.node.driver)
+  if (stage === 'driver') return (nodes.some((p) => p.node.driver) ? driverPanes.includes(pane) : pane === 'setup' && litOf(nodes).length > 0)
   if (stage !== 'emitters') return false
   const strip = chosenOf(litOf(nodes), chosen)?.node.strip
   return strip ? pane === 'strip' && strip.partId !== undefined : (pane === 'strings' || pane === 'ratio') && nodes.some((p) => p.node.array)
@@ -81,7 +81,16 @@ export const StagePane = memo(function StagePane({ stage, light, variant, at, pa
   }
   const drivers = nodes.filter((p) => p.node.driver)
   const driver = chosenOf(drivers, chosen)
-  if (stage !== 'driver' || !driver) return null
+  if (stage !== 'driver') return null
+  if (!driver) {
+    if (litOf(nodes).length === 0) return null
+    return (
+      <>
+        <Tabs label="About what has no driver" value={pane} onChange={onPane} tabs={[['', 'Course'], ['setup', 'Bring up']]} />
+        <Suspense>{pane === 'setup' && <SetUps light={light} variant={variant} at={at} change={change} />}</Suspense>
+      </>
+    )
+  }
   const use = driver.node.driver!
   const part = partOf(light, use.partId)?.part.driver
   return (
@@ -91,7 +100,7 @@ export const StagePane = memo(function StagePane({ stage, light, variant, at, pa
       </Tabs>
       <Suspense>
       {pane === 'match' && <MatchList light={light} variant={variant} driver={driver} tryOut={tryOut} />}
-      {pane === 'setup' && <SetUp key={driver.node.id} light={light} variant={variant} driver={driver} change={change} />}
+      {pane === 'setup' && <SetUps light={light} variant={variant} at={at} change={change} />}
       {pane === 'schools' && <Schools light={light} variant={variant} driver={driver} />}
       {!driverPanes.includes(pane) && use.partId && (
         <PlaneChart key={driver.node.id} light={light} variant={variant} driver={driver} change={change} several={drivers.length > 1} setCurrentA={part && dragged.includes(part.family) && use.programOhm === undefined ? (use.setCurrentA ?? part.setCurrentA) : undefined} />

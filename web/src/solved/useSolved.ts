@@ -27,4 +27,5 @@ export const useSolution = <T>(select: (s: Solution) => T): T | undefined => use
 export const useAnyFigures = () => useSolved((s) => s.moment !== undefined)
 
 /** Why a figure of the document is assumed; undefined: somebody gave it. */
+export const useMeasured = (pointer: string) => useSolution((s) => s.measured.find((a) => a.pointer === pointer)?.why)
 export const useAssumed = (pointer: string) => useSolution((s) => s.assumed.find((a) => a.pointer === pointer)?.why)

@@ -7,7 +7,7 @@ import { set } from '../document/pointer'
 import type { Change } from '../document/store'
 import { useShown } from '../document/useLight'
 import { FigureField } from '../figures/FigureField'
-import { useAssumed } from '../solved/useSolved'
+import { useAssumed, useMeasured } from '../solved/useSolved'
 import type { PartKind } from '../parts/description'
 
 /** What a workbench is given. */
@@ -50,7 +50,7 @@ export function Field({ work, label, pointer, also, ...rest }: FieldProps) {
   const { change } = work
   // The same as long as it is of the same figure, so that a field is drawn anew only when its own figure changes.
   const onChange = useCallback((next: number | undefined, done: boolean) => change((l) => more.current?.(set(l, pointer, next), next) ?? set(l, pointer, next), label, done), [change, pointer, label])
-  return <FigureField label={label} pointer={pointer} value={typeof value === 'number' ? value : undefined} error={work.wrong.get(pointer)} assumed={useAssumed(pointer)} {...rest} onChange={onChange} />
+  return <FigureField label={label} pointer={pointer} value={typeof value === 'number' ? value : undefined} error={work.wrong.get(pointer)} assumed={useAssumed(pointer)} measured={useMeasured(pointer)} {...rest} onChange={onChange} />
 }
 
 /** A choice of the document by its JSON Pointer. */

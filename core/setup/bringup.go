@@ -1,0 +1,93 @@
+package setup
+
+import (
+	"fmt"
+
+	"photherm/core/chain"
+	"photherm/core/design"
+	"photherm/core/units"
+)
+
+// firstShare is the share of what it will take that a thing is first powered with
+// (common practice: a tenth).
+const firstShare = 0.1
+
+// bringUp is first power for what hangs on the source without a driver: nothing holds
+// its current, so it is approached from below.
+func (b *bench) bringUp() Procedure {
+	p := Procedure{"First power", "No driver holds the current: it follows the source.", []Step{}}
+	at := func(charge float64, changes ...chain.Variation) (v, a float64) {
+		s := b.undimmed()
+		if s.Vary(changes...) != nil {
+			return 0, 0
+		}
+		record := make([]float64, len(b.model.Columns()))
+		s.OperatingPoint(charge, b.light.Conditions.AmbientC, record)
+		return column(b.model, record, b.node.ID, "inV"), column(b.model, record, b.node.ID, "inA")
+	}
+	meter := chain.Variation{Pointer: b.pointer + "/fault/seriesOhm", Op: chain.Add, Value: meterOhm}
+	fullV, fullA := at(1)
+	what := map[bool]string{true: "the emitters", false: "it"}[b.node.Array != nil]
+	if b.node.Array != nil {
+		p.Steps = append(p.Steps, Step{ID: "polarity", Do: fmt.Sprintf("Before anything is joined, let a few milliamperes through %s, from a bench supply in its current limit or a meter's diode test, and mark plus: marks disagree between parts.", what)})
+	} else {
+		p.Steps = append(p.Steps, Step{ID: "polarity", Do: "Before anything is joined, find and mark its plus; a load with a fuse or electronics inside forgives no mistake."})
+	}
+	first := Step{ID: "limited", Do: fmt.Sprintf("First power from a bench supply, its voltage at %s and its current limit at %s; raise the limit step by step while you watch and smell.", units.Volts(fullV), units.Amps(firstShare*fullA))}
+	if b.mains() {
+		first.Do, first.Caution = "First power through a series lamp, and look for anything that glows, hums or smells.", mainsCaution
+	}
+	p.Steps = append(p.Steps, first)
+	add := func(id, from string, charge float64, changes ...chain.Variation) {
+		_, plain := at(charge, changes...)
+		_, with := at(charge, append(changes, meter)...)
+		s := Step{ID: id, Do: fmt.Sprintf("With %s and an ammeter in one wire, read the current.", from), Reading: reading("current", "current", with, directShare)}
+		if plain-with > meterShare*plain {
+			s.Do += fmt.Sprintf(" The ammeter’s own %s are in this figure; without it %s flow.", units.Ohms(meterOhm), units.Amps(plain))
+		}
+		p.Steps = append(p.Steps, s)
+	}
+	if b.pack() {
+		add("current-drained", "the pack nearly drained", drainedCharge)
+		add("current-half", "the pack half full", 0.5)
+		add("current-full", "the pack full", 1)
+	} else if len(b.feed.Sources) > 0 {
+		add("current-source", "its own source", 1)
+	}
+	volts := reading("voltage at "+what, "voltage", fullV, voltageShare)
+	if b.node.Array != nil {
+		volts = b.offOf(b.node, b.pointer, volts, func(off chain.Variation) float64 {
+			v, _ := at(1, off)
+			return v
+		})
+	}
+	return Procedure{p.Name, p.When, append(p.Steps,
+		Step{ID: "voltage", Do: fmt.Sprintf("From the full source, without the ammeter, read the voltage at %s at once.", what), Reading: volts},
+		Step{ID: "warm", Do: "Let it run for twenty minutes and feel source, wires and body: warm is well, too hot to hold is not. A current that climbs all the while is on its way to harm: power off.", Caution: b.firstWarmth()})}
+}
+
+// What nothing regulates follows the source's own resistance, which is known badly
+// (common practice), and the charge taken for a drained pack.
+const (
+	directShare   = 0.2
+	drainedCharge = 0.02
+)
+
+// firstWarmth is what the first minutes at full heat may show where boards are newly set
+// in something.
+func (b *bench) firstWarmth() string {
+	if set(b.feed.Loads) {
+		return "Fresh paste may smoke a little the first time it gets hot: air the room. Smoke that goes on, or smells of plastic, is something else: power off."
+	}
+	return ""
+}
+
+// set tells whether emitters below are set in a layer of something.
+func set(nodes []design.Node) bool {
+	for i := range nodes {
+		if a := nodes[i].Array; a != nil && a.Joint != nil && (a.Joint.ThicknessM != nil || a.Joint.KPerW != nil) || set(nodes[i].Loads) {
+			return true
+		}
+	}
+	return false
+}

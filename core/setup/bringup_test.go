@@ -1,0 +1,198 @@
+package setup
+
+import (
+	"context"
+	"encoding/json"
+	"math"
+	"strings"
+	"testing"
+
+	"photherm/core/chain"
+	"photherm/core/design"
+)
+
+// planOf is the plan of a node, of a light that can be saved.
+func planOf(t *testing.T, l *design.Light, node string) *Plan {
+	t.Helper()
+	if err := design.Check(l); err != nil {
+		t.Fatal(err)
+	}
+	out, err := For(context.Background(), l, Question{Node: node})
+	if err != nil {
+		t.Fatal(err)
+	}
+	return out
+}
+
+// What hangs on the source without a driver has first power of its own. Ohm's law: 12 Ω
+// behind 0.5 Ω on 12 V take 0.96 A, and 0.956 A through an ammeter of 50 mΩ.
+func TestFirstPowerWithoutADriver(t *testing.T) {
+	l := light(design.Source{Supply: &design.Supply{VoltageV: 12, ResistanceOhm: 0.5}}, design.Driver{Family: "none"}, design.DriverUse{}, 1)
+	l.Variants[0].Feeds[0].Loads = []design.Node{{ID: "module", Load: &design.MeasuredLoad{Points: []design.LoadPoint{{VoltageV: 12, CurrentA: 1}}, Beyond: "ohmic"}}}
+	got := planOf(t, l, "module")
+	if a := step(t, got, 0, "current-source").Reading.Expected; math.Abs(a-12/12.55) > 1e-6 {
+		t.Errorf("the ammeter shows %g A", a)
+	}
+	if v := step(t, got, 0, "voltage").Reading.Expected; math.Abs(v-12*12/12.5) > 1e-6 {
+		t.Errorf("at its terminals %g V", v)
+	}
+	if s := step(t, got, 0, "limited"); !strings.Contains(s.Do, "96.0 mA") || s.Caution != "" {
+		t.Errorf("first power: %+v", s)
+	}
+	if s := step(t, got, 0, "warm"); strings.Contains(s.Caution, "paste") {
+		t.Errorf("nothing is set in paste, and yet: %q", s.Caution)
+	}
+}
+
+// Emitters straight on a pack: drained, half, full; first power on the mains is through a
+// series lamp. Those behind a driver are set up with it.
+func TestFirstPowerOfEmitters(t *testing.T) {
+	l := light(design.Source{Pack: &design.Pack{PartID: "c", Series: 1, Parallel: 1}}, design.Driver{Family: "none"}, design.DriverUse{}, 1)
+	feed := &l.Variants[0].Feeds[0]
+	if _, err := For(context.Background(), l, Question{Node: "a"}); err == nil {
+		t.Error("emitters behind a driver are brought up without it")
+	}
+	feed.Loads = []design.Node{{ID: "switch", Switch: &design.Switch{}, Loads: feed.Loads[0].Loads}}
+	got := planOf(t, l, "a")
+	drained, half, full := step(t, got, 0, "current-drained").Reading.Expected, step(t, got, 0, "current-half").Reading.Expected, step(t, got, 0, "current-full").Reading.Expected
+	if !(0 < drained && drained < half && half < full) || !strings.Contains(step(t, got, 0, "warm").Caution, "smoke") {
+		t.Errorf("%g A drained, %g half full, %g full", drained, half, full)
+	}
+	feed.Sources = []design.Source{{ID: "w", Mains: &design.Mains{VoltageV: 230, FrequencyHz: 50}}}
+	if s := step(t, planOf(t, l, "a"), 0, "limited"); !strings.Contains(s.Do, "series lamp") || !strings.Contains(s.Caution, "residual-current") {
+		t.Errorf("on the mains: %+v", s)
+	}
+}
+
+// What a step expects is what the light has: a module whose voltage limit lies below its
+// emitters holds that voltage, and less than the current its other pot is set to.
+func TestExpectedIsWhatTheLightHas(t *testing.T) {
+	pack := design.Source{Pack: &design.Pack{PartID: "c", Series: 4, Parallel: 1}}
+	d := design.Driver{Family: "voltage", MinVoltageV: p(1.0), MaxVoltageV: p(30.0), SetVoltageV: p(9.2), MinCurrentA: p(0.02), MaxCurrentA: p(3.0), Efficiency: p(0.9), EfficiencyInV: p(14.8)}
+	for _, use := range []design.DriverUse{{SetCurrentA: p(0.3)}, {SetCurrentA: p(0.3), SetVoltageV: p(9.2)}, {SetCurrentA: p(0.3), SetVoltageV: p(9.8)}} {
+		l := light(pack, d, use, 3)
+		got := plan(t, l, Question{})
+		m, err := chain.Compile(l, chain.Options{})
+		if err != nil {
+			t.Fatal(err)
+		}
+		is, _, err := m.Solver().ProbeAt(context.Background(), "driver", 1, 25)
+		if err != nil {
+			t.Fatal(err)
+		}
+		for way, id := range []string{"current", "current", "raise"} {
+			r := step(t, got, way, id).Reading
+			if math.Abs(r.Expected-is.OutA) > 1e-6 || *r.Wanted != 0.3 {
+				t.Errorf("%+v, %s: expects %g A, the light has %g A", use, id, r.Expected, is.OutA)
+			}
+		}
+		if below := is.OutA < 0.29; below != (step(t, got, 0, "open-voltage").Caution != "") {
+			t.Errorf("%g A, and of the voltage limit it says %q", is.OutA, step(t, got, 0, "open-voltage").Caution)
+		}
+		if v := step(t, got, 1, "dummy-voltage").Reading.Expected; v > 9.85 {
+			t.Errorf("%g V across the dummy, above the limit", v)
+		}
+	}
+}
+
+// A driver that its source does not carry up to its current is expected to give what it
+// gives.
+func TestHeldShortOfItsCurrent(t *testing.T) {
+	l := light(design.Source{Supply: &design.Supply{VoltageV: 6.3}}, design.Driver{Family: "linear", SetCurrentA: p(0.3), HeadroomV: p(0.3)}, design.DriverUse{}, 2)
+	got := plan(t, l, Question{})
+	on, cold := step(t, got, 0, "on").Reading, step(t, got, 0, "cold").Reading
+	if !(on.Expected > 0.01 && on.Expected < 0.25) || cold.Expected > 6.3 || *on.Wanted != 0.3 {
+		t.Errorf("expects %g A at %g V from 6.3 V", on.Expected, cold.Expected)
+	}
+}
+
+// Each kind of control is gone through once, with its full, its lowest, and the level the
+// light has.
+func TestDimLeads(t *testing.T) {
+	supply := design.Source{Supply: &design.Supply{VoltageV: 12}}
+	half := &design.Level{Current: p(0.5)}
+	for _, c := range []struct {
+		dimming, id, says string
+		level             *design.Level
+		at                float64
+	}{
+		{"three-in-one", "leads-level", "5.00 V, or a resistor of 50", half, 0.15},
+		{"three-in-one", "leads-open", "open is full on", half, 0.3},
+		{"analog", "pin-level", "750 mV", half, 0.15},
+		{"pwm", "duty-level", "50 % of the time", &design.Level{Duty: p(0.5), FrequencyHz: p(500.0)}, 0.15},
+		{"pwm", "enable-high", "all the time", half, 0.3},
+	} {
+		d := design.Driver{Family: "buck", SetCurrentA: p(0.3), Dimming: c.dimming, AnalogOnV: p(0.25), AnalogFullV: p(1.25), Efficiency: p(0.9)}
+		got := plan(t, light(supply, d, design.DriverUse{Dimming: c.level}, 2), Question{})
+		s := step(t, got, len(got.Procedures)-1, c.id)
+		if !strings.Contains(s.Do, c.says) || math.Abs(s.Reading.Expected-c.at) > 1e-3 {
+			t.Errorf("%s: %q, expects %g A", c.dimming, s.Do, s.Reading.Expected)
+		}
+	}
+	d := design.Driver{Family: "window", SetCurrentA: p(0.3), MinVoltageV: p(5.0), MaxVoltageV: p(40.0), Dimming: "phase-cut", Efficiency: p(0.9)}
+	l := light(mains, d, design.DriverUse{}, 5)
+	feed := &l.Variants[0].Feeds[0]
+	feed.Loads = []design.Node{{ID: "wall", Dimmer: &design.Dimmer{Level: 0.4}, Loads: feed.Loads}}
+	got := plan(t, l, Question{})
+	if s := step(t, got, len(got.Procedures)-1, "dimmer-level"); math.Abs(s.Reading.Expected-0.12) > 2e-3 {
+		t.Errorf("at 40 %% of the dimmer: %g A", s.Reading.Expected)
+	}
+	none := plan(t, light(supply, design.Driver{Family: "buck", SetCurrentA: p(0.3), Efficiency: p(0.9)}, design.DriverUse{}, 2), Question{})
+	for _, pr := range none.Procedures {
+		if pr.Name == "Dimming it" {
+			t.Errorf("a driver without a control is dimmed: %+v", pr)
+		}
+	}
+}
+
+// Whatever a reading offers to stand in for, taken it agrees: the next plan expects what
+// was read.
+func TestTakenReadingsAgree(t *testing.T) {
+	supply := design.Source{Supply: &design.Supply{VoltageV: 12}}
+	straight := light(supply, design.Driver{Family: "none"}, design.DriverUse{}, 3)
+	straight.Variants[0].Feeds[0].Sources[0].Supply = &design.Supply{VoltageV: 9.4, ResistanceOhm: 1}
+	straight.Variants[0].Feeds[0].Loads = straight.Variants[0].Feeds[0].Loads[0].Loads
+	for name, c := range map[string]struct {
+		l          *design.Light
+		node, step string
+		share      float64
+		pointer    string
+	}{
+		"fixed current":    {light(supply, design.Driver{Family: "buck", SetCurrentA: p(0.3), Efficiency: p(0.9)}, design.DriverUse{}, 2), "driver", "on", 1.15, "/variants/0/feeds/0/loads/0/driver/setCurrentA"},
+		"setting resistor": {light(supply, design.Driver{Family: "buck", ProgramV: p(0.1), Efficiency: p(0.9)}, design.DriverUse{ProgramOhm: p(0.33)}, 2), "driver", "on", 0.88, "/parts/0/driver/programV"},
+		"forward voltage":  {light(supply, design.Driver{Family: "buck", SetCurrentA: p(0.3), Efficiency: p(0.9)}, design.DriverUse{}, 2), "driver", "cold", 1.05, "/variants/0/feeds/0/loads/0/loads/0/array/measuredOffsetV"},
+		"without a driver": {straight, "a", "voltage", 0.97, "/variants/0/feeds/0/loads/0/array/measuredOffsetV"},
+	} {
+		of := func() *Reading { return step(t, planOf(t, c.l, c.node), 0, c.step).Reading }
+		read := c.share * of().Expected
+		c.l.Variants[0].SetUp = []design.Done{{Node: c.node, Step: c.step, Reading: &read}}
+		r := of()
+		if r.Calculated == "agrees" || r.Replaces == nil || r.Replaces.Pointer != c.pointer {
+			t.Fatalf("%s: %+v", name, r)
+		}
+		if to, ok := design.Resolve(taken(t, c.l, r.Replaces), 0, r.Replaces.At); !ok || to != c.pointer {
+			t.Errorf("%s: %s leads to %q", name, r.Replaces.At, to)
+		}
+		c.l = taken(t, c.l, r.Replaces)
+		if again := of(); math.Abs(again.Expected-read) > 1e-4*read || again.Calculated != "agrees" || again.Replaces != nil {
+			t.Errorf("%s: read %g, once taken it expects %g", name, read, again.Expected)
+		}
+	}
+}
+
+// taken is the light with a reading in the place of a figure.
+func taken(t *testing.T, l *design.Light, r *Replacement) *design.Light {
+	t.Helper()
+	data, err := json.Marshal(l)
+	if err != nil {
+		t.Fatal(err)
+	}
+	var out design.Light
+	if err := json.Unmarshal(data, &out); err != nil {
+		t.Fatal(err)
+	}
+	if err := design.SetFigure(&out, r.Pointer, r.Value); err != nil {
+		t.Fatal(err)
+	}
+	return &out
+}

@@ -1,0 +1,77 @@
+package setup
+
+import (
+	"fmt"
+
+	"photherm/core/chain"
+	"photherm/core/design"
+	"photherm/core/root"
+	"photherm/core/units"
+)
+
+// ofPart is a reading that stands in for a figure of the driver's part.
+func (b *bench) ofPart(figure, label string, value float64, read string) *Replacement {
+	return &Replacement{b.partPointer() + "/driver/" + figure, label, value, "/parts/" + b.node.Driver.PartID + "/driver/" + figure, "read " + read + " while it was set up"}
+}
+
+// ofNode is a reading that stands in for a figure of a node of the tree.
+func (b *bench) ofNode(node, pointer, figure, label string, value float64, read string) *Replacement {
+	return &Replacement{pointer + figure, label, value, "/feeds/" + b.feed.ID + "/loads/" + node + figure, "read " + read + " while it was set up"}
+}
+
+// currentIs lets a current that was read stand in for the one that is set, where the
+// setting says it all: what the driver cannot hold is no setting.
+func (b *bench) currentIs(r *Reading) *Reading {
+	if b.wantedA <= 0 || r.Expected < (1-currentShare)*b.wantedA {
+		return r
+	}
+	r.replaces = func(actual float64) *Replacement {
+		if actual <= 0 {
+			return nil
+		}
+		read := units.Amps(actual)
+		if ohm := b.node.Driver.ProgramOhm; ohm != nil && b.d.ProgramV != nil {
+			return b.ofPart("programV", fmt.Sprintf("%s times the resistor as what sets it", read), actual**ohm, read)
+		}
+		return b.ofNode(b.node.ID, b.pointer, "/driver/setCurrentA", read+" as the current it is set to", actual, read)
+	}
+	return r
+}
+
+// emittersOff lets a voltage that was read stand in for the forward voltage of the
+// emitters below a driver, where expect tells what would be read with a change of theirs.
+func (b *bench) emittersOff(r *Reading, expect func(chain.Variation) float64) *Reading {
+	if len(b.node.Loads) != 1 || b.node.Loads[0].Array == nil {
+		return r
+	}
+	return b.offOf(&b.node.Loads[0], b.pointer+"/loads/0", r, expect)
+}
+
+// offOf is emittersOff of an array that stands at a pointer: each of its emitters is off
+// by as much as makes the reading what is expected.
+func (b *bench) offOf(n *design.Node, pointer string, r *Reading, expect func(chain.Variation) float64) *Reading {
+	const figure = "/array/measuredOffsetV"
+	if b.parts[n.Array.PartID] == nil || r.Expected <= 0 {
+		return r
+	}
+	was := 0.0
+	if n.Array.OffsetV != nil {
+		was = *n.Array.OffsetV
+	}
+	r.replaces = func(actual float64) *Replacement {
+		over := func(offV float64) float64 {
+			return expect(chain.Variation{Pointer: pointer + figure, Op: chain.Set, Value: offV}) - actual
+		}
+		low, high := over(-mostOffV), over(mostOffV)
+		if !(low < 0 && high > 0) {
+			return nil // that is another emitter, not this one a little off
+		}
+		each := root.Bracketed(over, -mostOffV, low, mostOffV, high, 1e-5)
+		return b.ofNode(n.ID, pointer, figure, fmt.Sprintf("%+.3g V for each emitter", each-was), each, units.Volts(actual))
+	}
+	return r
+}
+
+// mostOffV is how far forward voltage may be off what its part says, V (chosen: a bin is
+// a tenth of a volt or two; a colour is half a volt).
+const mostOffV = 0.5
