@@ -4,6 +4,9 @@ import (
 	"io"
 
 	"photherm/app/api"
+	"photherm/core/design"
+	"photherm/core/driver"
+	"photherm/core/heat"
 	"photherm/core/units"
 )
 
@@ -21,3 +24,14 @@ func openapiCommand(out io.Writer) error {
 }
 
 func unitsCommand(out io.Writer) error { return printJSON(out, units.Quantities()) }
+
+func usualCommand(out io.Writer) error {
+	drivers := map[string]design.Driver{}
+	for _, family := range driver.UsualFamilies {
+		drivers[family] = driver.Usual(family)
+	}
+	return printJSON(out, struct {
+		Drivers map[string]design.Driver `json:"drivers"`
+		Layers  []heat.UsualLayer        `json:"layers"`
+	}{drivers, heat.UsualLayers()})
+}

@@ -28,6 +28,7 @@ const usage = `Photherm: high-power lights, from the pack to the beam.
   photherm schema                                      JSON Schema of the light file
   photherm openapi                                     description of the HTTP interface
   photherm units                                       units accepted for each quantity
+  photherm usual                                       what families of drivers and layers usually are
 
 PHOTHERM_DSN names a MariaDB of your own instead of the private one.
 `
@@ -63,6 +64,8 @@ func run(ctx context.Context, args []string) error {
 		return openapiCommand(os.Stdout)
 	case "units":
 		return unitsCommand(os.Stdout)
+	case "usual":
+		return usualCommand(os.Stdout)
 	case "help", "-h", "--help":
 		fmt.Print(usage)
 		return nil

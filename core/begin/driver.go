@@ -5,18 +5,15 @@ import (
 	"math"
 
 	"photherm/core/design"
+	"photherm/core/driver"
 	"photherm/core/units"
 )
 
 // What families need and lose, common practice.
 const (
-	buckHeadroomV   = 1.0
-	linearHeadroomV = 0.3
-	linearWaste     = 0.35 // above this share lost a linear driver is not what one would choose
-	safeV           = 60   // hazardous above, direct current (IEC 61140)
+	linearWaste = 0.35 // above this share lost a linear driver is not what one would choose
+	safeV       = 60   // hazardous above, direct current (IEC 61140)
 )
-
-var typicalEfficiency = map[string]float64{"buck": 0.88, "boost": 0.85, "buck-boost": 0.82, "window": 0.85, "voltage": 0.88}
 
 var familyNames = map[string]string{"buck": "step-down current driver", "boost": "step-up current driver", "buck-boost": "step-up and -down current driver", "linear": "linear current driver", "window": "mains current driver", "voltage": "constant-voltage converter", "resistor": "series resistor"}
 
@@ -40,7 +37,7 @@ func (b *builder) drive(f *feed, l *load) design.Node {
 	}
 	b.wireCellsTo(f, target, family, topology)
 	if f.unsaid && (family == "buck" || topology == "step-down") {
-		b.enough(f, target+buckHeadroomV)
+		b.enough(f, target+driver.UsualBuckHeadroomV)
 	}
 	if !said {
 		family = fits(f, target)
@@ -48,7 +45,8 @@ func (b *builder) drive(f *feed, l *load) design.Node {
 	}
 	d := &design.Driver{Family: family, Topology: topology}
 	use := &design.DriverUse{PartID: "driver"}
-	if e, converts := typicalEfficiency[family]; converts {
+	if usual := driver.Usual(family).Efficiency; usual != nil {
+		e := *usual
 		if share := s.figure("fraction"); share != nil && *share < 1 {
 			e = *share
 		} else {
@@ -65,10 +63,10 @@ func (b *builder) drive(f *feed, l *load) design.Node {
 	}
 	switch family {
 	case "buck":
-		d.HeadroomV = ptr(buckHeadroomV)
+		d.HeadroomV = new(driver.UsualBuckHeadroomV)
 		b.assume("/parts/driver/driver/headroomV", "usual for a step-down driver")
 	case "linear":
-		d.HeadroomV = ptr(linearHeadroomV)
+		d.HeadroomV = new(driver.UsualLinearHeadroomV)
 		b.assume("/parts/driver/driver/headroomV", "usual for a linear driver")
 	case "resistor":
 		if ohm := s.figure("resistance"); ohm != nil {
@@ -79,7 +77,7 @@ func (b *builder) drive(f *feed, l *load) design.Node {
 		}
 	case "voltage":
 		if topology == "" || topology == "step-down" {
-			d.HeadroomV = ptr(buckHeadroomV)
+			d.HeadroomV = new(driver.UsualBuckHeadroomV)
 			b.assume("/parts/driver/driver/headroomV", "usual for a step-down converter")
 		}
 		use.SetVoltageV = ptr(target)
@@ -137,7 +135,7 @@ func (b *builder) pickedDriver(f *feed, l *load, d *design.Driver) design.Node {
 			}
 		}
 		if d.Family == "buck" || d.Family == "linear" || d.Family == "voltage" && d.Topology != "step-up" {
-			need = l.volts() + buckHeadroomV
+			need = l.volts() + driver.UsualBuckHeadroomV
 			if d.HeadroomV != nil {
 				need = l.volts() + *d.HeadroomV
 			}
@@ -257,13 +255,13 @@ func fits(f *feed, volts float64) string {
 	switch {
 	case f.source.Mains != nil:
 		return "window"
-	case f.lowV >= volts+linearHeadroomV && (f.highV-volts) <= linearWaste*f.highV:
+	case f.lowV >= volts+driver.UsualLinearHeadroomV && (f.highV-volts) <= linearWaste*f.highV:
 		return "linear"
-	case f.lowV >= volts+buckHeadroomV:
+	case f.lowV >= volts+driver.UsualBuckHeadroomV:
 		return "buck"
 	case f.highV < volts:
 		return "boost"
-	case f.lowV < volts && (f.highV-volts) <= linearWaste*f.highV && f.highV > volts+linearHeadroomV && volts < 5:
+	case f.lowV < volts && (f.highV-volts) <= linearWaste*f.highV && f.highV > volts+driver.UsualLinearHeadroomV && volts < 5:
 		return "linear" // one lithium-ion cell and one white die: it only dims at the end
 	}
 	return "buck-boost"
@@ -299,7 +297,7 @@ func (b *builder) wireEmitters(f *feed, l *load, family string) {
 	if f.source.Mains == nil && family != "boost" && family != "buck-boost" {
 		reach = f.highV
 		if f.free == 0 {
-			reach = f.lowV - buckHeadroomV
+			reach = f.lowV - driver.UsualBuckHeadroomV
 		}
 	}
 	series := 1
@@ -335,8 +333,8 @@ func (b *builder) wireCellsTo(f *feed, volts float64, family, topology string) {
 		if up {
 			series, why = 1, "side by side, as this driver steps up"
 		} else {
-			need := volts + buckHeadroomV
-			if family == "linear" || family == "" && high-volts <= linearWaste*high && high > volts+linearHeadroomV {
+			need := volts + driver.UsualBuckHeadroomV
+			if family == "linear" || family == "" && high-volts <= linearWaste*high && high > volts+driver.UsualLinearHeadroomV {
 				need = volts
 			}
 			for s := n; s >= 1; s-- {

@@ -184,6 +184,14 @@ func (b *builder) label(fact string, s *said) load {
 	} else {
 		b.assume(at+"junctionsInSeries", "%s is %s in series: about %g V each", units.Volts(volts), count(dies, "die"), dieV)
 	}
+	// What the label says stays, beside what will be measured.
+	claim := design.Claim{CurrentA: amps, PowerW: watts, FluxLm: s.figure("luminousFlux")}
+	if hasV {
+		claim.VoltageV = ptr(volts)
+	}
+	if claim != (design.Claim{}) {
+		e.Claimed = &claim
+	}
 	b.lightSaid(s, e, at, w)
 	e.RthKPerW = ptr(round2(ownK / (w * heatShare)))
 	b.assume(at+"rThKPerW", "%d K from junction to case at its rating, as usual", ownK)

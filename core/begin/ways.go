@@ -6,6 +6,7 @@ import (
 	"strings"
 
 	"photherm/core/design"
+	"photherm/core/driver"
 	"photherm/core/units"
 )
 
@@ -83,7 +84,7 @@ func (b *builder) stripOn(f *feed, picked *design.Part) {
 	w := metres * *strip.PerMetreW
 	l := load{ledV: volts, ledA: w / volts, toV: volts}
 	if f.unsaid {
-		b.enough(f, volts+buckHeadroomV)
+		b.enough(f, volts+driver.UsualBuckHeadroomV)
 	}
 	use := &design.DriverUse{PartID: "driver"}
 	heat := w*heatShare + b.lost(f, &l, part.Driver, use)

@@ -124,6 +124,9 @@ func (r *Run) runtime(a *Answers) {
 	case r.End.Kind == "settled" || r.End.Kind == "time-limit" && supplied:
 		a.RuntimeWhy = "a supply goes on when the packs have ended"
 		return
+	case r.End.Kind == "time-limit" && a.InputW <= 0:
+		a.RuntimeWhy = "nothing draws on it"
+		return
 	case r.End.Kind == "time-limit":
 		a.RuntimeWhy = "longer than the 400 days that are calculated"
 		return

@@ -136,7 +136,8 @@ type Driver struct {
 	AnalogFullV *float64  `json:"analogFullV,omitempty" minimum:"0" maximum:"50" doc:"Control voltage at which it is full on, V"`
 	PWMMaxHz    *float64  `json:"pwmMaxHz,omitempty" minimum:"1" maximum:"1e7" doc:"Highest switching frequency its enable follows, Hz"`
 	RiseS       *float64  `json:"riseS,omitempty" minimum:"0" maximum:"1" doc:"Time its current needs to rise, s"`
-	ProgramV    *float64  `json:"programV,omitempty" minimum:"0.0001" maximum:"1e5" doc:"Set current times the resistor that sets it, k·Vref, V"`
+	ProgramV    *float64  `json:"programV,omitempty" minimum:"0.0001" maximum:"1e5" doc:"Reference voltage of the resistor that sets its current, V: the current is programFactor times this over the resistor"`
+	ProgramK    *float64  `json:"programFactor,omitempty" minimum:"1e-6" maximum:"1e6" doc:"Factor of that current, k of I = k·Vref/R; absent: 1"`
 	ProgramTol  *float64  `json:"programTolerance,omitempty" minimum:"0" maximum:"1" doc:"Tolerance of that voltage, share"`
 	JumperA     []float64 `json:"jumperCurrentsA,omitempty" nullable:"false" maxItems:"32" doc:"Currents its jumpers choose from, A"`
 	MinLoadW    *float64  `json:"minLoadW,omitempty" minimum:"0" maximum:"1e5" doc:"Least load it needs, W"`
@@ -150,6 +151,18 @@ type Driver struct {
 	LengthM     *float64  `json:"lengthM,omitempty" minimum:"0" maximum:"10" doc:"Length, m"`
 	WidthM      *float64  `json:"widthM,omitempty" minimum:"0" maximum:"10" doc:"Width, m"`
 	HeightM     *float64  `json:"heightM,omitempty" minimum:"0" maximum:"10" doc:"Height, m"`
+}
+
+// ProgramVolts is the set current times the resistor that sets it, V; 0: no resistor
+// sets it.
+func (d *Driver) ProgramVolts() float64 {
+	switch {
+	case d.ProgramV == nil:
+		return 0
+	case d.ProgramK == nil:
+		return *d.ProgramV
+	}
+	return *d.ProgramV * *d.ProgramK
 }
 
 // An EfficiencyPoint is a point of a table of efficiency.

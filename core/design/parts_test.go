@@ -125,3 +125,20 @@ func TestOldPartIsBroughtUpToDate(t *testing.T) {
 		t.Errorf("%+v, %v", p, err)
 	}
 }
+
+// A variant's parts cost what they are needed: cells and emitters one by one, strip by the
+// metre, each as often as its branch is there; what has no price is counted.
+func TestCost(t *testing.T) {
+	price := func(x float64) *float64 { return &x }
+	l := &design.Light{Parts: []design.Part{
+		{ID: "c", Cell: &design.Cell{}, Price: price(3)}, {ID: "e", Emitter: &design.Emitter{}, Price: price(0.5)}, {ID: "s", Strip: &design.Strip{}, Price: price(4)}, {ID: "d", Driver: &design.Driver{}}, {ID: "x", Driver: &design.Driver{}, Price: price(99)},
+	}, Variants: []design.Variant{{Feeds: []design.Feed{{
+		Sources: []design.Source{{Pack: &design.Pack{PartID: "c", Series: 4, Parallel: 2}}},
+		Loads: []design.Node{{Count: 2, Driver: &design.DriverUse{PartID: "d"}, Loads: []design.Node{
+			{Array: &design.Array{PartID: "e", Series: 3, Parallel: 2}}, {Strip: &design.StripUse{PartID: "s", PiecesM: []float64{0.5, 1}}},
+		}}},
+	}}}}}
+	if got, want := design.CostOf(l, 0), (design.Cost{Sum: 4*2*3 + 2*6*0.5 + 2*1.5*4, Priced: 3, Unpriced: 1}); got != want {
+		t.Errorf("%+v, want %+v", got, want)
+	}
+}

@@ -89,7 +89,7 @@ func SetCurrentA(part *design.Driver, use *design.DriverUse) *float64 {
 		set = part.SetCurrentA
 	}
 	if part.ProgramV != nil && use.ProgramOhm != nil {
-		set = new(*part.ProgramV / *use.ProgramOhm)
+		set = new(part.ProgramVolts() / *use.ProgramOhm)
 	}
 	if set != nil && use.TiedChannels > 1 {
 		set = new(*set * float64(use.TiedChannels))

@@ -13,7 +13,37 @@ type Sheet struct {
 	Curve  []design.ForwardPoint  `json:"curve" nullable:"false" doc:"The curve that is computed with, at the reference temperature"`
 	Colour *photometry.Appearance `json:"colour" doc:"Null: no spectrum is given"`
 	Lacks  []string               `json:"lacks" nullable:"false"`
+	Claim  *AtClaim               `json:"claim" doc:"What it makes of what is claimed of it; null: nothing is claimed"`
 	LmPerW *float64               `json:"lmPerW" doc:"Of the emitter at its rated current and reference temperature; null: not known"`
+}
+
+// AtClaim is what an emitter's data make at the current that is claimed, or at its rated
+// one, at its reference temperature.
+type AtClaim struct {
+	CurrentA float64  `json:"currentA" doc:"Current, A"`
+	VoltageV float64  `json:"voltageV" doc:"Forward voltage, V"`
+	PowerW   float64  `json:"powerW" doc:"Electric power, W"`
+	FluxLm   *float64 `json:"fluxLm" doc:"Light, lm; null: not known"`
+}
+
+// atClaim is null where no current is told to hold the claim against.
+func atClaim(e *design.Emitter, m *Model) *AtClaim {
+	if e.Claimed == nil {
+		return nil
+	}
+	a := e.Claimed.CurrentA
+	if a == nil {
+		a = e.RatedCurrentA
+	}
+	if a == nil || *a <= 0 {
+		return nil
+	}
+	v := m.Voltage(*a, e.VfRefTempC)
+	out := &AtClaim{CurrentA: *a, VoltageV: v, PowerW: *a * v}
+	if m.KnowsFlux() {
+		out.FluxLm = new(m.FluxLm(*a, e.FluxRefTempC))
+	}
+	return out
 }
 
 const curvePoints = 80
@@ -27,6 +57,7 @@ func NewSheet(part *design.Part) (*Sheet, error) {
 		return nil, err
 	}
 	sheet := &Sheet{Fit: m.Fitted(), Lacks: part.Lacks(), Curve: []design.ForwardPoint{}}
+	sheet.Claim = atClaim(e, &m)
 	low, high := m.CurveRange()
 	if e.MaxCurrentA != nil {
 		high = max(high, *e.MaxCurrentA)

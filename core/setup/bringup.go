@@ -38,21 +38,21 @@ func (b *bench) bringUp() Procedure {
 		first.Do, first.Caution = "First power through a series lamp, and look for anything that glows, hums or smells.", mainsCaution
 	}
 	p.Steps = append(p.Steps, first)
-	add := func(id, from string, charge float64, changes ...chain.Variation) {
+	add := func(id, state string, charge float64, changes ...chain.Variation) {
 		_, plain := at(charge, changes...)
 		_, with := at(charge, append(changes, meter)...)
-		s := Step{ID: id, Do: fmt.Sprintf("With %s and an ammeter in one wire, read the current.", from), Reading: reading("current", "current", with, directShare)}
+		s := Step{ID: id, Do: fmt.Sprintf("With %s %s and an ammeter in one wire, read the current.", b.feed.Sources[0].Called(), state), Reading: reading("current", "current", with, directShare)}
 		if plain-with > meterShare*plain {
 			s.Do += fmt.Sprintf(" The ammeter’s own %s are in this figure; without it %s flow.", units.Ohms(meterOhm), units.Amps(plain))
 		}
 		p.Steps = append(p.Steps, s)
 	}
 	if b.pack() {
-		add("current-drained", "the pack nearly drained", drainedCharge)
-		add("current-half", "the pack half full", 0.5)
-		add("current-full", "the pack full", 1)
+		add("current-drained", "nearly drained", drainedCharge)
+		add("current-half", "half full", 0.5)
+		add("current-full", "full", 1)
 	} else if len(b.feed.Sources) > 0 {
-		add("current-source", "its own source", 1)
+		add("current-source", "on", 1)
 	}
 	volts := reading("voltage at "+what, "voltage", fullV, voltageShare)
 	if b.node.Array != nil {

@@ -160,6 +160,7 @@ func TestTakenReadingsAgree(t *testing.T) {
 	}{
 		"fixed current":    {light(supply, design.Driver{Family: "buck", SetCurrentA: p(0.3), Efficiency: p(0.9)}, design.DriverUse{}, 2), "driver", "on", 1.15, "/variants/0/feeds/0/loads/0/driver/setCurrentA"},
 		"setting resistor": {light(supply, design.Driver{Family: "buck", ProgramV: p(0.1), Efficiency: p(0.9)}, design.DriverUse{ProgramOhm: p(0.33)}, 2), "driver", "on", 0.88, "/parts/0/driver/programV"},
+		"factor":           {light(supply, design.Driver{Family: "buck", ProgramV: p(1.2), ProgramK: p(1000.0), Efficiency: p(0.9)}, design.DriverUse{ProgramOhm: p(4e3)}, 2), "driver", "on", 0.9, "/parts/0/driver/programV"},
 		"forward voltage":  {light(supply, design.Driver{Family: "buck", SetCurrentA: p(0.3), Efficiency: p(0.9)}, design.DriverUse{}, 2), "driver", "cold", 1.05, "/variants/0/feeds/0/loads/0/loads/0/array/measuredOffsetV"},
 		"without a driver": {straight, "a", "voltage", 0.97, "/variants/0/feeds/0/loads/0/array/measuredOffsetV"},
 	} {

@@ -31,7 +31,8 @@ func (b *bench) currentIs(r *Reading) *Reading {
 		}
 		read := units.Amps(actual)
 		if ohm := b.node.Driver.ProgramOhm; ohm != nil && b.d.ProgramV != nil {
-			return b.ofPart("programV", fmt.Sprintf("%s times the resistor as what sets it", read), actual**ohm, read)
+			volts := actual * *ohm * *b.d.ProgramV / b.d.ProgramVolts()
+			return b.ofPart("programV", units.Volts(volts)+" as its reference voltage", volts, read)
 		}
 		return b.ofNode(b.node.ID, b.pointer, "/driver/setCurrentA", read+" as the current it is set to", actual, read)
 	}

@@ -62,7 +62,7 @@ func (b *bench) fittings(ohm float64) []driver.Fitting {
 
 // setting is the resistor a driver reads: I = k·Vref/R.
 func (b *bench) setting() *ResistorAdvice {
-	volts := *b.d.ProgramV
+	volts := b.d.ProgramVolts()
 	a := &ResistorAdvice{Purpose: "sets", Ohm: volts / b.wantedA, Choices: []ResistorChoice{}}
 	tolerance := resistorTolerance
 	if b.d.ProgramTol != nil {

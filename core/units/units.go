@@ -58,8 +58,8 @@ func Quantities() []Quantity {
 		{"current", scaled("A", sub)},
 		{"voltage", scaled("V", subKilo)},
 		{"power", scaled("W", subKilo)},
-		{"resistance", scaled("Ω", all, Unit{Symbol: "ohm", Factor: 1}, Unit{Symbol: "mohm", Factor: 1e-3},
-			Unit{Symbol: "kohm", Factor: 1e3}, Unit{Symbol: "R", Factor: 1}, Unit{Symbol: "k", Factor: 1e3})},
+		{"resistance", scaled("Ω", all, append([]Unit{{Symbol: "ohm", Factor: 1}, {Symbol: "mohm", Factor: 1e-3},
+			{Symbol: "kohm", Factor: 1e3}, {Symbol: "R", Factor: 1}, {Symbol: "k", Factor: 1e3}}, wires()...)...)},
 		{"charge", scaled("Ah", sub, Unit{Symbol: "C", Factor: 1.0 / 3600})},
 		{"energy", scaled("Wh", subKilo, Unit{Symbol: "J", Factor: 1.0 / 3600}, Unit{Symbol: "kJ", Factor: 1.0 / 3.6})},
 		{"temperature", []Unit{{Symbol: "°C", Factor: 1}, {Symbol: "C", Factor: 1}, {Symbol: "K", Factor: 1, Offset: -273.15},
@@ -107,7 +107,7 @@ func Parse(text, quantity string) (float64, error) {
 		return 0, fmt.Errorf("a figure is missing")
 	}
 	if quantity == "resistance" {
-		rest = resistorCode(rest)
+		rest = wireWords(resistorCode(rest))
 	}
 	total, parts := 0.0, 0
 	for rest != "" {
@@ -198,9 +198,12 @@ func find(q Quantity, symbol string) (Unit, bool) {
 func symbols(q Quantity) string {
 	var s []string
 	for _, u := range q.Units {
-		if u.Symbol != "" && u.Symbol != "um" && u.Symbol[0] != 'u' {
+		if u.Symbol != "" && u.Symbol != "um" && u.Symbol[0] != 'u' && !strings.Contains(u.Symbol, " ") {
 			s = append(s, u.Symbol)
 		}
+	}
+	if q.Name == "resistance" {
+		s = append(s, "or a wire: 1.2 m AWG 24")
 	}
 	if len(s) == 0 {
 		return "a plain number"

@@ -94,3 +94,30 @@ func TestCodesAndStrip(t *testing.T) {
 		}
 	}
 }
+
+// Wire by ASTM B258 and copper of 1.724e-8 Ω·m: 24 AWG is 0.5106 mm and 84.2 mΩ/m, 18 AWG
+// 1.024 mm and 20.9 mΩ/m. The length of a wire stands for its resistance, whichever way it
+// is said.
+func TestWireForItsResistance(t *testing.T) {
+	for n, want := range map[int][2]float64{24: {0.5106, 84.2}, 18: {1.024, 20.9}} {
+		d := GaugeM(n)
+		if ohm := WireOhmPerM(math.Pi * d * d / 4); math.Abs(1e3*d-want[0]) > 5e-4 || math.Abs(1e3*ohm-want[1]) > 0.06 {
+			t.Errorf("AWG %d: %g mm, %g mΩ/m", n, 1e3*d, 1e3*ohm)
+		}
+	}
+	for text, want := range map[string]float64{
+		"2 m AWG 24": 0.1684, "AWG 24 2 m": 0.1684, "24 AWG, 2 m": 0.1684, "2 m of awg24": 0.1684, "200 cm 24 AWG": 0.1684, "10 ft AWG 18": 10 * 0.3048 * 0.02095,
+		"1 m 0.5 mm²": 0.03448, "1 m of 0.5 mm2": 0.03448, "2R2": 2.2, "50 mΩ": 0.05,
+	} {
+		if got, err := Parse(text, "resistance"); err != nil || math.Abs(got-want) > 1e-3*want {
+			t.Errorf("%s: %g Ω, %v; want %g", text, got, err, want)
+		}
+	}
+	for _, text := range []string{"AWG 24", "2 m", "2 m AWG 99", "1 kg AWG 24", "m AWG 24"} {
+		if got, err := Parse(text, "resistance"); err == nil {
+			t.Errorf("%q is taken as %g Ω", text, got)
+		} else if !strings.Contains(err.Error(), "AWG") {
+			t.Errorf("%q: %v", text, err)
+		}
+	}
+}

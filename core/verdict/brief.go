@@ -7,6 +7,25 @@ import (
 	"photherm/core/units"
 )
 
+// money holds the prices of its parts against what the light may cost; one without a
+// price costs nothing yet.
+func (j *judge) money() {
+	may := j.light.Brief.Money
+	if may == nil {
+		return
+	}
+	cost := j.model.Cost()
+	if cost.Sum <= *may {
+		return
+	}
+	f := Finding{Code: "costs-more", Severity: Note, Stage: "source", Pointer: "/brief/money", Title: "Costs more than it may",
+		Why: fmt.Sprintf("Its parts come to %.2f, wanted %.2f at most.", cost.Sum, *may), Value: &cost.Sum, Limit: may}
+	if cost.Unpriced > 0 {
+		f.Why += fmt.Sprintf(" Of %d of them the price is not known.", cost.Unpriced)
+	}
+	j.add(f)
+}
+
 func (j *judge) brief() {
 	b, a := &j.light.Brief, &j.answers
 	if b.OutputLm != nil && a.FluxLm != nil && *a.FluxLm < *b.OutputLm {
@@ -18,6 +37,12 @@ func (j *judge) brief() {
 		j.add(Finding{Code: "runtime-short", Severity: Note, Stage: "source", Pointer: "/brief/runtimeH", Title: "Shorter than wanted",
 			Why: fmt.Sprintf("%s to half light, wanted %s.", units.Duration(*a.HalfS), units.Duration(limit)), Value: a.HalfS, Limit: &limit, Unit: "s"})
 	}
+	if b.EmptyH != nil && a.EndS != nil && *a.EndS < *b.EmptyH*3600 {
+		limit := *b.EmptyH * 3600
+		j.add(Finding{Code: "empty-early", Severity: Note, Stage: "source", Pointer: "/brief/emptyH", Title: "Empty sooner than wanted",
+			Why: fmt.Sprintf("Dark after %s, wanted %s.", units.Duration(*a.EndS), units.Duration(limit)), Value: a.EndS, Limit: &limit, Unit: "s"})
+	}
+	j.money()
 	for i := range j.model.Variant().Feeds {
 		for _, s := range j.model.Variant().Feeds[i].Sources {
 			if s.Pack == nil || j.data(s.Pack.PartID).Cell == nil {

@@ -97,6 +97,8 @@ func TestFindings(t *testing.T) {
 		}, Caution, false},
 		"overheats":     {func(l *design.Light) { l.Variants[0].Bodies[0].KPerW = p(90.0) }, Stop, false},
 		"output-short":  {func(l *design.Light) { l.Brief.OutputLm = p(9000.0) }, Note, false},
+		"empty-early":   {func(l *design.Light) { l.Brief.EmptyH = p(30.0) }, Note, false},
+		"costs-more":    {func(l *design.Light) { l.Brief.Money, l.Parts[0].Price = p(11.9), p(3.0) }, Note, false},
 		"runtime-short": {func(l *design.Light) { l.Brief.RuntimeH = p(30.0) }, Note, false},
 		"beyond-curve":  {func(l *design.Light) { use(l).SetCurrentA = p(3.2) }, Note, false},
 		"assumed-curve": {func(l *design.Light) { l.Parts[2].Emitter.Forward = l.Parts[2].Emitter.Forward[2:3] }, Note, false},

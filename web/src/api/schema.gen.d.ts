@@ -719,6 +719,28 @@ export interface components {
             /** @description Why this figure */
             why: string;
         };
+        AtClaim: {
+            /**
+             * Format: double
+             * @description Current, A
+             */
+            currentA: number;
+            /**
+             * Format: double
+             * @description Light, lm; null: not known
+             */
+            fluxLm: number | null;
+            /**
+             * Format: double
+             * @description Electric power, W
+             */
+            powerW: number;
+            /**
+             * Format: double
+             * @description Forward voltage, V
+             */
+            voltageV: number;
+        };
         Auxiliary: {
             /**
              * Format: double
@@ -1072,6 +1094,23 @@ export interface components {
             /** @description Id of the part in the cabinet */
             origin: string;
         };
+        Cost: {
+            /**
+             * Format: int64
+             * @description How many have one
+             */
+            priced: number;
+            /**
+             * Format: double
+             * @description Of the parts whose price is known, in the builder's own money
+             */
+            sum: number;
+            /**
+             * Format: int64
+             * @description How many parts have no price
+             */
+            unpriced: number;
+        };
         Dimmer: {
             /**
              * @description Which side of the wave it cuts
@@ -1324,12 +1363,17 @@ export interface components {
             powerFactor?: number;
             /**
              * Format: double
+             * @description Factor of that current, k of I = k·Vref/R; absent: 1
+             */
+            programFactor?: number;
+            /**
+             * Format: double
              * @description Tolerance of that voltage, share
              */
             programTolerance?: number;
             /**
              * Format: double
-             * @description Set current times the resistor that sets it, k·Vref, V
+             * @description Reference voltage of the resistor that sets its current, V: the current is programFactor times this over the resistor
              */
             programV?: number;
             /** @description Protections: short, open, reverse, heat */
@@ -2473,6 +2517,18 @@ export interface components {
              */
             wholeOhm: number;
         };
+        RestingPoint: {
+            /**
+             * Format: double
+             * @description Open-circuit voltage of one cell once it has come to rest, V
+             */
+            cellV: number;
+            /**
+             * Format: double
+             * @description Of 1
+             */
+            charge: number;
+        };
         Run: {
             /** @description Segment by segment from one end; of a long piece at most 200 of them */
             along: components["schemas"]["Spot"][];
@@ -2600,6 +2656,8 @@ export interface components {
             strings: components["schemas"]["String"][];
         };
         Sheet: {
+            /** @description What it makes of what is claimed of it; null: nothing is claimed */
+            claim: components["schemas"]["AtClaim"];
             /** @description Null: no spectrum is given */
             colour: components["schemas"]["Appearance"];
             /** @description The curve that is computed with, at the reference temperature */
@@ -2642,6 +2700,7 @@ export interface components {
              * @description Instant of the figures, s after switch-on
              */
             atS: number;
+            cost: components["schemas"]["Cost"];
             /** @description Every figure at that instant, by id of feed, node or body; total for the whole light. Units: …V volt, …A ampere, …W watt, …C °C, …Lm lumen, charge fraction */
             figures: {
                 [key: string]: {
@@ -2676,6 +2735,8 @@ export interface components {
             nominalPoints: {
                 [key: string]: components["schemas"]["Point"];
             };
+            /** @description Voltage of a resting cell of the first pack against its charge */
+            resting: components["schemas"]["RestingPoint"][];
             /** @description Where temperatures would settle if the charge stayed as it is at switch-on */
             steady: components["schemas"]["Steady"];
             /** @description Id of the variant */

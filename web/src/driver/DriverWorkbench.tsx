@@ -1,11 +1,12 @@
 import Box from '@mui/material/Box'
 import Button from '@mui/material/Button'
-import type { Light, Part } from '../api/client'
+import type { Light, Part, Variant } from '../api/client'
+import { freshNode, hangOn, putBefore } from '../document/edits'
 import { get, set } from '../document/pointer'
 import { digits } from '../units/quantity'
 import { ReadRow } from '../figures/FigureField'
 import { nodeName } from '../document/names'
-import { chosenOf, nodesOf, partOf, type Placed } from '../document/tree'
+import { chosenOf, litOf, nodesOf, partOf, type Placed } from '../document/tree'
 import { WorkbenchTitle, Choice, Field, Tick, type WorkbenchProps } from '../workbench/fields'
 import { useAnyFigures, useFigures, useMode, useSolution } from '../solved/useSolved'
 import { Modes } from './Modes'
@@ -47,7 +48,12 @@ export function DriverWorkbench(work: WorkbenchProps) {
   return (
     <>
       <WorkbenchTitle title="Driver" keyName="2" />
-      {drivers.length === 0 && <ToTree work={work}>No driver in this light: the source feeds the emitters directly, and its own resistance is all that limits the current.</ToTree>}
+      {drivers.length === 0 && (
+        <Box sx={{ fontSize: 13, color: 'var(--ink-soft)', py: 0.5 }}>
+          No driver in this light: the source feeds what lights up directly, and its own resistance is all that limits the current.{' '}
+          <Button sx={{ p: 0, minWidth: 0, verticalAlign: 'baseline' }} onClick={() => work.change((l) => withDriver(l, variant, at), 'Driver added')}>Put a driver in</Button>
+        </Box>
+      )}
       <Chooser work={work} label="Which driver" list={drivers} />
       {dimmers.map((p) => (
         <Box key={p.node.id}>
@@ -76,6 +82,13 @@ function jumpers(offered: number[], set: number | undefined): Record<string, str
   return set === undefined || offered.includes(set) ? options : { ...options, [String(set)]: `${set} A, no jumper` }
 }
 
+/** A driver put before the first thing that lights up, or on the source where there is none. */
+function withDriver(light: Light, variant: Variant, at: string): Light {
+  const driver = freshNode(variant, 'driver')
+  const lit = litOf(nodesOf(variant, at))[0]
+  return lit ? putBefore(light, lit.pointer, driver) : hangOn(light, `${at}/feeds/0`, driver)
+}
+
 function Settings({ work, p, d, from }: { work: WorkbenchProps; p: Placed; d?: Driver; from?: string }) {
   const judged = useSolution((s) => s.judgedInputs[p.node.id])
   const travel = useSolution((s) => s.knobTravel[p.node.id])
@@ -92,6 +105,8 @@ function Settings({ work, p, d, from }: { work: WorkbenchProps; p: Placed; d?: D
       {regulates && !d.jumperCurrentsA && (
         <Field work={work} label={d.programV !== undefined ? 'Wanted current' : 'Set current'} pointer={`${here}/setCurrentA`} quantity="current" fallback={d.setCurrentA !== undefined ? `${d.setCurrentA} A` : 'not set'} hint={d.minCurrentA !== undefined && d.maxCurrentA !== undefined ? `${d.minCurrentA} to ${d.maxCurrentA} A` : undefined} />
       )}
+      {regulates && d.family !== 'window' && <Field work={work} label="Set by a resistor: reference" pointer={`${from}/driver/programV`} quantity="voltage" fallback="no resistor" />}
+      {regulates && d.programV !== undefined && <Field work={work} label="times" pointer={`${from}/driver/programFactor`} quantity="count" fallback="1" hint="I = factor × reference ÷ resistor, as the data sheet has it" />}
       {regulates && d.programV !== undefined && <Field work={work} label="Setting resistor fitted" pointer={`${here}/programOhm`} quantity="resistance" fallback="none yet" hint="works out under Set up" />}
       {d.family === 'voltage' && <Field work={work} label="Set voltage" pointer={`${here}/setVoltageV`} quantity="voltage" fallback={d.setVoltageV !== undefined ? `${d.setVoltageV} V` : 'not set'} hint={d.minVoltageV !== undefined && d.maxVoltageV !== undefined ? `${d.minVoltageV} to ${d.maxVoltageV} V` : undefined} />}
       {d.family === 'voltage' && <Field work={work} label="Current limit" pointer={`${here}/setCurrentA`} quantity="current" fallback={d.maxCurrentA !== undefined ? `${d.maxCurrentA} A` : 'none'} hint={knobHint(travel, d)} />}

@@ -18,6 +18,11 @@ import { nodesOf, type Placed } from '../document/tree'
 type Plan = Schemas['Plan']
 type Step = Schemas['Step']
 
+interface Range {
+  low?: number
+  high?: number
+}
+
 interface Props {
   light: Light
   variant: number
@@ -26,11 +31,13 @@ interface Props {
 }
 
 /** Every driver of a light, and what hangs on a source without one, in the order of the current. */
-export function SetUps({ light, variant, at, change }: Omit<Props, 'driver'> & { at: string }) {
+export function SetUps({ light, variant, at, change, chosen }: Omit<Props, 'driver'> & { at: string; chosen: string | undefined }) {
   const nodes = nodesOf(light.variants[variant]!, at)
   const bare = (p: Placed) => !p.above.some((a) => a.node.driver)
   const list = nodes.filter((p) => p.node.driver ?? ((p.node.array ?? p.node.strip ?? p.node.load) && bare(p)))
-  return list.map((p) => <SetUp key={p.node.id} light={light} variant={variant} driver={p} change={change} />)
+  // The one that the workbench is about comes first.
+  const first = list.find((p) => p.node.id === chosen)
+  return [...(first ? [first] : []), ...list.filter((p) => p !== first)].map((p) => <SetUp key={p.node.id} light={light} variant={variant} driver={p} change={change} />)
 }
 
 /** Setting the driver up at the work: numbered steps, what the meter should show at each, and what it did show. */
@@ -41,7 +48,9 @@ function SetUp({ light, variant, driver, change }: Props) {
   const [clockMHz, setClockMHz] = useKept('clock-mhz', 16)
   const [shutter, setShutter] = useKept('shutter', 60)
   const node = driver.node.id
-  const query = { variant, node, series, drawer, clockHz: clockMHz * 1e6, shutterS: 1 / shutter }
+  const [tried, setTried] = useState<Range>({})
+  const range = tried.low !== undefined && tried.high !== undefined && tried.low > 0 && tried.high >= tried.low ? { lowV: tried.low, highV: tried.high } : {}
+  const query = { variant, node, series, drawer, clockHz: clockMHz * 1e6, shutterS: 1 / shutter, ...range }
   const asked = useQuery({ queryKey: ['setup', query, light], queryFn: ({ signal }) => answer(api.POST('/api/setup', { signal, params: { query }, body: light })), retry: false, placeholderData: (old) => old })
   if (asked.isError) return <Box role="alert" sx={{ color: 'var(--stop)' }}>{asked.error.message}</Box>
   const plan = asked.data
@@ -79,7 +88,7 @@ function SetUp({ light, variant, driver, change }: Props) {
         ))}
       </Box>
       {plan.resistor && <Resistor plan={plan} series={series} drawer={drawer} onSeries={setSeries} onDrawer={setDrawer} onTake={(ohm) => change((l) => set(l, `${driver.pointer}/driver/${plan.resistor.purpose === 'sets' ? 'programOhm' : 'resistanceOhm'}`, Number(ohm.toPrecision(6))), 'Resistor')} />}
-      {plan.line.length > 0 && <LineTable plan={plan} />}
+      {plan.line.length > 0 && <LineTable plan={plan} tried={tried} onTry={setTried} />}
       {plan.dimming && (
         <>
           <Box component="h3" sx={{ fontSize: 13, m: 0, mt: 1.5 }}>Dimming</Box>
@@ -113,13 +122,13 @@ function OneStep({ step, number, onTick, onRead, onTake }: { step: Step; number:
         <Box component="label" htmlFor={id} sx={{ textDecoration: step.ticked && !r ? 'line-through' : 'none', color: step.ticked ? 'var(--ink-soft)' : 'inherit' }}>{step.do}</Box>
         {step.caution && <Box sx={{ fontSize: 13, color: 'var(--caution-ink)' }}>▲ {step.caution}</Box>}
         {r && (
-          <Box sx={{ display: 'grid', gridTemplateColumns: { xs: '1fr', sm: 'minmax(0, 3fr) minmax(0, 2fr)' }, columnGap: 2, alignItems: 'baseline' }}>
+          <Box sx={{ display: 'grid', gridTemplateColumns: { xs: '1fr', sm: 'minmax(0, 3fr) minmax(0, 1.6fr)' }, columnGap: 2, alignItems: 'baseline' }}>
             <Box sx={{ fontSize: 13 }}>
               <Box component="span" sx={{ color: 'var(--ink-soft)' }}>Expect, {r.what}: </Box>
               {r.open ? 'not known: read it' : (
                 <>
                   <span className="figure">{text(show(r.expected, r.quantity, settings))}</span>
-                  <Box component="span" className="figure" sx={{ color: 'var(--ink-soft)' }}> ± {text(within(r.within, r.expected, r.quantity, settings))}</Box>
+                  <Box component="span" className="figure" sx={{ color: 'var(--ink-soft)', whiteSpace: 'nowrap' }}> ± {text(within(r.within, r.expected, r.quantity, settings))}</Box>
                 </>
               )}
               {r.replaces && <Button sx={{ p: 0, ml: 1, minWidth: 0, fontSize: 13 }} onClick={() => onTake(r.replaces)}>Take {r.replaces.label}</Button>}
@@ -182,26 +191,41 @@ function Resistor({ plan, series, drawer, onSeries, onDrawer, onTake }: { plan: 
   )
 }
 
-function LineTable({ plan }: { plan: Plan }) {
+/** The driver's output over the range of its own source, and over any other that is asked for. */
+function LineTable({ plan, tried, onTry }: { plan: Plan; tried: Range; onTry: (range: Range) => void }) {
+  const { low, high } = tried
+  const inOrder = low === undefined || high === undefined || high >= low
   return (
     <>
-      <Box component="h3" sx={{ fontSize: 13, m: 0, mt: 1.5 }}>From the lowest to the highest input</Box>
-      <Box component="table" sx={{ width: '100%', fontSize: 13, borderCollapse: 'collapse', '& td, & th': { textAlign: 'left', borderTop: '1px solid var(--line)', py: 0.25, fontWeight: 400 }, '& th': { color: 'var(--ink-soft)' } }}>
-        <thead>
-          <tr><th>Input</th><th>In</th><th>Out</th><th>Lost</th><th>It is in</th></tr>
-        </thead>
-        <tbody>
-          {plan.line.map((l) => (
-            <tr key={l.name}>
-              <td>{l.name}</td>
-              <td className="figure">{digits(l.inV, 3)} V</td>
-              <td className="figure">{digits(l.outV, 3)} V · {amps(l.outA)}</td>
-              <td className="figure">{digits(l.lossW, 2)} W</td>
-              <td>{l.mode}</td>
-            </tr>
-          ))}
-        </tbody>
+      <Box component="h3" sx={{ fontSize: 13, m: 0, mt: 1.5 }}>Over the range of {plan.source}</Box>
+      <Points list={plan.line} />
+      <Box sx={{ display: 'grid', gridTemplateColumns: { xs: '1fr', sm: '1fr 1fr' }, columnGap: 2, mt: 1 }}>
+        <FigureField label="Try any source, from" pointer="/tried/low" quantity="voltage" value={low} fallback="a voltage" onChange={(v) => onTry({ ...tried, low: v })} />
+        <FigureField label="to" pointer="/tried/high" quantity="voltage" value={high} fallback="a voltage" error={inOrder ? undefined : 'The higher one stands here'} onChange={(v) => onTry({ ...tried, high: v })} />
       </Box>
+      {plan.tried.length > 0 && <Points list={plan.tried} />}
     </>
+  )
+}
+
+function Points({ list }: { list: Plan['line'] }) {
+  const behind = list.some((l) => l.sourceV - l.inV > 0.02 * l.sourceV)
+  return (
+    <Box component="table" sx={{ width: '100%', fontSize: 13, borderCollapse: 'collapse', '& td, & th': { textAlign: 'left', borderTop: '1px solid var(--line)', py: 0.25, fontWeight: 400 }, '& th': { color: 'var(--ink-soft)' } }}>
+      <thead>
+        <tr><th>Source</th>{behind && <th>At the driver</th>}<th>Out</th><th>Lost</th><th>It is in</th></tr>
+      </thead>
+      <tbody>
+        {list.map((l) => (
+          <tr key={`${l.name}${l.sourceV}`}>
+            <td><span className="figure">{digits(l.sourceV, 3)} V</span>{l.name === 'tried' ? '' : `, ${l.name}`}</td>
+            {behind && <td className="figure">{digits(l.inV, 3)} V</td>}
+            <td className="figure">{digits(l.outV, 3)} V · {amps(l.outA)}</td>
+            <td className="figure">{digits(l.lossW, 2)} W</td>
+            <td>{l.mode}</td>
+          </tr>
+        ))}
+      </tbody>
+    </Box>
   )
 }

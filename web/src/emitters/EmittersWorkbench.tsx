@@ -1,17 +1,18 @@
 import Box from '@mui/material/Box'
 import Button from '@mui/material/Button'
-import type { LightNode, Part } from '../api/client'
+import type { Light, LightNode, Part } from '../api/client'
 import { append, get, set, without } from '../document/pointer'
 import { readingsOf } from '../parts/description'
 import { PointsRow } from '../parts/rows'
 import { useSettings } from '../settings/SettingsProvider'
 import { show, text, UnitError } from '../units/quantity'
 import { FigureField, ReadRow } from '../figures/FigureField'
-import { freshId, nodeName } from '../document/names'
-import { chosenOf, litOf, nodesOf, partOf, type Placed } from '../document/tree'
+import { freshNode, hangOn, nodeKinds } from '../document/edits'
+import { freshId, kindOfNode, nodeName } from '../document/names'
+import { chosenOf, idsOf, litOf, nodesOf, partOf, type Placed } from '../document/tree'
 import { WorkbenchTitle, Choice, Field, Tick, type WorkbenchProps } from '../workbench/fields'
 import { useAnyFigures, useFigures, useSolved } from '../solved/useSolved'
-import { AlikeRow, Chooser, PartLine, Reading, ToTree, x } from '../workbench/rows'
+import { AlikeRow, Chooser, PartLine, Reading, x } from '../workbench/rows'
 
 type ArrayUse = NonNullable<LightNode['array']>
 type Emitter = NonNullable<Part['emitter']>
@@ -23,10 +24,12 @@ export function EmittersWorkbench(work: WorkbenchProps) {
   return (
     <>
       <WorkbenchTitle title="Emitters" keyName="3" />
-      {!p && <ToTree work={work}>Nothing lights up yet: hang emitters, strip or a measured load on a driver or a source.</ToTree>}
+      {!p && <Box sx={{ fontSize: 13, color: 'var(--ink-soft)', py: 0.5 }}>Nothing lights up yet. Begin with what you have: emitters by their label or three readings, strip by the metre, or a lamp known by volts and amperes.</Box>}
       <Chooser work={work} label="Which emitters" list={lit} />
+      <KindOf key={p?.node.id ?? ''} work={work} p={p} />
       {p && (
         <Box key={p.node.id}>
+          {!p.node.array && <Field work={work} label="Equal ones side by side" pointer={`${p.pointer}/count`} quantity="count" fallback="1" />}
           <AlikeRow p={p} />
           {p.node.array && <ArrayRows work={work} p={p} />}
           {p.node.strip && <StripRows work={work} p={p} />}
@@ -35,6 +38,26 @@ export function EmittersWorkbench(work: WorkbenchProps) {
       )}
     </>
   )
+}
+
+const kinds = { array: 'emitters', strip: 'strip by the metre', load: 'a load known by its draw' }
+
+/** What lights up here, changed in one gesture; where there is nothing yet it hangs on the driver, or on the source. */
+function KindOf({ work, p }: { work: WorkbenchProps; p: Placed | undefined }) {
+  const { variant, at } = work
+  const put = (l: Light, picked: string | undefined): Light => {
+    if (!picked) return l
+    const kind = picked as keyof typeof kinds
+    if (p) {
+      const { id, name, count, bodyId } = p.node
+      return set(l, p.pointer, { id, name, count, ...nodeKinds[kind].make(bodyId) })
+    }
+    const owner = nodesOf(variant, at).findLast((q) => nodeKinds[kindOfNode(q.node)].feeds)?.pointer ?? `${at}/feeds/0`
+    const node = freshNode(variant, kind)
+    return hangOn(variant.feeds.length > 0 ? l : append(l, `${at}/feeds`, { id: freshId('feed', idsOf(variant)), sources: [], loads: [] }), owner, node)
+  }
+  const now = p && (p.node.array ? 'array' : p.node.strip ? 'strip' : 'load')
+  return <Choice work={work} label="What lights up" pointer={p?.pointer ?? `${at}/feeds/0/loads`} value={now ?? ''} options={now ? kinds : { '': 'nothing yet', ...kinds }} put={put} />
 }
 
 function ArrayRows({ work, p }: { work: WorkbenchProps; p: Placed }) {
@@ -200,7 +223,9 @@ function LoadRows({ work, p }: { work: WorkbenchProps; p: Placed }) {
       <PartLine work={work} kind="load" id={use.partId} usedAt={`${p.pointer}/load/partId`} empty={(use.points?.length ?? 0) > 0 ? 'Readings of its own' : 'No load chosen, nothing read yet'} />
       <PointsRow figure={{ label: 'Readings', doc: 'Voltage at the load, current into it, and its light if it was read; voltage rising', of: readingsOf }} pointer={`${here}/points`} value={data.points} error={wrong}
         onChange={(points) => work.change((l) => set(l, `${here}/points`, points), 'Readings of the load')} />
-      <Choice work={work} label="Beyond its readings" pointer={`${here}/beyond`} standard="slope" options={{ slope: 'on as between the last two', ohmic: 'a resistance', current: 'it holds its current', power: 'it holds its power, above' }} />
+      <Field work={work} label="Constant light from" pointer={`${here}/steadyFromVoltageV`} quantity="voltage" fallback="no: as it was read" />
+      <Field work={work} label="to, at most" pointer={`${here}/maxVoltageV`} quantity="voltage" fallback="not known" />
+      {data.steadyFromVoltageV === undefined && <Choice work={work} label="Beyond its readings" pointer={`${here}/beyond`} standard="slope" options={{ slope: 'on as between the last two', ohmic: 'a resistance', current: 'it holds its current', power: 'it holds its power, above' }} />}
       <Field work={work} label="Light at the last point" pointer={`${here}/fluxLm`} quantity="luminousFlux" fallback="not known" />
       {!found && (use.points?.length ?? 0) > 0 && <Button sx={{ p: 0, minWidth: 0 }} onClick={keepAsPart}>Make a part of it…</Button>}
       <Reading label="Takes" of={p.node.id} figures={[['inV', 'V'], ['inA', 'A']]} />

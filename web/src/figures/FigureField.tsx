@@ -19,6 +19,8 @@ interface Props {
   step?: number
   /** Why this figure stands there though nobody gave it. */
   assumed?: string
+  /** Another way to say it, such as volts for a charge; undefined: it is not said so. */
+  reads?: (text: string) => number | undefined
   /** What was read that this figure stands for. */
   measured?: string
 }
@@ -30,7 +32,7 @@ const farOff = 100
  * A figure changed in place: type it with any unit, nudge it with the arrow keys (Shift for ten steps), Escape takes
  * the typing back. What cannot be used stays in the field with the reason under it; onChange may refuse it too, with a UnitError.
  */
-export const FigureField = memo(function FigureField({ label, pointer, quantity, value, fallback, hint, error, onChange, required, step, assumed, measured }: Props) {
+export const FigureField = memo(function FigureField({ label, pointer, quantity, value, fallback, hint, error, onChange, required, step, assumed, measured, reads }: Props) {
   const { settings } = useSettings()
   const [typed, setTyped] = useState<string>()
   const [wrong, setWrong] = useState('')
@@ -56,7 +58,7 @@ export const FigureField = memo(function FigureField({ label, pointer, quantity,
       if (typed.trim() === '' && !required) {
         if (value !== undefined) onChange(undefined, true)
       } else {
-        const x = parse(typed, quantity, unit)
+        const x = reads?.(typed) ?? parse(typed, quantity, unit)
         check(x)
         const far = value !== undefined && value > 0 && x > 0 && quantity !== 'count' && quantity !== 'fraction' && (x / value >= farOff || value / x >= farOff)
         if (far && isBare(typed)) throw new UnitError(`${text(editable(x, quantity, settings))} in the place of ${text(editable(value, quantity, settings))}? Type the unit if so`)
@@ -97,7 +99,7 @@ export const FigureField = memo(function FigureField({ label, pointer, quantity,
   let understood = ''
   if (typed !== undefined && typed.trim() !== '' && !wrong) {
     try {
-      const said = text(show(parse(typed, quantity, unit), quantity, settings, 4))
+      const said = text(show(reads?.(typed) ?? parse(typed, quantity, unit), quantity, settings, 4))
       if (said !== typed.trim()) understood = `= ${said}`
     } catch {
       // said when it is left

@@ -108,7 +108,7 @@ export function Answers({ light, variant, before, onAssumed }: Props) {
   const counts = { stop: 0, caution: 0, note: 0 }
   for (const f of solution?.findings ?? []) counts[f.severity] += 1
   // A light of which nothing is known keeps every limit, which tells nobody anything.
-  const nothing = solution !== undefined && solution.answers.inputW <= 0 && solution.findings.every((f) => f.code === 'missing')
+  const nothing = solution !== undefined && solution.answers.inputW <= 0 && counts.stop + counts.caution === 0
   const ends = a?.endS ?? a?.halfS ?? undefined
   const left = a?.endS !== null && a?.endS !== undefined && moment ? Math.max(0, a.endS - moment.t) : undefined
   return (
@@ -138,7 +138,9 @@ export function Answers({ light, variant, before, onAssumed }: Props) {
         )}
       </Cell>
       <Cell name="hottest" title={titled('Hottest')} tone={short(a?.touchC == null ? undefined : a.touchC <= limitC)} aside={a?.touchC != null && `${light.conditions.handheld ? 'to hold' : 'to touch'} ${exact(limitC).number} ${exact(limitC).unit}${most(a)}`}>
-        {a?.junctionC == null && a?.touchC == null ? (
+        {nothing ? (
+          none('nothing warms it')
+        ) : a?.junctionC == null && a?.touchC == null ? (
           none(a?.junctionWhy)
         ) : (
           <>

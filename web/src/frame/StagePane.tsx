@@ -87,7 +87,7 @@ export const StagePane = memo(function StagePane({ stage, light, variant, at, pa
     return (
       <>
         <Tabs label="About what has no driver" value={pane} onChange={onPane} tabs={[['', 'Course'], ['setup', 'Bring up']]} />
-        <Suspense>{pane === 'setup' && <SetUps light={light} variant={variant} at={at} change={change} />}</Suspense>
+        <Suspense>{pane === 'setup' && <SetUps light={light} variant={variant} at={at} change={change} chosen={chosen} />}</Suspense>
       </>
     )
   }
@@ -96,11 +96,11 @@ export const StagePane = memo(function StagePane({ stage, light, variant, at, pa
   return (
     <>
       <Tabs label="About the driver" value={pane} onChange={onPane} tabs={[['', 'Curves'], ['match', 'Matching'], ['setup', 'Set up'], ['schools', 'Schools']]}>
-        {drivers.length > 1 && <Box component="span" sx={{ ml: 'auto', fontSize: 13, color: 'var(--ink-soft)' }}>of {nodeName(driver.node)}</Box>}
+        {drivers.length > 1 && pane !== 'setup' && <Box component="span" sx={{ ml: 'auto', fontSize: 13, color: 'var(--ink-soft)' }}>of {nodeName(driver.node)}</Box>}
       </Tabs>
       <Suspense>
       {pane === 'match' && <MatchList light={light} variant={variant} driver={driver} tryOut={tryOut} />}
-      {pane === 'setup' && <SetUps light={light} variant={variant} at={at} change={change} />}
+      {pane === 'setup' && <SetUps light={light} variant={variant} at={at} change={change} chosen={driver.node.id} />}
       {pane === 'schools' && <Schools light={light} variant={variant} driver={driver} />}
       {!driverPanes.includes(pane) && use.partId && (
         <PlaneChart key={driver.node.id} light={light} variant={variant} driver={driver} change={change} several={drivers.length > 1} setCurrentA={part && dragged.includes(part.family) && use.programOhm === undefined ? (use.setCurrentA ?? part.setCurrentA) : undefined} />

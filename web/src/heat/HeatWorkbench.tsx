@@ -8,7 +8,8 @@ import { show, text } from '../units/quantity'
 import { Renamable } from '../figures/Renamable'
 import { ReadRow } from '../figures/FigureField'
 import { freshId, freshName, nodeName } from '../document/names'
-import { idsOf, nodesOf } from '../document/tree'
+import { idsOf, nodesOf, partOf, type Placed } from '../document/tree'
+import usual from '../parts/usual.gen.json'
 import { WorkbenchTitle, Choice, Field, Tick, type WorkbenchProps } from '../workbench/fields'
 
 export function HeatWorkbench(work: WorkbenchProps) {
@@ -32,7 +33,7 @@ export function HeatWorkbench(work: WorkbenchProps) {
             <Tick work={work} label="A hand may touch it" pointer={`${at}/bodies/${i}/touchable`} />
             {b.joints?.map((l, k) => (
               <Box key={k}>
-                <Field work={work} label={`To ${variant.bodies.find((o) => o.id === l.bodyId)?.name ?? l.bodyId}`} pointer={`${at}/bodies/${i}/joints/${k}/joint/kPerW`} quantity="thermalResistance" fallback="taken as perfect" />
+                <Field work={work} label={`To ${variant.bodies.find((o) => o.id === l.bodyId)?.name ?? l.bodyId}`} pointer={`${at}/bodies/${i}/joints/${k}/joint/kPerW`} quantity="thermalResistance" fallback="perfect" />
                 <Field work={work} label="and that joint bears" pointer={`${at}/bodies/${i}/joints/${k}/joint/maxC`} quantity="temperature" fallback="not known" />
                 <Button sx={{ p: 0, minWidth: 0 }} onClick={() => work.change((l) => without(l, `${at}/bodies/${i}/joints`, k), 'Joint taken away')}>Take that joint away</Button>
               </Box>
@@ -52,7 +53,7 @@ export function HeatWorkbench(work: WorkbenchProps) {
           <Box key={p.node.id}>
             <Box component="h3" sx={{ fontSize: 13, m: 0, mt: 1 }}>Under {nodeName(p.node)}</Box>
             <MountedOn work={work} label="Mounted on" pointer={`${p.pointer}/bodyId`} />
-            <LayerOf work={work} pointer={`${p.pointer}/array/joint`} path={`/feeds/${variant.feeds[p.feed]!.id}/loads/${p.node.id}/array/joint/areaM2`} />
+            <LayerOf work={work} label="The layer is" pointer={`${p.pointer}/array/joint`} path={`/feeds/${variant.feeds[p.feed]!.id}/loads/${p.node.id}/array/joint/areaM2`} />
             {j?.thicknessM !== undefined && j.kPerW === undefined ? (
               <>
                 <Field work={work} label="Area under a board" pointer={`${p.pointer}/array/joint/areaM2`} quantity="area" required />
@@ -61,12 +62,13 @@ export function HeatWorkbench(work: WorkbenchProps) {
                 <Field work={work} label="Wetted share" pointer={`${p.pointer}/array/joint/coverage`} quantity="fraction" fallback="all" />
               </>
             ) : (
-              <Field work={work} label="Each board to its body" pointer={`${p.pointer}/array/joint/kPerW`} quantity="thermalResistance" fallback="taken as perfect" />
+              <Field work={work} label="Each board to its body" pointer={`${p.pointer}/array/joint/kPerW`} quantity="thermalResistance" fallback="perfect" />
             )}
             <Field work={work} label="Its material bears" pointer={`${p.pointer}/array/joint/maxC`} quantity="temperature" fallback="not known" />
           </Box>
         )
       })}
+      {nodes.filter((p) => p.node.strip && p.node.bodyId).map((p) => <Adhesive key={p.node.id} work={work} p={p} />)}
       {nodes.filter((p) => p.node.driver ?? p.node.strip ?? p.node.load).map((p) => <MountedOn key={p.node.id} work={work} label={`${nodeName(p.node)} sits on`} pointer={`${p.pointer}/bodyId`} />)}
       {variant.feeds.flatMap((f, i) => f.sources.map((s, k) => s.pack && <MountedOn key={s.id} work={work} label={`${s.name ?? 'Cells'}: in`} pointer={`${at}/feeds/${i}/sources/${k}/pack/bodyId`} />))}
       <Choice work={work} label="Count as heat" pointer="/conditions/heatSchool" standard="radiant" options={{ radiant: 'input less light', 'all-input': 'every watt (safe side)' }} />
@@ -74,29 +76,49 @@ export function HeatWorkbench(work: WorkbenchProps) {
   )
 }
 
-/** What usually lies under a board, its thickness, what it conducts and bears: common practice. */
-const layers: Record<string, { word: string; joint?: { thicknessM: number; conductivityWPerMK: number; maxC: number } }> = {
-  known: { word: 'known by its K/W' },
-  paste: { word: 'paste, pressed flat', joint: { thicknessM: 5e-5, conductivityWPerMK: 1.5, maxC: 150 } },
-  pad: { word: 'soft pad', joint: { thicknessM: 5e-4, conductivityWPerMK: 1.5, maxC: 150 } },
-  epoxy: { word: 'thermal epoxy', joint: { thicknessM: 1e-4, conductivityWPerMK: 1, maxC: 120 } },
-  tape: { word: 'thermal tape', joint: { thicknessM: 2e-4, conductivityWPerMK: 0.8, maxC: 100 } },
-  foam: { word: 'foam tape of strip', joint: { thicknessM: 3e-4, conductivityWPerMK: 0.15, maxC: 70 } },
-  solder: { word: 'solder', joint: { thicknessM: 1e-4, conductivityWPerMK: 50, maxC: 180 } },
+/** What sticks a strip on, with the temperature of its back. */
+function Adhesive({ work, p }: { work: WorkbenchProps; p: Placed }) {
+  const { settings } = useSettings()
+  const { caseC } = useFigures(p.node.id, 'caseC')
+  const found = partOf(work.light, p.node.strip!.partId)
+  const at = `${p.pointer}/strip/joint`
+  return (
+    <Box>
+      <Box component="h3" sx={{ fontSize: 13, m: 0, mt: 1 }}>Under {nodeName(p.node)}</Box>
+      <LayerOf work={work} label="Stuck on with" pointer={at} />
+      {p.node.strip!.joint?.thicknessM !== undefined && (
+        <>
+          {found && <Field work={work} label="Width of the strip" pointer={`${found.pointer}/strip/widthM`} quantity="length" fallback="not known" />}
+          <Field work={work} label="Layer" pointer={`${at}/thicknessM`} quantity="length" />
+          <Field work={work} label="Conducts" pointer={`${at}/conductivityWPerMK`} quantity="conductivity" />
+          <Field work={work} label="Wetted share" pointer={`${at}/coverage`} quantity="fraction" fallback="all" />
+        </>
+      )}
+      {p.node.strip!.joint?.thicknessM === undefined && <Field work={work} label="All of it to its body" pointer={`${at}/kPerW`} quantity="thermalResistance" fallback="perfect" />}
+      <Field work={work} label="The adhesive bears" pointer={`${at}/maxC`} quantity="temperature" fallback="not known" />
+      {caseC !== undefined && <ReadRow label="Back of the strip now">{text(show(caseC, 'temperature', settings))}</ReadRow>}
+    </Box>
+  )
 }
+
+/** What usually lies under a board, its thickness, what it conducts and bears. */
+const layers: Record<string, { word: string; joint?: NonNullable<StripUse['joint']> }> = { known: { word: 'known by its K/W' }, ...Object.fromEntries(usual.layers.map((l) => [l.key, l])) }
+type StripUse = NonNullable<LightNode['strip']>
+
 const oneSquareCentimetre = 1e-4
 
 /** The layer between a board and its body, by its material. */
-function LayerOf({ work, pointer, path }: { work: WorkbenchProps; pointer: string; path: string }) {
+function LayerOf({ work, label, pointer, path }: { work: WorkbenchProps; label: string; pointer: string; path?: string }) {
   const joint = get(work.light, pointer) as { thicknessM?: number; conductivityWPerMK?: number; areaM2?: number; kPerW?: number } | undefined
-  const found = Object.entries(layers).find(([, m]) => m.joint && m.joint.thicknessM === joint?.thicknessM && m.joint.conductivityWPerMK === joint.conductivityWPerMK)
+  const found = Object.entries(layers).find(([, m]) => m.joint && m.joint.thicknessM === joint?.thicknessM && m.joint.conductivityWPerMK === joint?.conductivityWPerMK)
   const kind = joint?.kPerW !== undefined || joint?.thicknessM === undefined ? 'known' : (found?.[0] ?? 'own')
   return (
-    <Choice work={work} label="The layer is" pointer={pointer} value={kind} options={{ ...Object.fromEntries(Object.entries(layers).map(([k, m]) => [k, m.word])), ...(kind === 'own' && { own: 'as said below' }) }}
+    <Choice work={work} label={label} pointer={pointer} value={kind} options={{ ...Object.fromEntries(Object.entries(layers).map(([k, m]) => [k, m.word])), ...(kind === 'own' && { own: 'as said below' }) }}
       put={(l, picked) => {
         if (picked === 'own') return l
         const layer = picked && layers[picked]?.joint
         if (!layer) return set(l, pointer, undefined)
+        if (!path) return set(l, pointer, layer) // its area is width times length
         const placed = set(l, pointer, { ...layer, areaM2: joint?.areaM2 ?? oneSquareCentimetre })
         return joint?.areaM2 === undefined ? append(placed, `${work.at}/assumed`, { at: path, why: 'one square centimetre under a board: measure it' }) : placed
       }} />

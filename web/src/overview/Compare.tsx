@@ -60,12 +60,9 @@ export function Compare({ light }: { light: Light }) {
 }
 
 /** What parts of a variant cost, as far as prices are known. */
-function cost(light: Light, solution: Solution): string {
-  const needs = Object.entries(solution.needs).map(([id, n]) => [light.parts.find((p) => p.id === id)?.price, n] as const)
-  const known = needs.filter(([price]) => price !== undefined)
-  if (known.length === 0) return 'no prices'
-  const sum = known.reduce((total, [price, n]) => total + (price ?? 0) * n, 0)
-  return `${sum.toFixed(2)}${known.length < needs.length ? ` and ${needs.length - known.length} without a price` : ''}`
+function cost({ cost: { sum, priced, unpriced } }: Solution): string {
+  if (priced === 0) return 'no prices'
+  return `${sum.toFixed(2)}${unpriced > 0 ? ` and ${unpriced} without a price` : ''}`
 }
 
 /** A row of the comparison: how it is said, and where there is one which way is better. */
@@ -100,10 +97,10 @@ function AnswerRows({ light, solved, all }: { light: Light; solved: Solved[]; al
       { name: 'Stops', say: (s) => String(count(s, 'stop')), value: (s) => count(s, 'stop'), better: -1 },
       { name: 'Cautions', say: (s) => String(count(s, 'caution')), value: (s) => count(s, 'caution'), better: -1 },
       { name: 'Energy a month, lit all day', say: said((s) => (s.answers.energyPerDayWh * 30.4) / 1000, (x) => `${digits(x, 3)} kWh${settings.pricePerKWh === undefined ? '' : `, costs ${(x * settings.pricePerKWh).toFixed(2)}`}`), value: (s) => s.answers.energyPerDayWh, better: -1 },
-      { name: 'Its parts cost', say: (s) => cost(light, s) },
+      { name: 'Its parts cost', say: cost },
       { name: 'Assumed figures', say: (s) => String(s.assumed.length), value: (s) => s.assumed.length, better: -1 },
     ]
-  }, [light, settings])
+  }, [settings])
   return rows.map((r) => {
     const said = solved.map((v) => (v.solution ? (r.say(v.solution) ?? '—') : (v.error ?? '…')))
     if (!all && said.every((x) => x === said[0])) return null

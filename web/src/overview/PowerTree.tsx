@@ -12,7 +12,7 @@ import { useFigures } from '../solved/useSolved'
 import { feedName, freshId, kindOfNode, kindWords, nodeName, sourceName, type NodeKindName } from '../document/names'
 import { sourceKinds, type SourceKind } from '../document/sources'
 import { idsOf, nodesOf, partOf, stageOf, timesOf, type Placed, type Stage } from '../document/tree'
-import { copyBranch, freshNode, hangOn, toFront, moveTo, nodeKinds, placeOf, placesFor, putBefore, shift, takeOut } from './edits'
+import { copyBranch, freshNode, hangOn, toFront, moveTo, nodeKinds, placeOf, placesFor, putBefore, shift, takeOut } from '../document/edits'
 
 type Options = [key: string, word: string][]
 

@@ -7,6 +7,9 @@ import type { Line } from '../charts/lines'
 import { ReadRow } from '../figures/FigureField'
 import { digits } from '../units/quantity'
 
+/** From how far off a claim is told, chosen: labels are rounded by a few per cent. */
+const farFromClaim = 0.1
+
 /** What an emitter's data make: the fitted curve through its points, how far they lie from it, and its colour. */
 export function EmitterSheet({ part }: { part: Part }) {
   const sheet = useQuery({ queryKey: ['emitter', part], queryFn: ({ signal }) => answer(api.POST('/api/emitter', { signal, body: { ...part, id: part.id || 'part' } })), retry: false, placeholderData: (old) => old })
@@ -22,7 +25,11 @@ export function EmitterSheet({ part }: { part: Part }) {
   }, [sheet.data, part.emitter])
   if (sheet.isError) return <Box role="alert" sx={{ color: 'var(--stop)' }}>{sheet.error.message}</Box>
   if (!sheet.data || !chart) return null
-  const { fit, colour, lmPerW } = sheet.data
+  const { fit, colour, lmPerW, claim } = sheet.data
+  const said = part.emitter!.claimed ?? {}
+  /** As claimed beside what its figures make, with how far that is off. */
+  const against = (label: string, claimed: number | undefined, is: number | null | undefined, unit: string) =>
+    claimed === undefined || claimed <= 0 || is == null ? null : <ReadRow label={`Claimed, ${label}`} tone={Math.abs(is / claimed - 1) > farFromClaim ? 'var(--caution-ink)' : undefined}>{`${digits(claimed, 3)} ${unit} · is ${digits(is, 3)} ${unit}, ${is >= claimed ? '+' : '−'}${Math.abs((is / claimed - 1) * 100).toFixed(0)} %`}</ReadRow>
   const worst = Math.max(0, ...fit.residualV.map((r) => Math.abs(r)))
   return (
     <Box>
@@ -30,6 +37,9 @@ export function EmitterSheet({ part }: { part: Part }) {
       <ReadRow label="Diode with resistance">{`${(fit.idealityV * 1000).toFixed(0)} mV · ln I + ${digits(fit.seriesOhm, 3)} Ω`}</ReadRow>
       <ReadRow label={fit.assumed ? 'Fewer than three points: its shape is assumed' : 'Farthest point from it'}>{fit.assumed ? '—' : `${(worst * 1000).toFixed(1)} mV`}</ReadRow>
       {lmPerW != null && <ReadRow label="At its rated current">{`${lmPerW.toFixed(0)} lm/W`}</ReadRow>}
+      {claim && against(`at ${digits(claim.currentA, 3)} A`, said.voltageV, claim.voltageV, 'V')}
+      {claim && against('power', said.powerW, claim.powerW, 'W')}
+      {claim && against('light', said.fluxLm, claim.fluxLm, 'lm')}
       {colour && (
         <>
           <ReadRow label="For each radiated watt">{`${colour.lmPerRadiatedW.toFixed(0)} lm · ${digits(colour.photonsPerJ, 3)} µmol/s`}</ReadRow>

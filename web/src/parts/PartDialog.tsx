@@ -11,9 +11,10 @@ import { Sheet } from '../figures/Sheet'
 import { get, set } from '../document/pointer'
 import { facts } from './facts'
 import { kindWord, type PartKind } from './description'
+import { LabelDialog } from './LabelDialog'
 import { MeasuredDialog } from './MeasuredDialog'
 import { amps, clock, digits } from '../units/quantity'
-import { ask, sizeAt, takePart, wiredAs, type Candidate } from './candidates'
+import { asOne, ask, sizeAt, takePart, wiredAs, type Candidate } from './candidates'
 
 interface Props {
   light: Light
@@ -32,6 +33,7 @@ export function PartDialog({ light, variant, kind, usedAt, onClose, onPick }: Pr
   const [sought, setSought] = useState('')
   const [anySize, setAnySize] = useState(false)
   const [measuring, setMeasuring] = useState(false)
+  const [labelling, setLabelling] = useState(false)
   const size = kind === 'cell' ? sizeAt(light, usedAt) : undefined
   const found = useQuery({ queryKey: ['candidates', kind, usedAt, variant, light, anySize], queryFn: () => ask(light, variant, kind!, usedAt, anySize ? undefined : size), enabled: kind !== undefined, placeholderData: (old) => old })
   const feed = /^\/variants\/\d+\/feeds\/\d+/.exec(usedAt)?.[0]
@@ -45,7 +47,8 @@ export function PartDialog({ light, variant, kind, usedAt, onClose, onPick }: Pr
     // A load that is a part has no readings of its own.
     if (kind === 'load') used = set(used, use, { partId: id })
     if (kind === 'driver' && !c.cabinet && !c.local) used = setFor(used, use)
-    if (kind === 'emitter' && c.series && c.fit !== 'no' && get(light, usedAt) !== id) used = wiredAs(used, use, c)
+    if (kind === 'emitter' && c.part.emitter?.wholeBoard && get(light, usedAt) !== id) used = asOne(used, variant, use)
+    else if (kind === 'emitter' && c.series && c.fit !== 'no' && get(light, usedAt) !== id) used = wiredAs(used, use, c)
     onPick(used, c.part.name)
   }
   return (
@@ -89,6 +92,7 @@ export function PartDialog({ light, variant, kind, usedAt, onClose, onPick }: Pr
         {found.isError && <p>The cabinet cannot be read just now; a new part can still be begun.</p>}
       </DialogContent>
       <DialogActions>
+        {kind === 'emitter' && <Button onClick={() => setLabelling(true)}>By its label…</Button>}
         {kind === 'emitter' && <Button onClick={() => setMeasuring(true)}>From bench readings…</Button>}
         {kind === 'driver' && (
           <Box role="group" aria-label="A new one" sx={{ mr: 'auto' }}>
@@ -99,6 +103,7 @@ export function PartDialog({ light, variant, kind, usedAt, onClose, onPick }: Pr
         {kind && kind !== 'driver' && <Button onClick={() => pick({ part: begin(kind).part, stock: 0, hash: '' })}>A new one, with guessed figures to correct</Button>}
         <Button onClick={onClose}>Cancel</Button>
       </DialogActions>
+      <LabelDialog open={labelling} onKeep={(part) => pick({ part, stock: 0, hash: '' })} onClose={() => setLabelling(false)} />
       <MeasuredDialog open={measuring} onKeep={(part) => pick({ part, stock: 0, hash: '' })} onClose={() => setMeasuring(false)} />
     </Sheet>
   )

@@ -1,7 +1,7 @@
 import Button from '@mui/material/Button'
 import { useState } from 'react'
 import type { Part } from '../api/client'
-import { set } from '../document/pointer'
+import { get, set } from '../document/pointer'
 import { FigureField } from '../figures/FigureField'
 import { withFamily } from './begin'
 import { figuresOf, firstFigures, kindOf } from './description'
@@ -25,7 +25,7 @@ export function PartForm({ part, wrong, sought, onChange }: Props) {
   const first = firstFigures(part)
   const data = (part[kind] ?? {}) as Record<string, unknown>
   const figures = figuresOf(part)
-  const shown = all ? figures : figures.filter((f) => first.includes(f.name) || f.name === sought || data[f.name] !== undefined)
+  const shown = all ? figures : figures.filter((f) => first.includes(f.name) || f.name === sought || get(data, `/${f.name}`) !== undefined)
   const put = (pointer: string, label: string) => (value: unknown, done = true) => {
     // Another family leaves nothing of the one before: its currents and voltages meant something else.
     const family = pointer === '/driver/family' && part.driver && value !== part.driver.family
@@ -37,7 +37,7 @@ export function PartForm({ part, wrong, sought, onChange }: Props) {
       <ChoiceRow label="Where its figures come from" value={part.basis ?? ''} options={['datasheet', 'measured', 'guess']} onChange={put('/basis', 'Basis')} />
       <FigureField label="Price, each" pointer={`${rangesAt}/price`} quantity="count" value={part.price} fallback="not known" onChange={put('/price', 'Price')} />
       {shown.map((f) => (
-        <FigureRow key={f.name} figure={f} value={data[f.name]} error={wrong.get(`/${kind}/${f.name}`) ?? [...wrong].find(([k]) => k.startsWith(`/${kind}/${f.name}/`))?.[1]} pointer={`${rangesAt}/${kind}/${f.name}`} onChange={put(`/${kind}/${f.name}`, f.label)} />
+        <FigureRow key={f.name} figure={f} value={get(data, `/${f.name}`)} error={wrong.get(`/${kind}/${f.name}`) ?? [...wrong].find(([k]) => k.startsWith(`/${kind}/${f.name}/`))?.[1]} pointer={`${rangesAt}/${kind}/${f.name}`} onChange={put(`/${kind}/${f.name}`, f.label)} />
       ))}
       <Button onClick={() => setAll((a) => !a)}>{all ? 'The usual figures only' : 'All figures'}</Button>
       <WordRow label="Note" value={part.note ?? ''} onChange={put('/note', 'Note')} />

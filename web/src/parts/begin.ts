@@ -1,5 +1,6 @@
 import type { Part } from '../api/client'
 import type { PartKind } from './description'
+import usual from './usual.gen.json'
 
 /** Typical figures to begin with where nothing is known: marked as a guess until better ones are typed. */
 const blank: Record<PartKind, Part> = {
@@ -17,10 +18,7 @@ const blank: Record<PartKind, Part> = {
 }
 
 /** A new driver of a family, with what such a one usually needs and loses; what it is set to is the light's. */
-const drivers: Record<string, Part['driver']> = {
-  linear: { family: 'linear', headroomV: 0.3 }, buck: { family: 'buck', headroomV: 1, efficiency: 0.88 }, boost: { family: 'boost', efficiency: 0.85 }, 'buck-boost': { family: 'buck-boost', efficiency: 0.82 },
-  voltage: { family: 'voltage', headroomV: 1, efficiency: 0.88 }, resistor: { family: 'resistor' }, window: { family: 'window', efficiency: 0.85, powerFactor: 0.9 }, supply: { family: 'voltage', efficiency: 0.87, powerFactor: 0.9 },
-}
+const drivers = usual.drivers as Record<string, Part['driver']>
 const driverNames: Record<string, string> = { linear: 'linear driver', buck: 'step-down driver', boost: 'step-up driver', 'buck-boost': 'step-up and -down driver', voltage: 'converter with a voltage knob', resistor: 'series resistor', window: 'mains current driver', supply: 'mains supply of a voltage' }
 
 /** The families that can work on a source, what is chosen most first. */

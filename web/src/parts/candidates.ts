@@ -1,5 +1,5 @@
 import { answer, api, Problem, type Light, type LightNode, type Part, type Schemas } from '../api/client'
-import { get, set } from '../document/pointer'
+import { append, get, set } from '../document/pointer'
 import type { PartKind } from './description'
 import { freshId, freshName } from '../document/names'
 import { nodesOf, partOf } from '../document/tree'
@@ -15,6 +15,17 @@ interface Found {
 
 /** The array at a place wired as a match has it; strings that differed are of another array. */
 export const wiredAs = (light: Light, use: string, m: Pick<Candidate, 'series' | 'parallel'>) => set(set(set(light, `${use}/series`, m.series ?? 1), `${use}/parallel`, m.parallel ?? 1), `${use}/unequal`, undefined)
+
+/** A whole board read at its wires stands as one: how many there are is asked anew, and one is assumed until it is said. */
+export function asOne(light: Light, variant: number, use: string): Light {
+  const at = `/variants/${variant}`
+  const node = nodesOf(light.variants[variant]!, at).find((p) => use.startsWith(`${p.pointer}/array`))
+  const bare = ['count', 'packageRows', 'mixed', 'unequal', 'ballastOhm', 'measuredOffsetV'].reduce((l, figure) => set(l, `${use}/${figure}`, undefined), light)
+  const one = set(set(bare, `${use}/series`, 1), `${use}/parallel`, 1)
+  if (!node) return one
+  const path = `/feeds/${light.variants[variant]!.feeds[node.feed]!.id}/loads/${node.node.id}/array`
+  return ['series', 'parallel'].reduce((l, figure) => append(l, `${at}/assumed`, { at: `${path}/${figure}`, why: 'a whole board, read at its wires, stands as one until more are said' }), one)
+}
 
 /** The size of the cells in a place: others do not go into the same holder. */
 export const sizeAt = (light: Light, usedAt: string) => partOf(light, get(light, usedAt) as string | undefined)?.part.cell?.size

@@ -61,9 +61,11 @@ const first: Record<PartKind, string[]> = {
   strip: ['voltageV', 'powerWPerM', 'cutM', 'loopOhmPerM', 'fluxLmPerM', 'longestRunM'],
   load: ['points', 'beyond', 'fluxLm'],
 }
+const switching = ['family', 'setCurrentA', 'minCurrentA', 'maxCurrentA', 'programV', 'programFactor', 'headroomV', 'inputMinV', 'inputMaxV', 'efficiency', 'tolerance', 'dimming', 'diameterM', 'lengthM', 'widthM', 'heightM']
 const ofFamily: Record<string, string[]> = {
   none: ['family'], resistor: ['family', 'resistanceOhm', 'ratedW'], dropper: ['family', 'dropV', 'resistanceOhm', 'ratedW'],
-  linear: ['family', 'setCurrentA', 'minCurrentA', 'maxCurrentA', 'headroomV', 'inputMinV', 'inputMaxV', 'tolerance', 'channels', 'tieable', 'programV', 'dimming'],
+  linear: ['family', 'setCurrentA', 'minCurrentA', 'maxCurrentA', 'headroomV', 'inputMinV', 'inputMaxV', 'tolerance', 'channels', 'tieable', 'programV', 'programFactor', 'dimming'],
+  buck: switching, boost: switching, 'buck-boost': switching,
 }
 export function firstFigures(part: Part): string[] {
   const kind = kindOf(part)
@@ -76,8 +78,11 @@ export function figuresOf(part: Part): Figure[] {
   const usual = [...new Set([...firstFigures(part), ...first[kind]])]
   const place = (name: string) => (usual.includes(name) ? usual.indexOf(name) : usual.length)
   // A part has no part of its own.
-  return Object.entries(schemas[names[kind]]?.properties ?? {}).filter(([name]) => name !== 'partId').map(([name, s]) => figure(name, s)).sort((a, b) => place(a.name) - place(b.name))
+  return Object.entries(schemas[names[kind]]?.properties ?? {}).filter(([name]) => name !== 'partId').flatMap(([name, s]) => (name === 'claimed' ? claims() : [figure(name, s)])).sort((a, b) => place(a.name) - place(b.name))
 }
+
+/** What label or seller say, each figure by itself. */
+const claims = (): Figure[] => Object.entries(schemas['Claim']?.properties ?? {}).map(([name, s]) => ({ ...figure(name, s), name: `claimed/${name}`, label: `Claimed: ${figure(name, s).label.toLowerCase()}` }))
 
 const bare = (name: string) => name.replace('?', '')
 

@@ -39,7 +39,7 @@ export function RibbonStrip({ variant, at, moment, texts, open, state, onFold, o
             <span className={css.stageTop}>
               <span className={css.stageName}>{t.stage === 'heat' ? 'Heat' : t.title}</span>
               <kbd>{t.key}</kbd>
-              <span className={`figure ${css.watts}`} style={w > 0 ? undefined : { color: 'var(--ink-soft)' }}>{`${w.toFixed(decimals)} W`}</span>
+              <span className={`figure ${css.watts}`} style={w > 0 ? undefined : { color: 'var(--ink-soft)' }}>{w > 0 ? `${w.toFixed(decimals)} W` : '—'}</span>
             </span>
             <span aria-hidden className={css.track}>
               <span className={css.share} style={{ width: `${flows.sourceW > 0 ? Math.min(w / flows.sourceW, 1) * 100 : 0}%`, background: `var(${colour})` }} />

@@ -7,9 +7,9 @@ import { Renamable } from '../figures/Renamable'
 import { ReadRow } from '../figures/FigureField'
 import { feedName, freshId, nodeName, sourceName } from '../document/names'
 import { kindOfSource, sourceKinds, type SourceKind } from '../document/sources'
-import { idsOf, nodesOf, partOf } from '../document/tree'
+import { idsOf, nodesOf, partOf, timesOf, type Placed } from '../document/tree'
 import { Choice, WorkbenchTitle, Field, Words, type WorkbenchProps } from '../workbench/fields'
-import { useAnyFigures, useFigures, useSolution } from '../solved/useSolved'
+import { useAnyFigures, useFigures, useSolution, useSolved } from '../solved/useSolved'
 import { PartLine, x } from '../workbench/rows'
 
 type Feed = Schemas['Feed']
@@ -109,7 +109,8 @@ function Pack({ work, feed, index, here, pack, inUse }: { work: WorkbenchProps; 
   const part = partOf(light, pack.partId)
   const cell = part?.part.cell
   const capacity = cell ? cell.capacityAh * (cell.health ?? 1) * pack.parallel : undefined
-  const driver = nodesOf(variant, at).find((p) => p.node.driver && p.feed === index)
+  // Those whose current is the emitters': what hangs on them lights up.
+  const drivers = nodesOf(variant, at).filter((p) => p.node.driver && p.feed === index && (p.node.loads ?? []).some((n) => n.array ?? n.strip ?? n.load))
   return (
     <>
       <PartLine work={work} kind="cell" id={pack.partId} usedAt={`${here}/pack/partId`} empty="No cell chosen yet" />
@@ -122,7 +123,7 @@ function Pack({ work, feed, index, here, pack, inUse }: { work: WorkbenchProps; 
       <Field work={work} label="Back on above, rested" pointer={`${here}/pack/releaseCellV`} quantity="voltage" fallback="stays off" />
       {(pack.cutoffCellV !== undefined || pack.cutoffDelayS !== undefined) && <Field work={work} label="Waits before it cuts" pointer={`${here}/pack/cutoffDelayS`} quantity="duration" fallback="not at all" />}
       {part && <Button sx={{ p: 0, minWidth: 0 }} onClick={() => work.onFigures(part.pointer)}>All figures…</Button>}
-      {inUse && <Readings feed={feed.id} driver={driver?.node.id} capacityAh={capacity} />}
+      {inUse && <Readings feed={feed.id} drivers={drivers} capacityAh={capacity} />}
     </>
   )
 }
@@ -138,9 +139,9 @@ function FromTheWall({ feed }: { feed: string }) {
   )
 }
 
-function Readings({ feed, driver, capacityAh }: { feed: string; driver: string | undefined; capacityAh: number | undefined }) {
+function Readings({ feed, drivers, capacityAh }: { feed: string; drivers: Placed[]; capacityAh: number | undefined }) {
   const { busV, busA = 0, cellV, charge = 0 } = useFigures(feed, 'busV', 'busA', 'cellV', 'charge')
-  const { outA: ledA } = useFigures(driver, 'outA')
+  const ledA = useSolved((s) => drivers.reduce((sum, p) => sum + timesOf(p) * (s.moment?.figure(p.node.id, 'outA') ?? 0), 0))
   const ends = useSolution((s) => s.answers.endS) != null
   if (!useAnyFigures()) return null
   return (
@@ -148,7 +149,7 @@ function Readings({ feed, driver, capacityAh }: { feed: string; driver: string |
       <ReadRow label="At the terminals">{`${x(busV, 'V')} · ${x(busA, 'A')}`}</ReadRow>
       <ReadRow label={busA > 0 ? 'Each cell' : 'Each cell, resting'}>{x(cellV, 'V')}</ReadRow>
       <ReadRow label="Charge left">{`${(charge * 100).toFixed(0)} %`}</ReadRow>
-      {ends && capacityAh !== undefined && ledA !== undefined && ledA > 0 && <ReadRow label="Rule of thumb, mAh ÷ LED mA">{clock((capacityAh / ledA) * 3600)}</ReadRow>}
+      {ends && capacityAh !== undefined && ledA > 0 && <ReadRow label={drivers.length > 1 ? 'Rule of thumb, mAh ÷ mA of all LEDs' : 'Rule of thumb, mAh ÷ LED mA'}>{clock((capacityAh / ledA) * 3600)}</ReadRow>}
     </>
   )
 }

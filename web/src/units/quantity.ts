@@ -26,6 +26,7 @@ export function parse(text: string, quantity: string, shown: string): number {
   // Codes printed on resistors: 2R2, 4k7 (IEC 60062).
   const code = quantity === 'resistance' && /^(\d*)([RkM])(\d+)$/.exec(rest)
   if (code) rest = `${code[1]}.${code[3]} ${code[2] === 'M' ? 'MΩ' : code[2]}`
+  if (quantity === 'resistance') rest = wireWords(rest)
   let total = 0
   for (let first = true; rest !== ''; first = false) {
     const number = /^[+-]?(\d+([.,]\d*)?|[.,]\d+)([eE][+-]?\d+)?/.exec(rest)?.[0]
@@ -41,13 +42,24 @@ export function parse(text: string, quantity: string, shown: string): number {
     }
     const unit = find(units, symbol === '' && first ? shown : symbol)
     if (!unit || (symbol === '' && !first)) {
-      const known = units.map((u) => u.symbol).filter((s) => s !== '' && !s.startsWith('u'))
+      const known = units.map((u) => u.symbol).filter((s) => s !== '' && !s.startsWith('u') && !s.includes(' '))
+      if (quantity === 'resistance') known.push('or a wire: 1.2 m AWG 24')
       throw new UnitError(`“${symbol}” is not a unit here; use ${known.length > 0 ? known.join(', ') : 'a plain number'}`)
     }
     total += Number(number.replace(',', '.')) * unit.factor + unit.offset
   }
   if (!Number.isFinite(total)) throw new UnitError(`“${text.trim()}” is not a number that can be used`)
   return Number(total.toPrecision(14)) // 350 mA is 0.35 A, not 0.35000000000000003
+}
+
+/** A wire's gauge or cross-section, spelled the one way the table knows it: behind its length. */
+function wireWords(text: string): string {
+  const first = /^(?:awg\s*(\d+)|(\d+)\s*(?:awg|gauge|ga))\s*,?\s*(.+)$/i.exec(text)
+  if (first) return `${first[3]} AWG ${first[1] ?? first[2]}`
+  const last = /^(.+?)\s*(?:of\s+)?(?:awg\s*(\d+)|\b(\d+)\s*(?:awg|gauge|ga))$/i.exec(text)
+  if (last) return `${last[1]} AWG ${last[2] ?? last[3]}`
+  const section = /^(.+?)\s+(?:of\s+)?([\d.]+)\s*(?:mm²|mm2|mm\^2)$/i.exec(text)
+  return section ? `${section[1]} ${section[2]} mm²` : text
 }
 
 /** Whether a figure was typed without its unit. */

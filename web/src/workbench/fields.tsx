@@ -36,6 +36,7 @@ interface FieldProps {
   fallback?: string
   hint?: ReactNode
   required?: boolean
+  reads?: (text: string) => number | undefined
   /** What else a new figure changes. */
   also?: (light: Light, value: number | undefined) => Light
 }

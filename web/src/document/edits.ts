@@ -1,7 +1,7 @@
 import type { Light, LightNode, Variant } from '../api/client'
-import { get, set } from '../document/pointer'
-import { feedName, freshId, freshName, kindOfNode, kindWords, nodeName, type NodeKindName } from '../document/names'
-import { idsOf, nodesOf } from '../document/tree'
+import { get, set } from './pointer'
+import { feedName, freshId, freshName, kindOfNode, kindWords, nodeName, type NodeKindName } from './names'
+import { idsOf, nodesOf } from './tree'
 
 
 export interface NodeKind {

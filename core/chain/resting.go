@@ -1,0 +1,38 @@
+package chain
+
+import (
+	"photherm/core/design"
+	"photherm/core/source"
+)
+
+// Cost is what the parts of the model's variant come to.
+func (m *Model) Cost() design.Cost { return design.CostOf(m.light, m.options.Variant) }
+
+// A RestingPoint is the voltage of a resting cell at a charge.
+type RestingPoint struct {
+	Charge float64 `json:"charge" doc:"Of 1"`
+	CellV  float64 `json:"cellV" doc:"Open-circuit voltage of one cell once it has come to rest, V"`
+}
+
+// restingPoints is how finely the voltage of a resting cell is told.
+const restingPoints = 41
+
+// Resting is the voltage of a resting cell of the first pack against its charge, charge
+// rising: by it a voltage that was read stands for a charge. Empty: there is no pack.
+func (m *Model) Resting() []RestingPoint {
+	for i := range m.net.Feeders {
+		pack, ok := m.net.Feeders[i].Law.(*source.Pack)
+		if !ok {
+			continue
+		}
+		out := make([]RestingPoint, restingPoints)
+		y := make([]float64, pack.States())
+		for k := range out {
+			charge := float64(k) / (restingPoints - 1)
+			pack.Start(y, charge)
+			out[k] = RestingPoint{charge, pack.RestV(y) / float64(pack.Series)}
+		}
+		return out
+	}
+	return []RestingPoint{}
+}
