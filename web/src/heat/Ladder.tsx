@@ -21,7 +21,7 @@ function wayOf(variant: Variant, at: string, moment: Moment): Way | undefined {
   const body = (id: string | undefined) => {
     const c = moment.figure(id ?? '', 'bodyC')
     const name = variant.bodies.find((b) => b.id === id)?.name ?? 'body'
-    return c === undefined ? [] : [{ name, c, below: `${name.length > 17 ? 'body' : name} to air` }]
+    return c === undefined ? [] : [{ name, c, below: `${name.length > 14 ? 'body' : name} to air` }]
   }
   const step = (c: number | undefined, name: string, below: string) => (c === undefined ? [] : [{ name, c, below }])
   const ways = nodesOf(variant, at).map(({ node }): Way => {
@@ -49,17 +49,15 @@ export function Ladder({ light, variant, at, moment }: { light: Light; variant: 
   const degrees = (t: number) => text(show(t, 'temperature', settings))
   const shades = ['var(--heat)', 'var(--heat-flow)', 'var(--heat-soft)']
   // Names keep a line's distance even where a rung is thin.
-  let free = 0
+  const lines = rungs.reduce<number[]>((above, r) => [...above, Math.max((y(r.top) + y(r.bottom)) / 2 + 4, (above.at(-1) ?? -15) + 15)], [])
   return (
     <svg width="250" height={height} viewBox={`0 0 250 ${height}`} role="img" aria-label={`${name}: ${temperatures.map((t) => `${t.name} ${degrees(t.c)}`).join(', ')}, air ${degrees(air)}`}>
       {rungs.map((r, i) => {
         const h = Math.max(y(r.bottom) - y(r.top), 1)
-        const at = Math.max(y(r.top) + h / 2 + 4, free)
-        free = at + 15
         return (
           <g key={r.name}>
             <rect x="62" y={y(r.top)} width="26" height={h} fill={shades[i + shades.length - rungs.length]} />
-            <text x="96" y={at} fontSize="11.5" fill="var(--ink)">
+            <text x="96" y={lines[i]} fontSize="11.5" fill="var(--ink)">
               <tspan className="figure" fill="var(--heat-ink)">{`${(r.top - r.bottom).toFixed(r.top - r.bottom < 9.95 ? 1 : 0)} K `}</tspan>
               {r.name}
             </text>
