@@ -142,6 +142,18 @@ func TestEveryFindingLeadsToItsControl(t *testing.T) {
 			twin.ID, twin.Name, twin.Loads = "twin", "Twin", nil
 			loads[0].Loads = []design.Node{{ID: "module", Driver: &design.DriverUse{PartID: "module"}, Loads: []design.Node{driver, twin}}}
 		}},
+		{"Handlamp too big for its room", "shore-search-handlamp.json", func(l *design.Light, loads []design.Node) {
+			l.Parts[1].Driver.DiameterM, l.Brief.RoomDiamM = new(0.03), new(0.02)
+			l.Brief.EmptyH, l.Brief.Money, l.Parts[0].Price = new(100.0), new(1.0), new(3.0)
+			loads[1].Switch.Duty = new(0.5)
+		}},
+		{"Strip that lets go", "chart-table-strip.json", func(l *design.Light, loads []design.Node) {
+			loads[0].Loads[0].Loads[0].Strip.Joint = &design.Joint{KPerW: new(2.0), MaxC: new(30.0)}
+			module := design.MeasuredLoad{Points: []design.LoadPoint{{VoltageV: 12, CurrentA: 0.1}}, SteadyV: new(30.0)}
+			fragile := module
+			fragile.SteadyV, fragile.MaxV = nil, new(5.0)
+			loads[0].Loads[0].Loads = append(loads[0].Loads[0].Loads, design.Node{ID: "module", Load: &module}, design.Node{ID: "fragile", Load: &fragile})
+		}},
 		{"Ring behind a dropper", "pier-lantern.json", func(l *design.Light, loads []design.Node) {
 			l.Variants[0].Feeds[0].Sources[0].Pack.Series = 3
 			l.Parts[1].Driver = &design.Driver{Family: "dropper", DropV: new(8.0)}

@@ -138,7 +138,7 @@ func nominal(m *chain.Model) map[string]Point {
 	out := map[string]Point{}
 	for i := range m.Network().Nodes {
 		n := &m.Network().Nodes[i]
-		if n.Kind == circuit.Driver && n.Nominal.OutA > 0 {
+		if n.Kind == circuit.Driver && n.Drv.Tied > 0 && n.Nominal.OutA > 0 { // a switch that switches fast is none
 			out[n.ID] = Point{n.Nominal.InV, n.Nominal.OutV, n.Nominal.OutA / float64(n.Drv.Tied), n.Drv.NeedsPoint()}
 		}
 	}

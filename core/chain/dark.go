@@ -131,7 +131,7 @@ func (d *dark) at(n *design.Node) string {
 	case n.Array != nil && d.parts[n.Array.PartID] == nil:
 		return "no emitter is chosen yet"
 	case n.Array != nil && allOpen(n.Array):
-		return "every string of " + name + " has an open emitter or joint"
+		return openEmitter(n.Array, name)
 	case n.Array != nil && d.figure(n.ID, "inA") > 0:
 		return fmt.Sprintf("the light of %s is not known", d.parts[n.Array.PartID].Name)
 	case n.Array != nil || n.Strip != nil || n.Load != nil:
@@ -148,6 +148,18 @@ func (d *dark) loadData(n *design.Node) *design.MeasuredLoad {
 		return n.Load
 	}
 	return nil
+}
+
+// openEmitter says what is open where no string conducts: which emitter, if there is one
+// string and that was said.
+func openEmitter(a *design.Array, name string) string {
+	switch {
+	case a.Parallel*max(a.Count, 1) > 1:
+		return "every string of " + name + " has an open emitter or joint"
+	case a.Unequal[0].At > 0:
+		return fmt.Sprintf("emitter %d of %s, counted from plus, is open", a.Unequal[0].At, name)
+	}
+	return "an emitter or a joint of " + name + " is open"
 }
 
 // allOpen tells an array in which no string conducts.

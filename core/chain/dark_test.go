@@ -30,6 +30,12 @@ func TestWhyDark(t *testing.T) {
 		"no emitter": {func(l *design.Light, _, _, e *design.Node) { e.Array.PartID, l.Variants[0].Bodies[0].KPerW = "", nil }, "no emitter is chosen"},
 		"open emitter": {func(_ *design.Light, _, _, e *design.Node) {
 			e.Array.Unequal = []design.Strings{{Strings: 1, Open: true}}
+		}, "an emitter or a joint of"},
+		"one that is open": {func(_ *design.Light, _, _, a *design.Node) {
+			a.Array.Unequal = []design.Strings{{Strings: 1, Open: true, At: 2}}
+		}, "emitter 2 of Three on one star, counted from plus, is open"},
+		"both strings open": {func(_ *design.Light, _, _, a *design.Node) {
+			a.Array.Parallel, a.Array.Unequal = 2, []design.Strings{{Strings: 2, Open: true}}
 		}, "every string of"},
 		"open joint": {func(_ *design.Light, _, _, e *design.Node) { e.Fault = &design.Fault{State: "open"} }, "a fault was put in"},
 		"bridged":    {func(_ *design.Light, _, d, _ *design.Node) { d.Fault = &design.Fault{State: "short"} }, "is bridged"},

@@ -361,6 +361,9 @@ func (c *variantCheck) array(a *Array, at string) {
 		if f.Shorted > a.Series {
 			c.add(fmt.Sprintf("%s/unequal/%d/shorted", at, i), "%d emitters cannot be shorted in a string of %d", f.Shorted, a.Series)
 		}
+		if f.At > a.Series {
+			c.add(fmt.Sprintf("%s/unequal/%d/at", at, i), "there is no emitter %d in a string of %d", f.At, a.Series)
+		}
 	}
 	if total := a.Parallel * max(a.Count, 1); named > total {
 		c.add(at+"/unequal", "names %d strings; the array has %d", named, total)

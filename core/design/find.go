@@ -26,6 +26,24 @@ func FindNode(nodes []Node, id string) *Node {
 	return nil
 }
 
+// DriversAbove are the drivers on the way to a node, the one nearest the source first; not
+// ok if it is not among nodes.
+func DriversAbove(nodes []Node, id string) (above []*Node, ok bool) {
+	for i := range nodes {
+		n := &nodes[i]
+		if n.ID == id {
+			return nil, true
+		}
+		if further, found := DriversAbove(n.Loads, id); found {
+			if n.Driver != nil {
+				further = append([]*Node{n}, further...)
+			}
+			return further, true
+		}
+	}
+	return nil, false
+}
+
 // Called is what a node is called.
 func (n *Node) Called() string {
 	switch {

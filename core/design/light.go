@@ -281,6 +281,7 @@ type Strings struct {
 	Strings    int      `json:"strings" minimum:"1" maximum:"250000" doc:"How many strings are like this"`
 	Shorted    int      `json:"shorted,omitempty" minimum:"0" maximum:"500" doc:"Emitters in the string that conduct like a wire"`
 	Open       bool     `json:"open,omitempty" doc:"An emitter or joint in the string is open: the string is dark"`
+	At         int      `json:"at,omitempty" minimum:"0" maximum:"500" doc:"Which emitter of the string is shorted or open, counted from its plus; 0: not said"`
 	OffsetV    float64  `json:"vfOffsetV,omitempty" minimum:"-2" maximum:"2" doc:"Forward voltage of each emitter above the part's, V"`
 	HotterK    float64  `json:"hotterK,omitempty" minimum:"-100" maximum:"200" doc:"Junctions hotter than the rest by, K"`
 	BallastOhm *float64 `json:"ballastOhm,omitempty" minimum:"0" maximum:"1e5" doc:"Resistor in series with the string, Ω; absent: the array's"`

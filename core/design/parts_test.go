@@ -42,6 +42,7 @@ func TestDecodeRejectsNewerFields(t *testing.T) {
 		"no piece":                {`"piecesM":[1.2,0.8]`, `"piecesM":[]`, "/variants/0/feeds/1/loads/0/loads/0/strip/piecesM", "at least 1"},
 		"mode of no name":         {`"mode":"low"`, `"mode":"lowest"`, "/variants/0/feeds/0/loads/1/loads/0/driver/mode", `no mode "lowest"`},
 		"mode twice":              {`"modes":[{`, `"modes":[{"level":{},"name":"low"},{`, "/variants/0/feeds/0/loads/1/loads/0/driver/modes/1/name", "another mode too"},
+		"an emitter too far on":   {`"strings":1,"vfOffsetV":-0.05`, `"strings":1,"open":true,"at":99`, "/variants/0/feeds/0/loads/1/loads/0/loads/0/array/unequal/0/at", "there is no emitter 99"},
 		"more strings than there": {`"strings":1,"vfOffsetV":-0.05`, `"strings":3,"vfOffsetV":-0.05`, "/variants/0/feeds/0/loads/1/loads/0/loads/0/array/unequal", "names 4 strings; the array has 3"},
 		"more shorted than there": {`"shorted":1,`, `"shorted":9,`, "/variants/0/feeds/0/loads/1/loads/0/loads/0/array/unequal/0/shorted", "9 emitters cannot be shorted in a string of 3"},
 		"strip on a strip":        {`"id":"st",`, `"id":"st","loads":[{"id":"x","auxiliary":{}}],`, "/variants/0/feeds/1/loads/0/loads/0/loads", "can feed other nodes"},

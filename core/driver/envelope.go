@@ -113,3 +113,14 @@ func (e Envelope) PassesV() float64 {
 	}
 	return (e.CapV*e.SeriesOhm - e.OpenV*regulationOhm) / (e.SeriesOhm - regulationOhm)
 }
+
+// Behind is the range of voltage at the output of a driver whose input goes over a range:
+// off load at the top, and where its source stands lowest. It is not ok where only a solve
+// tells: of one that holds its current, or lacks a figure.
+func Behind(part *design.Driver, use *design.DriverUse, low, high float64) (lowV, highV float64, ok bool) {
+	d, _ := New(part, use)
+	if d.Family == Absent || d.Regulates() {
+		return 0, 0, false
+	}
+	return d.Envelope(low).NoLoadV(), d.Envelope(high).NoLoadV(), true
+}

@@ -88,6 +88,7 @@ type Match struct {
 	limit  float64
 	off    float64 // distance from the wanted current
 	source string  // with which source; empty: there is only one
+	from   string  // the driver it hangs on; empty: on the source itself
 	after  string  // what would mend it, or is not judged yet
 }
 
@@ -111,13 +112,17 @@ func (m *Match) reason() string {
 		return units.Amps(x)
 	}
 	volts := units.Volts
+	from := "the source"
+	if m.from != "" {
+		from = m.from
+	}
 	switch m.why {
 	case tooHighInput:
-		return fmt.Sprintf("the source reaches %s, it bears %s", volts(m.value), volts(m.limit))
+		return fmt.Sprintf("%s reaches %s, it bears %s", from, volts(m.value), volts(m.limit))
 	case tooLowInput:
-		return fmt.Sprintf("the source gives %s at most, it starts at %s", volts(m.value), volts(m.limit))
+		return fmt.Sprintf("%s gives %s at most, it starts at %s", from, volts(m.value), volts(m.limit))
 	case stepUpConducts:
-		return fmt.Sprintf("a step-up, and the source of %s is not below the emitters at %s", volts(m.value), volts(m.limit))
+		return fmt.Sprintf("a step-up, and %s at %s is not below the emitters at %s", from, volts(m.value), volts(m.limit))
 	case noHeadroom:
 		return fmt.Sprintf("even from a full source it reaches only %s of %s", amps(m.value), amps(m.limit))
 	case outsideWindow:
@@ -136,7 +141,7 @@ func (m *Match) reason() string {
 	case overHeated:
 		return fmt.Sprintf("it would turn %s into heat and bears %s", units.Watts(m.value), units.Watts(m.limit))
 	case locksOut:
-		return "the source breaks down under it"
+		return from + " breaks down under it"
 	case tooBig:
 		return fmt.Sprintf("it needs %s, and there is room for %s", millimetres(m.value), millimetres(m.limit))
 	case incomplete:
@@ -146,7 +151,7 @@ func (m *Match) reason() string {
 	case belowRange:
 		return fmt.Sprintf("the emitters stand at %s, its voltage begins at %s: below that it may give up and try again", volts(m.value), volts(m.limit))
 	case headroomEnds:
-		return fmt.Sprintf("drained, the source holds only %s of %s", amps(m.value), amps(m.limit))
+		return fmt.Sprintf("drained, %s holds only %s of %s", from, amps(m.value), amps(m.limit))
 	case overRated:
 		return fmt.Sprintf("each emitter gets %s, rated are %s", amps(m.value), amps(m.limit))
 	case littleSpare:
@@ -173,6 +178,7 @@ const (
 // supplied is one of the sources the light must accept, with a solver for it.
 type supplied struct {
 	name      string
+	from      string // the last driver before the place; empty: none
 	solver    *circuit.Solver
 	low, high float64 // V; drained and full
 	pack      bool
@@ -239,6 +245,7 @@ func NewQuestion(light *design.Light, variant int, node string) (*Question, erro
 				continue
 			}
 			s.pack = cell != nil
+			s.behind(f, node, parts)
 			q.sources = append(q.sources, s)
 		}
 		q.open = unfinished(n.Loads)
@@ -252,6 +259,24 @@ func NewQuestion(light *design.Light, variant int, node string) (*Question, erro
 		return q, nil
 	}
 	return nil, fmt.Errorf("there is no node %q", node)
+}
+
+// behind takes a source's range through the drivers that stand before a place.
+func (s *supplied) behind(f *design.Feed, node string, parts map[string]*design.Part) {
+	above, _ := design.DriversAbove(f.Loads, node)
+	for _, n := range above {
+		part := parts[n.Driver.PartID]
+		if part == nil || part.Driver == nil {
+			s.low, s.high = math.NaN(), math.NaN()
+			return
+		}
+		var ok bool
+		if s.low, s.high, ok = driver.Behind(part.Driver, n.Driver, s.low, s.high); !ok {
+			s.low, s.high = math.NaN(), math.NaN() // only the solve tells
+			return
+		}
+		s.from = n.Called()
+	}
 }
 
 // wanted finds the current to aim at and what the emitters below bear.
@@ -352,17 +377,18 @@ func (q *Question) settable(d *design.Driver) (float64, bool) {
 // judge asks one driver at every source, full and drained, cold and warm.
 func (q *Question) judge(ctx context.Context, index int, d *design.Driver, law driver.Driver) (Match, error) {
 	worst := Match{Index: index, Fit: Fits}
-	source := ""
+	source, from := "", ""
 	note := func(why reason, value, limit float64) {
 		// The gravest, and of one kind the farthest off.
 		if worst.why == none || why < worst.why || (why == worst.why && math.Abs(value-limit) > math.Abs(worst.value-worst.limit)) {
-			worst.why, worst.value, worst.limit, worst.source = why, value, limit, source
+			worst.why, worst.value, worst.limit, worst.source, worst.from = why, value, limit, source, from
 		}
 	}
 	target := q.wantedA
 	first := true
 	for k := range q.sources {
 		s := &q.sources[k]
+		from = s.from
 		if len(q.sources) > 1 {
 			source = s.name
 		}
@@ -401,7 +427,7 @@ func (q *Question) judge(ctx context.Context, index int, d *design.Driver, law d
 			}
 		}
 	}
-	source = ""
+	source, from = "", ""
 	// Below its lowest current it is out as it is above its highest, however it is set.
 	if d.MinCurrentA != nil && target > 0 && target < *d.MinCurrentA*(1-1e-9) {
 		note(belowLowest, target, *d.MinCurrentA)

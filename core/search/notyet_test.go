@@ -165,3 +165,25 @@ func TestOrderOfCandidates(t *testing.T) {
 		t.Errorf("%s; want %s", got, want)
 	}
 }
+
+// Behind a converter a driver sees what that makes, not the source: 12 V for a part that
+// bears 6 V are well behind 5 V, and too high behind 9 V.
+func TestDriverBehindAConverter(t *testing.T) {
+	d := design.Driver{Family: "linear", SetCurrentA: new(0.35), HeadroomV: new(0.3), InputMinV: new(2.5), InputMaxV: new(6.0)}
+	for volts, want := range map[float64]Fit{5: Fits, 9: No} {
+		led := sample.LEDPart()
+		light := sample.OnSupply(12, 0, []design.Part{led, {ID: "conv", Name: "Converter", Driver: &design.Driver{Family: "voltage", SetVoltageV: &volts, MaxCurrentA: new(3.0), Efficiency: new(0.9)}}},
+			design.Node{ID: "first", Name: "The converter", Driver: &design.DriverUse{PartID: "conv"}, Loads: []design.Node{{ID: "second", Driver: &design.DriverUse{}, Loads: []design.Node{{ID: "a", Array: &design.Array{PartID: led.ID, Series: 1, Parallel: 1, WantedA: new(0.35)}}}}}})
+		q, err := NewQuestion(light, 0, "second")
+		if err != nil {
+			t.Fatal(err)
+		}
+		m, err := q.Drivers(context.Background(), []*design.Driver{&d})
+		if err != nil {
+			t.Fatal(err)
+		}
+		if m[0].Fit != want || want == No && m[0].Why() != "The converter reaches 9.00 V, it bears 6.00 V" {
+			t.Errorf("behind %g V: %s because %q", volts, m[0].Fit, m[0].Why())
+		}
+	}
+}

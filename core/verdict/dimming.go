@@ -65,13 +65,33 @@ func (j *judge) switched(id string, p place, d *design.Driver, duty float64, hz 
 				Why: fmt.Sprintf("At %s its current needs %s to rise; below a duty of %s the pulse is mostly slope and the light uncertain.", hertz(*hz), units.Duration(*d.RiseS), percent(least)), Value: &duty, Limit: &least})
 		}
 	}
-	// A strobe is meant to be seen.
-	if *hz >= slowestHz {
-		j.flicker(id, at+"/frequencyHz", 1, *hz, "switching on and off")
-	} else {
-		j.add(Finding{Code: "strobe", Severity: Caution, Stage: "light", Node: id, Pointer: at, Title: "A strobe",
-			Why: "Flashes of 3 to 70 a second can bring on seizures; warn those around, and keep away from 15 to 20 a second."})
+	j.blinks(id, at, *hz)
+}
+
+// switchDuty judges a switch that is opened and closed fast, to dim or to flash what
+// hangs on it.
+func (j *judge) switchDuty(id string, p place) {
+	s, at := p.node.Switch, p.pointer+"/switch"
+	if s.Duty == nil || *s.Duty <= 0 || *s.Duty >= 1 || s.Open {
+		return
 	}
+	if s.DutyHz == nil {
+		j.add(Finding{Code: "no-frequency", Severity: Note, Stage: "source", Node: id, Pointer: at + "/frequencyHz", Title: "How fast is it switched?",
+			Why: "Without the frequency its flicker cannot be judged."})
+		return
+	}
+	j.blinks(id, at, *s.DutyHz)
+}
+
+// blinks judges light that goes on and off: as flicker, or as a strobe, which is meant to
+// be seen.
+func (j *judge) blinks(id, at string, hz float64) {
+	if hz >= slowestHz {
+		j.flicker(id, at+"/frequencyHz", 1, hz, "switching on and off")
+		return
+	}
+	j.add(Finding{Code: "strobe", Severity: Caution, Stage: "light", Node: id, Pointer: at + "/frequencyHz", Title: "A strobe",
+		Why: "Flashes of 3 to 70 a second can bring on seizures; warn those around, and keep away from 15 to 20 a second."})
 }
 
 // slowestHz is where switching is taken as dimming, not as a strobe.

@@ -16,6 +16,9 @@ func (j *judge) drivers() {
 		if p.node.Dimmer != nil {
 			j.dimmer(id, p)
 		}
+		if p.node.Switch != nil {
+			j.switchDuty(id, p)
+		}
 		if p.node.Driver == nil {
 			continue
 		}
@@ -276,11 +279,7 @@ func (j *judge) behind(p *place, source int) (low, high float64, ok bool) {
 	if !ok || part == nil {
 		return 0, 0, false
 	}
-	d, _ := driver.New(part, p.node.Driver)
-	if d.Family == driver.Absent || holdsCurrent(part.Family) {
-		return 0, 0, false
-	}
-	return d.Envelope(low).NoLoadV(), d.Envelope(high).NoLoadV(), true
+	return driver.Behind(part, p.node.Driver, low, high)
 }
 
 // startsAt is the input from which a driver starts, V; nil if nothing says.

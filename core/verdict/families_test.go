@@ -203,6 +203,31 @@ func TestStripAdhesive(t *testing.T) {
 	}
 }
 
+// A switch that goes on and off is judged as a driver is that does: asked how fast, as a
+// strobe, or as flicker (IEEE 1789: 100 Hz of full depth is a risk, 4 kHz is of no effect).
+func TestSwitchThatBlinks(t *testing.T) {
+	for name, c := range map[string]struct {
+		duty, hz float64
+		open     bool
+		code     string
+	}{
+		"not said how fast": {0.5, 0, false, "no-frequency"}, "a strobe": {0.5, 8, false, "strobe"}, "the slowest dimming": {0.5, 70, false, "flicker"}, "flickers": {0.5, 100, false, "flicker"},
+		"too fast to see": {0.5, 4000, false, ""}, "always on": {1, 8, false, ""}, "off": {0.5, 8, true, ""}, "never on": {0, 8, false, ""},
+	} {
+		light := load(t, "shore-search-handlamp.json")
+		s := light.Variants[0].Feeds[0].Loads[1].Switch
+		if s.Duty, s.Open = &c.duty, c.open; c.hz > 0 {
+			s.DutyHz = &c.hz
+		}
+		found := judgeLight(t, light)
+		for _, code := range []string{"no-frequency", "strobe", "flicker"} {
+			if f := find(found, code); (f != nil) != (code == c.code) || f != nil && f.Pointer != "/variants/0/feeds/0/loads/1/switch/frequencyHz" {
+				t.Errorf("%s: %s is %+v", name, code, f)
+			}
+		}
+	}
+}
+
 // A driver that is larger than the room the brief gives is told, with the room to change.
 func TestRoomForTheDriver(t *testing.T) {
 	light := load(t, "shore-search-handlamp.json")

@@ -38,7 +38,13 @@ func (j *judge) oneMoreCell(p place) *Fix {
 	if !ok || (d.InputMaxV != nil && high*float64(pack.Series+1)/float64(pack.Series) > *d.InputMaxV) {
 		return nil
 	}
-	return &Fix{Label: cellsInSeries(pack.Series + 1), Patch: []Patch{{"add", j.packPointer(p.feed, 0) + "/series", pack.Series + 1}}}
+	fix := &Fix{Label: cellsInSeries(pack.Series + 1), Patch: []Patch{{"add", j.packPointer(p.feed, 0) + "/series", pack.Series + 1}}}
+	if most := d.InputMaxV; most != nil {
+		fix.keeps = func(*judge) string {
+			return units.Volts(*most-high*float64(pack.Series+1)/float64(pack.Series)) + " below what the driver bears"
+		}
+	}
+	return fix
 }
 
 // voltagePointer is where the voltage of a source is chosen.
@@ -167,5 +173,21 @@ func (j *judge) lessCurrent(p *place, owner, figure string, limit float64) *Fix 
 	a := root.Bracketed(over, low, fl, high, fh, 1e-3**now)
 	digit := math.Pow(10, math.Floor(math.Log10(a))-1)
 	a = math.Floor(a/digit*(1+1e-9)) * digit
-	return j.setCurrent(p, "Set", math.Round(a*1e6)/1e6)
+	fix := j.setCurrent(p, "Set", math.Round(a*1e6)/1e6)
+	if fix != nil {
+		fix.keeps = func(with *judge) string { return with.below(owner, figure, limit) }
+	}
+	return fix
+}
+
+// below says how far a figure stays below a limit.
+func (j *judge) below(owner, figure string, limit float64) string {
+	v, ok := j.highest(owner, figure)
+	if !ok || v > limit {
+		return ""
+	}
+	if strings.HasSuffix(figure, "A") {
+		return units.Amps(limit-v) + " below the limit"
+	}
+	return fmt.Sprintf("%.2g K below the limit", limit-v)
 }

@@ -44,7 +44,7 @@ func (j *judge) try() {
 			f.Fix = nil // the document does not take it
 			continue
 		}
-		answers, findings, err := j.with(light)
+		answers, findings, with, err := j.with(light)
 		if j.ctx.Err() != nil {
 			j.stop(err)
 			return
@@ -55,6 +55,12 @@ func (j *judge) try() {
 			continue
 		}
 		f.Fix.Then = then(&answers)
+		if f.Fix.keeps == nil {
+			continue
+		}
+		if margin := f.Fix.keeps(with); margin != "" {
+			f.Fix.Then = strings.TrimPrefix(f.Fix.Then+", "+margin, ", ")
+		}
 	}
 }
 
@@ -100,17 +106,19 @@ func then(a *chain.Answers) string {
 }
 
 // with judges the same variant of another light, without trying its fixes.
-func (j *judge) with(light *design.Light) (chain.Answers, []Finding, error) {
+func (j *judge) with(light *design.Light) (chain.Answers, []Finding, *judge, error) {
 	model, err := chain.Compile(light, j.model.Options())
 	if err != nil {
-		return chain.Answers{}, nil, err
+		return chain.Answers{}, nil, nil, err
 	}
 	run, err := model.Solver().Run(j.ctx)
 	if err != nil {
-		return chain.Answers{}, nil, err
+		return chain.Answers{}, nil, nil, err
 	}
 	findings, err := judgeRun(j.ctx, run, true)
-	return run.Answers(), findings, err
+	other := newJudge(model)
+	other.run = run
+	return run.Answers(), findings, other, err
 }
 
 // patched is a copy of a light with changes; an error: the document does not take them.

@@ -1791,7 +1791,7 @@ export interface components {
             /** @description What is changed, in a few words */
             label: string;
             patch: components["schemas"]["Patch"][];
-            /** @description What the light gives with it; empty: not tried */
+            /** @description What the light gives with it, and the margin it keeps; empty: not tried */
             then?: string;
         };
         Flicker: {
@@ -2871,6 +2871,11 @@ export interface components {
             open: boolean;
         };
         Strings: {
+            /**
+             * Format: int64
+             * @description Which emitter of the string is shorted or open, counted from its plus; 0: not said
+             */
+            at?: number;
             /**
              * Format: double
              * @description Resistor in series with the string, Ω; absent: the array's

@@ -26,7 +26,7 @@ export function EmittersWorkbench(work: WorkbenchProps) {
       <WorkbenchTitle title="Emitters" keyName="3" />
       {!p && <Box sx={{ fontSize: 13, color: 'var(--ink-soft)', py: 0.5 }}>Nothing lights up yet. Begin with what you have: emitters by their label or three readings, strip by the metre, or a lamp known by volts and amperes.</Box>}
       <Chooser work={work} label="Which emitters" list={lit} />
-      <KindOf key={p?.node.id ?? ''} work={work} p={p} />
+      <KindOf key={`kind ${p?.node.id ?? ''}`} work={work} p={p} />
       {p && (
         <Box key={p.node.id}>
           {!p.node.array && <Field work={work} label="Equal ones side by side" pointer={`${p.pointer}/count`} quantity="count" fallback="1" />}
@@ -96,6 +96,7 @@ function ArrayRows({ work, p }: { work: WorkbenchProps; p: Placed }) {
           <Button sx={{ p: 0, minWidth: 0, mr: 2 }} onClick={() => work.change((l) => append(l, `${here}/unequal`, { strings: 1 }), 'A string that differs')}>A string that differs…</Button>
         </>
       )}
+      {a.parallel * (a.count ?? 1) === 1 && <FaultRows work={work} here={here} a={a} />}
       {(a.mixed ?? []).map((m, i) => (
         <Box key={i} sx={{ pl: 1.5, borderLeft: '2px solid var(--line)' }}>
           <PartLine work={work} kind="emitter" id={m.partId} usedAt={`${here}/mixed/${i}/partId`} empty="Which emitter?" />
@@ -110,6 +111,20 @@ function ArrayRows({ work, p }: { work: WorkbenchProps; p: Placed }) {
       <Field work={work} label="Star or board" pointer={`${here}/boardKPerW`} quantity="thermalResistance" fallback="0 K/W" />
       {found && <Button sx={{ p: 0, minWidth: 0 }} onClick={() => work.onFigures(found.pointer)}>Curve, colour, all figures…</Button>}
       <ArrayReadings a={a} id={p.node.id} e={e} />
+    </>
+  )
+}
+
+/** A fault put into the one string there is: an emitter shorted, or one that is open. */
+function FaultRows({ work, here, a }: { work: WorkbenchProps; here: string; a: ArrayUse }) {
+  const fault = a.unequal?.[0]
+  const kind = fault?.open ? 'open' : (fault?.shorted ?? 0) > 0 ? 'shorted' : ''
+  const put = (l: Light, picked: string | undefined): Light => set(l, `${here}/unequal`, !picked ? undefined : [{ strings: 1, ...(picked === 'open' ? { open: true } : { shorted: 1 }) }])
+  return (
+    <>
+      <Choice work={work} label="A fault put in" pointer={`${here}/unequal`} value={kind} standard="" options={{ '': 'none', shorted: 'emitters shorted', open: 'an emitter or joint open' }} put={put} />
+      {kind === 'shorted' && <Field work={work} label="How many of them" pointer={`${here}/unequal/0/shorted`} quantity="count" required />}
+      {kind !== '' && <Field work={work} label="Which, counted from plus" pointer={`${here}/unequal/0/at`} quantity="count" fallback="not said" />}
     </>
   )
 }

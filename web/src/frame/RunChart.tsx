@@ -1,3 +1,4 @@
+import Box from '@mui/material/Box'
 import { useMemo } from 'react'
 import type { Light, Trace, Variant } from '../api/client'
 import { Chart } from '../charts/Chart'
@@ -41,7 +42,9 @@ export function RunChart({ light, variant, at, trace, t, stage, touchLimitC }: P
       if (hottest) add(arrays.length > 1 ? `hottest junction, ${nodeName(hottest.node)}` : 'junction', degrees, '--heat', axis, toDegrees(series(trace, hottest.node.id, 'junctionC')))
       for (const b of variant.bodies.slice(0, 3)) add(b.name, degrees, '--heat-flow', axis, toDegrees(series(trace, b.id, 'bodyC')), { dashed: true })
     }
-    const flux = (axis: 0 | 1) => add('light', 'lm', '--light', axis, series(trace, 'total', 'fluxLm'), { digits: 0 })
+    // Light that is not known is no line at nothing.
+    const lit = highest(series(trace, 'total', 'fluxLm'), 0) > 0
+    const flux = (axis: 0 | 1) => lit && add('light', 'lm', '--light', axis, series(trace, 'total', 'fluxLm'), { digits: 0 })
     const volts = (axis: 0 | 1) => variant.feeds.forEach((f) => add(variant.feeds.length > 1 ? `source ${f.name ?? f.id}` : 'source', 'V', '--power', axis, series(trace, f.id, 'busV'), { digits: 2 }))
     const light0: Axis = { name: 'Light, lm', min: 0 }
     const volt: Axis = { name: 'Voltage, V' }
@@ -52,7 +55,7 @@ export function RunChart({ light, variant, at, trace, t, stage, touchLimitC }: P
     let y: [Axis, Axis?] = [light0, hot]
     if (stage === 'source') {
       title = 'Source and light over the run'
-      y = [volt, light0]
+      y = lit ? [volt, light0] : [volt]
       volts(0)
       flux(1)
     } else if (stage === 'driver' && regulator) {
@@ -83,17 +86,20 @@ export function RunChart({ light, variant, at, trace, t, stage, touchLimitC }: P
       if (value) levels.push({ value, axis: 0, name: 'half', colour: '--light-ink' })
       if (light.brief.outputLm !== undefined) levels.push({ value: light.brief.outputLm, axis: 0, name: 'wanted', colour: '--ink-soft' })
     } else {
-      title = stage !== 'overview' ? 'Light and temperature over the run' : 'The whole run: light, source, temperatures'
+      const right = lit ? 1 : 0
+      title = stage !== 'overview' ? (lit ? 'Light and temperature over the run' : 'Temperatures over the run') : lit ? 'The whole run: light, source, temperatures' : 'The whole run: source, temperatures'
       flux(0)
-      temperatures(1)
+      temperatures(right)
+      y = lit ? [light0, hot] : [hot]
       if (stage === 'overview') {
         const top = Math.max(0, ...arrays.map((p) => highest(series(trace, p.node.id, 'junctionC'), 0)))
         // volts and degrees share the right axis only where they are of a size
-        if (top < 200) variant.feeds.forEach((f) => add('source', 'V', '--power', 1, series(trace, f.id, 'busV'), { digits: 2 }))
-        y = [light0, { name: `${degrees} and V` }]
+        if (top < 200) variant.feeds.forEach((f) => add('source', 'V', '--power', right, series(trace, f.id, 'busV'), { digits: 2 }))
+        y = lit ? [light0, { name: `${degrees} and V` }] : [{ name: `${degrees} and V` }]
       }
     }
     return { title, y, lines, levels, x: { name: 'Time since switch-on', max: trace.endS, format: clock, every: markEvery(trace.endS), mark } }
   }, [light, variant, at, trace, stage, touchLimitC, settings.fahrenheit])
+  if (chart.lines.length === 0) return <Box sx={{ color: 'var(--ink-soft)', maxWidth: 460 }}>Nothing of this is known yet that changes in time: the light of the emitters, the way their heat takes, and what feeds them make the curves.</Box>
   return <Chart {...chart} height={268} fill={stage === 'driver' && nodesOf(variant, at).some((p) => p.node.driver?.partId) ? beside : { less: 66 }} cursor={Math.min(t, trace.endS)} />
 }

@@ -3,7 +3,7 @@ import type { Stage } from '../document/tree'
 /** The stage of the chain under which the control of a place of the document stands; undefined: none in particular. */
 export function stageFor(pointer: string): Stage | undefined {
   if (/^\/(brief|conditions|progress)/.test(pointer)) return pointer === '/brief/outputLm' ? 'light' : 'overview'
-  if (/\/(bodies\/|bodyId$|array\/joint)/.test(pointer)) return 'heat'
+  if (/\/(bodies\/|bodyId$|(array|strip)\/joint)/.test(pointer)) return 'heat'
   if (/\/array\/(opticEfficiency|beamDeg)$/.test(pointer)) return 'light'
   if (/\/(array|strip|load)(\/|$)/.test(pointer)) return 'emitters'
   if (/\/(driver|dimmer)(\/|$)/.test(pointer)) return 'driver'
