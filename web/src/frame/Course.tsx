@@ -1,10 +1,10 @@
 import Box from '@mui/material/Box'
-import Button from '@mui/material/Button'
 import { Suspense, useDeferredValue } from 'react'
 import type { Stage } from '../document/tree'
 import { Ladder } from '../heat/Ladder'
 import { useSolved } from '../solved/useSolved'
 import { clock } from '../units/quantity'
+import { FirstSteps } from './FirstSteps'
 import { later } from './later'
 import { darkOf } from '../ribbon/dark'
 
@@ -12,7 +12,7 @@ const RunChart = later(async () => (await import('./RunChart')).RunChart)
 const soft = { color: 'var(--ink-soft)', maxWidth: 460 }
 
 /** The course in time with the figures of the open stage, or why there is none. */
-export function Course({ stage, alone, onTree }: { stage: Stage; alone: boolean; onTree: () => void }) {
+export function Course({ stage, alone, onTree, onStage }: { stage: Stage; alone: boolean; onTree: () => void; onStage: (stage: Stage) => void }) {
   // A chart may lag behind the figures; they must not wait for it.
   const { of, variant: index, solution, trace, traceLight, moment, t } = useDeferredValue(useSolved((s) => s))
   const variant = of?.variants[index]
@@ -22,20 +22,16 @@ export function Course({ stage, alone, onTree }: { stage: Stage; alone: boolean;
   return (
     <>
       {alone && dark.kept && <Box sx={soft}>It does not light, so there is nothing to draw: see the first finding.</Box>}
-      {alone && dark.why && !dark.kept && (
-        <Box sx={soft}>
-          Nothing flows yet, so there is nothing to draw. Choose the cells, the driver and the emitters under the stages 1, 2 and 3, and say what carries the heat away under 5; what hangs on what is put together in the <Button sx={{ p: 0, minWidth: 0, verticalAlign: 'baseline' }} onClick={onTree}>power tree</Button>.
-        </Box>
-      )}
+      {alone && dark.why && !dark.kept && <FirstSteps variant={variant} why={dark.why} onStage={onStage} onTree={onTree} />}
       {alone && !dark.why && !trace && <Box sx={soft}>The course in time follows.</Box>}
       {alone && !dark.why && trace && traceLight && (
         <Suspense fallback={<Box sx={soft}>The course in time follows.</Box>}>
           <RunChart light={traceLight} variant={traceLight.variants[index]!} at={at} trace={trace} t={t} stage={stage} touchLimitC={solution?.answers.touchLimitC} />
         </Suspense>
       )}
-      {stage === 'heat' && moment && (
+      {stage === 'heat' && moment && !dark.why && (
         <Box>
-          <Box component="h2" sx={{ fontSize: 14, m: 0 }}>From junction to air, {clock(t)}</Box>
+          <Box component="h2" sx={{ fontSize: 14, m: 0 }}>On its way to the air, {clock(t)}</Box>
           <Ladder light={of} variant={variant} at={at} moment={moment} />
         </Box>
       )}

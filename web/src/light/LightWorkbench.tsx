@@ -30,11 +30,12 @@ export function LightWorkbench(work: WorkbenchProps) {
 function Readings() {
   const { fluxLm: flux, inputW: input, lightW } = useFigures('total', 'fluxLm', 'inputW', 'lightW')
   const a = useSolution((s) => s.answers)
+  const known = a?.fluxLm != null
   return (
     <>
-      <ReadRow label="All together">{x(flux, 'lm')}</ReadRow>
-      <ReadRow label="For each watt from the source">{flux !== undefined && input ? `${(flux / input).toFixed(0)} lm/W` : '—'}</ReadRow>
-      <ReadRow label="Radiated power" tone="var(--light-ink)">{x(lightW, 'W')}</ReadRow>
+      <ReadRow label="All together">{known ? x(flux, 'lm') : 'not known'}</ReadRow>
+      <ReadRow label="For each watt from the source">{known && flux !== undefined && input ? `${(flux / input).toFixed(0)} lm/W` : '—'}</ReadRow>
+      {(lightW ?? 0) > 0 && <ReadRow label="Radiated power" tone="var(--light-ink)">{x(lightW, 'W')}</ReadRow>}
       {a?.fluxLm != null && <ReadRow label="At 30 s, the reference">{x(a.fluxLm, 'lm')}</ReadRow>}
       {a?.halfS != null && <ReadRow label="Half of that after">{clock(a.halfS)}</ReadRow>}
       {a?.tenthS != null && <ReadRow label="A tenth of it after">{clock(a.tenthS)}</ReadRow>}

@@ -15,7 +15,7 @@ export interface Dark {
 export function darkOf(variant: Variant, solution: Solution | undefined, moment: Moment | undefined): Dark {
   const kept = solution?.findings.find((f) => f.code === 'starts-cut-off' || f.code === 'does-not-start')
   const flows = !solution || (solution.figures.total?.inputW ?? 0) > 0
-  const why = flows ? undefined : capital(kept?.why ?? solution.missing[0]?.why ?? 'Nothing flows: look for an open switch or a source below the emitters’ voltage.')
+  const why = flows ? undefined : capital(kept?.why ?? solution.answers.fluxWhy ?? solution.missing[0]?.why ?? 'Nothing flows: look for an open switch or a source below the emitters’ voltage.')
   const idle = variant.feeds.every((f) => (moment?.figure(f.id, 'busA') ?? 0) <= 1e-9)
   return { why, kept: kept !== undefined, word: moment && idle && !why ? 'Cut off: no power flows.' : why }
 }
