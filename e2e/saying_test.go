@@ -185,3 +185,23 @@ func TestFaultInASingleString(t *testing.T) {
 		t.Errorf("%+v", u)
 	}
 }
+
+// A light of which nothing is said lists what to say first; each step leads to where it is
+// said, and is ticked once it is.
+func TestFirstSteps(t *testing.T) {
+	id := spoiled(t, "shore-search-handlamp.json", "Nothing said yet", func(l *design.Light, _ []design.Node) {
+		l.Brief, l.Parts = design.Brief{}, []design.Part{}
+		l.Variants[0].Bodies, l.Variants[0].Feeds[0].Sources, l.Variants[0].Feeds[0].Loads = []design.Body{}, []design.Source{}, []design.Node{}
+	})
+	p := open(t, "/lights/"+id)
+	p.sees("Nothing flows yet")
+	p.until("nothing shown as nought", `() => !/\b0 (lm|W|stop)/.test(document.body.textContent)`)
+	p.press("[data-testid=first-steps] button", "Say it")
+	p.press("[data-pointer='/variants/0/feeds/0/sources']", "not chosen yet")
+	p.press("[role=option]", "Bench supply")
+	p.until("the first step done", `() => [...document.querySelectorAll('[data-testid=first-steps] li')].map((li) => li.textContent[0]).join('') === '✓○○○'`)
+	p.press("[data-testid=first-steps] li:nth-child(4) button", "Say it")
+	p.press("button", "Add a body")
+	p.figure("/bodies/0/kPerW", "5 K/W")
+	p.until("the last step done", `() => [...document.querySelectorAll('[data-testid=first-steps] li')].map((li) => li.textContent[0]).join('') === '✓○○✓'`)
+}

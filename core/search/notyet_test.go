@@ -123,6 +123,7 @@ func TestDriversOfAnUnfinishedLight(t *testing.T) {
 		"far from wanted":        {noSource, with(func(d *design.Driver) { d.MaxCurrentA = new(0.35) }), No, "it gives 350 mA, wanted are 700"},
 		"outside its window":     {noSource, design.Driver{Family: "window", SetCurrentA: new(0.7), MinVoltageV: new(20.0), MaxVoltageV: new(40.0)}, No, "window ends at 20.0 V"},
 		"inside its window":      {noSource, design.Driver{Family: "window", SetCurrentA: new(0.7), MinVoltageV: new(5.0), MaxVoltageV: new(40.0)}, NotYet, "no source"},
+		"below its window":       {noSource, design.Driver{Family: "window", SetCurrentA: new(0.7), MinVoltageV: new(2.0), MaxVoltageV: new(5.0)}, No, "window ends at 5.00 V"},
 		"too big":                {noSource, with(func(d *design.Driver) { d.DiameterM = new(0.03) }), No, "it needs 30 mm"},
 		"no emitters":            {noEmitters, buck, NotYet, "no emitter is chosen yet"},
 		"nothing hangs on it":    {nothing, buck, NotYet, "nothing hangs on it yet"},

@@ -197,3 +197,33 @@ func taken(t *testing.T, l *design.Light, r *Replacement) *design.Light {
 	}
 	return &out
 }
+
+// What cannot stand in for a figure is not offered: a voltage that is another emitter's, a
+// current that the driver cannot hold anyway, several arrays on one driver.
+func TestWhatCannotBeTaken(t *testing.T) {
+	supply := design.Source{Supply: &design.Supply{VoltageV: 12}}
+	buck := design.Driver{Family: "buck", SetCurrentA: p(0.3), Efficiency: p(0.9)}
+	two := light(supply, buck, design.DriverUse{}, 2)
+	driver := &two.Variants[0].Feeds[0].Loads[0]
+	other := driver.Loads[0]
+	other.ID = "b"
+	driver.Loads = append(driver.Loads, other)
+	for name, c := range map[string]struct {
+		l     *design.Light
+		step  string
+		share float64
+		taken bool
+	}{
+		"a tenth off":         {light(supply, buck, design.DriverUse{}, 2), "cold", 1.1, true},
+		"another emitter":     {light(supply, buck, design.DriverUse{}, 2), "cold", 1.4, false},
+		"two arrays":          {two, "cold", 1.1, false},
+		"no current at all":   {light(supply, buck, design.DriverUse{}, 2), "on", 0, false},
+		"short of its source": {light(design.Source{Supply: &design.Supply{VoltageV: 6.3}}, design.Driver{Family: "linear", SetCurrentA: p(0.3), HeadroomV: p(0.3)}, design.DriverUse{}, 2), "on", 2, false},
+	} {
+		read := c.share * step(t, plan(t, c.l, Question{}), 0, c.step).Reading.Expected
+		c.l.Variants[0].SetUp = []design.Done{{Node: "driver", Step: c.step, Reading: &read}}
+		if r := step(t, plan(t, c.l, Question{}), 0, c.step).Reading; (r.Replaces != nil) != c.taken || r.Calculated == "agrees" {
+			t.Errorf("%s: %+v, %+v", name, r, r.Replaces)
+		}
+	}
+}

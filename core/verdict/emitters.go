@@ -31,6 +31,7 @@ func (j *judge) emitters() {
 			continue
 		}
 		i, _ := j.highest(id, "stringA")
+		j.stringFaults(id, p)
 		j.colour(id, p, e)
 		j.belowKnee(id, p, e, i)
 		j.possible(id, p, a.PartID, e)

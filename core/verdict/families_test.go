@@ -228,6 +228,37 @@ func TestSwitchThatBlinks(t *testing.T) {
 	}
 }
 
+// A fault put into a string is told with its emitter, and taken out by its fix.
+func TestFaultsPutIn(t *testing.T) {
+	for name, c := range map[string]struct {
+		parallel int
+		fault    design.Strings
+		says     string
+	}{
+		"open, said which":  {1, design.Strings{Strings: 1, Open: true, At: 2}, "In Three on one star emitter 2, counted from plus, is open"},
+		"open, not said":    {1, design.Strings{Strings: 1, Open: true}, "an emitter or a joint is open"},
+		"shorted":           {1, design.Strings{Strings: 1, Shorted: 1}, "an emitter conducts like a wire"},
+		"shorted, said":     {1, design.Strings{Strings: 1, Shorted: 1, At: 3}, "emitter 3, counted from plus, conducts like a wire"},
+		"several":           {1, design.Strings{Strings: 1, Shorted: 2}, "2 emitters conduct like a wire"},
+		"one of two":        {2, design.Strings{Strings: 1, Open: true}, "In 1 of 2 strings of Three on one star"},
+		"differs, no fault": {2, design.Strings{Strings: 1, OffsetV: 0.1}, ""},
+	} {
+		light := load(t, "shore-search-handlamp.json")
+		light.Brief.TouchC = p(60.0) // what a fault hides is not the matter here
+		a := design.FindNode(light.Variants[0].Feeds[0].Loads, "emitters").Array
+		a.Parallel, a.Unequal = c.parallel, []design.Strings{c.fault}
+		findings := judgeLight(t, light)
+		f := find(findings, "fault-put-in")
+		if (f != nil) != (c.says != "") || f != nil && (!strings.Contains(f.Why, c.says) || f.Pointer != "/variants/0/feeds/0/loads/1/loads/0/loads/0/array/unequal/0") {
+			t.Errorf("%s: %+v", name, f)
+			continue
+		}
+		if f != nil {
+			mends(t, light, findings, f)
+		}
+	}
+}
+
 // A driver that is larger than the room the brief gives is told, with the room to change.
 func TestRoomForTheDriver(t *testing.T) {
 	light := load(t, "shore-search-handlamp.json")
