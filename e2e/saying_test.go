@@ -205,3 +205,37 @@ func TestFirstSteps(t *testing.T) {
 	p.figure("/bodies/0/kPerW", "5 K/W")
 	p.until("the last step done", `() => [...document.querySelectorAll('[data-testid=first-steps] li')].map((li) => li.textContent[0]).join('') === '✓○○✓'`)
 }
+
+// A body by what a ruler tells of it: measures begin assumed, warn where they do not go
+// together, and both schools follow; the length that physics asks for is tried and keeps the
+// limit, and a fan that stops is told.
+func TestSinkByItsMeasures(t *testing.T) {
+	id := copyOf(t, "shore-search-handlamp.json", "Handlamp on fins")
+	p := open(t, "/lights/"+id+"/heat?pane=sink")
+	p.sees("what the body is known by")
+	p.press("[data-pointer='/variants/0/bodies/0/shape']", "its K/W to the air")
+	p.press("[role=option]", "plate fins on a base")
+	p.sees("6 assumed")
+	p.figure("/shape/lengthM", "60 mm")
+	p.figure("/shape/fins", "8")
+	p.sees("4 assumed")
+	p.saved()
+	b := stored(t, id).Variants[0].Bodies[0]
+	if b.KPerW != nil || b.Shape == nil || b.Shape.Fins != 8 || *b.Shape.LengthM != 0.06 {
+		t.Fatalf("%+v %+v", b, b.Shape)
+	}
+	p.sees("Area rule")
+	p.press("[data-testid=sink] [title='Try this length']", "")
+	p.sees("Keep")
+	p.press("button", "Keep")
+	p.saved()
+	longer := *stored(t, id).Variants[0].Bodies[0].Shape.LengthM
+	if longer < 0.07 {
+		t.Errorf("cut to %g m", longer)
+	}
+	p.press("button", "A fan blows through it…")
+	p.sees("its fan stops")
+	p.sees("Should its fan stop")
+	p.figure("/shape/finThicknessM", "12 mm")
+	p.sees("leave no room for air")
+}

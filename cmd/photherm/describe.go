@@ -33,5 +33,7 @@ func usualCommand(out io.Writer) error {
 	return printJSON(out, struct {
 		Drivers map[string]design.Driver `json:"drivers"`
 		Layers  []heat.UsualLayer        `json:"layers"`
-	}{drivers, heat.UsualLayers()})
+
+		Materials []heat.Material `json:"materials"`
+	}{drivers, heat.UsualLayers(), heat.Materials()})
 }

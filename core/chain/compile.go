@@ -38,7 +38,7 @@ func assemble(light *design.Light, o Options, laws *circuit.Laws, beside circuit
 		m.startC = *c
 	}
 	// What is missing is told along the current, then along the heat.
-	c := compiler{Model: m, at: fmt.Sprintf("/variants/%d", o.Variant), bodyIndex: map[string]int{}, parts: map[string]*design.Part{}, partAt: map[string]string{}}
+	c := compiler{Model: m, at: fmt.Sprintf("/variants/%d", o.Variant), bodyIndex: map[string]int{}, shapes: map[string]*heat.Body{}, parts: map[string]*design.Part{}, partAt: map[string]string{}}
 	for i := range light.Parts {
 		c.parts[light.Parts[i].ID] = &light.Parts[i]
 		c.partAt[light.Parts[i].ID] = fmt.Sprintf("/parts/%d", i)
@@ -57,6 +57,7 @@ type compiler struct {
 	parts     map[string]*design.Part
 	partAt    map[string]string
 	late      []Missing // of bodies: told after the emitters'
+	shapes    map[string]*heat.Body
 }
 
 func (c *compiler) lacks(node, pointer, format string, args ...any) {
@@ -99,10 +100,11 @@ func (c *compiler) bodiesOf(v *design.Variant) {
 	// A body's temperature can be told if heat can leave it, directly or through
 	// other bodies.
 	open := map[string]bool{}
+	c.shapesOf(v)
 	for range v.Bodies {
 		for i := range v.Bodies {
 			b := &v.Bodies[i]
-			open[b.ID] = open[b.ID] || b.KPerW != nil
+			open[b.ID] = open[b.ID] || b.KPerW != nil || c.shapes[b.ID] != nil
 			for _, l := range b.Joints {
 				open[b.ID] = open[b.ID] || open[l.BodyID]
 				open[l.BodyID] = open[l.BodyID] || open[b.ID]
@@ -114,7 +116,9 @@ func (c *compiler) bodiesOf(v *design.Variant) {
 		c.bodyIndex[b.ID] = i
 		if !open[b.ID] {
 			c.bodies = append(c.bodies, -1)
-			c.lacksLater(b.ID, here+"/kPerW", "how heat leaves %s is not known, so no temperature on it can be told: give its K/W to the air", b.Name)
+			if b.Shape == nil { // of a shape it was said which measures it lacks
+				c.lacksLater(b.ID, here+"/kPerW", "how heat leaves %s is not known, so no temperature on it can be told: give its measures, or its K/W to the air", b.Name)
+			}
 			continue
 		}
 		capacity, ok := heat.CapacityJPerK(b)
@@ -125,8 +129,50 @@ func (c *compiler) bodiesOf(v *design.Variant) {
 		c.bodies = append(c.bodies, t)
 		if b.KPerW != nil {
 			c.connect(t, air, heat.KPerW(*b.KPerW))
+		} else if law := c.shapes[b.ID]; law != nil {
+			c.connect(t, air, law)
+			if f := b.Shape.Fan; f != nil && f.NodeID != "" {
+				c.links[len(c.links)-1].blower = c.blower(f.NodeID)
+			}
 		}
 	}
+}
+
+// shapesOf makes the laws of bodies that are known by their measures.
+func (c *compiler) shapesOf(v *design.Variant) {
+	pressure := 1.0
+	if h := c.light.Conditions.AltitudeM; h != nil {
+		pressure = heat.PressureAt(*h)
+	}
+	for i := range v.Bodies {
+		b := &v.Bodies[i]
+		if b.Shape == nil || b.KPerW != nil {
+			continue
+		}
+		law, lacks := heat.NewBody(b.Shape, pressure)
+		for _, name := range lacks {
+			c.lacksLater(b.ID, fmt.Sprintf("%s/bodies/%d/shape/%s", c.at, i, name), "%s is not known well enough for its temperature: %s", b.Name, measures[name])
+		}
+		if len(lacks) == 0 {
+			c.shapes[b.ID] = law
+		}
+	}
+}
+
+// measures are what is asked for where a measure of a shape is missing.
+var measures = map[string]string{
+	"kind": "say what shape it has", "lengthM": "give its length", "widthM": "give its width", "heightM": "give its height", "diameterM": "give its diameter", "perimeterM": "give the perimeter of its profile",
+	"areaM2": "give its surface", "fins": "say how many fins it has", "finHeightM": "give the height of its fins", "finThicknessM": "give the thickness of its fins",
+}
+
+// blower is the node that feeds a fan; −1: there is none, and it runs by itself.
+func (c *compiler) blower(id string) int {
+	for k := range c.net.Nodes {
+		if c.net.Nodes[k].ID == id {
+			return k
+		}
+	}
+	return -1
 }
 
 func (c *compiler) joints(v *design.Variant) {

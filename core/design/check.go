@@ -208,6 +208,9 @@ func (c *variantCheck) variant(v *Variant, at string) {
 			c.add(fmt.Sprintf("%s/bodies/%d/id", at, i), "%q is the id of another body too", b.ID)
 		}
 		c.bodies[b.ID] = true
+		if b.Shape != nil {
+			c.shape(b.Shape, fmt.Sprintf("%s/bodies/%d/shape", at, i))
+		}
 	}
 	for i := range v.Bodies {
 		for k, link := range v.Bodies[i].Joints {
@@ -241,6 +244,11 @@ func (c *variantCheck) variant(v *Variant, at string) {
 			}
 		}
 		c.loads(f.Loads, here, 0)
+	}
+	for i := range v.Bodies {
+		if s := v.Bodies[i].Shape; s != nil && s.Fan != nil && s.Fan.NodeID != "" && !c.ids[s.Fan.NodeID] {
+			c.add(fmt.Sprintf("%s/bodies/%d/shape/fan/nodeId", at, i), "there is no %q in this variant that could feed the fan", s.Fan.NodeID)
+		}
 	}
 	done := map[[2]string]bool{}
 	for i, d := range v.SetUp {
@@ -367,6 +375,20 @@ func (c *variantCheck) array(a *Array, at string) {
 	}
 	if total := a.Parallel * max(a.Count, 1); named > total {
 		c.add(at+"/unequal", "names %d strings; the array has %d", named, total)
+	}
+}
+
+// shape checks that measures go together: fins that leave room for air, walls thinner
+// than what they enclose.
+func (c *variantCheck) shape(s *Shape, at string) {
+	if s.Kind == "fins" && s.Fins >= 2 && s.FinThickM != nil && s.WidthM != nil && float64(s.Fins)**s.FinThickM >= *s.WidthM {
+		c.add(at+"/finThicknessM", "%d fins of %v m fill a base of %v m and leave no room for air: fewer or thinner ones", s.Fins, *s.FinThickM, *s.WidthM)
+	}
+	if s.Kind == "tube" && s.ThicknessM != nil && s.DiameterM != nil && *s.ThicknessM > *s.DiameterM/2 {
+		c.add(at+"/thicknessM", "a wall of %v m is thicker than half of the diameter, %v m", *s.ThicknessM, *s.DiameterM)
+	}
+	if s.Kind == "profile" && s.PerimeterM != nil && s.WidthM != nil && s.HeightM != nil && *s.PerimeterM < 1.9*max(*s.WidthM, *s.HeightM) {
+		c.add(at+"/perimeterM", "a perimeter of %v m does not go round a profile of %v × %v m", *s.PerimeterM, *s.WidthM, *s.HeightM)
 	}
 }
 

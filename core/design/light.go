@@ -61,6 +61,7 @@ type Conditions struct {
 	Charge     *float64 `json:"charge,omitempty" minimum:"0" maximum:"1" doc:"Charge of the packs at switch-on, fraction; absent: full"`
 	Handheld   bool     `json:"handheld,omitempty" doc:"Whether a hand holds the light while it is lit"`
 	NearWater  bool     `json:"nearWater,omitempty" doc:"Whether it hangs over, or in, water"`
+	AltitudeM  *float64 `json:"altitudeM,omitempty" minimum:"-400" maximum:"9000" doc:"Altitude, m: thin air carries less heat away; absent: sea level"`
 	HeatSchool string   `json:"heatSchool,omitempty" enum:"radiant,all-input" doc:"radiant (default): heat is input minus light; all-input: every watt is heat, the safe side"`
 }
 
@@ -335,6 +336,7 @@ type Body struct {
 	SpecificJPerK *float64   `json:"specificHeatJPerKgK,omitempty" minimum:"50" maximum:"10000" doc:"Specific heat, J/(kg·K); absent: 900, aluminium"`
 	Touchable     bool       `json:"touchable,omitempty" doc:"Whether a hand can touch it"`
 	MaxC          *float64   `json:"maxC,omitempty" minimum:"0" maximum:"1000" doc:"Highest temperature its material bears, °C"`
+	Shape         *Shape     `json:"shape,omitempty" doc:"Its measures: heat to the air, surface, mass and heat capacity follow from them where they are not given"`
 	Joints        []BodyLink `json:"joints,omitempty" nullable:"false" maxItems:"20" doc:"Ways to other bodies"`
 }
 

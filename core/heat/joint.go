@@ -35,14 +35,25 @@ func CapacityJPerK(b *design.Body) (jPerK float64, ok bool) {
 	if b.HeatJPerK != nil {
 		return *b.HeatJPerK, true
 	}
-	if b.MassKg == nil {
-		return 0, false
-	}
 	c := float64(AluminiumJPerKgK)
+	if b.Shape != nil {
+		c = MaterialOf(b.Shape).JPerKgK
+	}
 	if b.SpecificJPerK != nil {
 		c = *b.SpecificJPerK
 	}
-	return *b.MassKg * c, true
+	if b.MassKg != nil {
+		return *b.MassKg * c, true
+	}
+	if b.Shape == nil {
+		return 0, false
+	}
+	body, lacks := NewBody(b.Shape, 1)
+	if len(lacks) > 0 {
+		return 0, false
+	}
+	kg, ok := body.MassKg(b.Shape)
+	return kg * c, ok
 }
 
 // What a hand bears on bare metal, °C, after EN ISO 13732-1 (from memory): held

@@ -259,6 +259,36 @@ func TestFaultsPutIn(t *testing.T) {
 	}
 }
 
+// A body of a material that bears little is judged by that, unless it was said what it bears;
+// one with a fan says what comes when that stops.
+func TestBodiesByTheirMeasures(t *testing.T) {
+	light := load(t, "shore-search-handlamp.json")
+	b := &light.Variants[0].Bodies[0]
+	b.KPerW, b.HeatJPerK, b.MassKg = nil, nil, nil
+	b.Shape = &design.Shape{Kind: "box", Material: "printed-plastic", LengthM: p(0.06), WidthM: p(0.05), HeightM: p(0.05), ThicknessM: p(0.002)}
+	if f := find(judgeLight(t, light), "body-limit"); f == nil || *f.Limit != 55 || f.Pointer != "/variants/0/bodies/0/shape/material" {
+		t.Errorf("printed: %+v", f)
+	}
+	b.MaxC = p(200.0)
+	if f := find(judgeLight(t, light), "body-limit"); f != nil {
+		t.Errorf("said to bear 200 °C: %+v", f)
+	}
+	b.MaxC = nil
+	b.Shape = &design.Shape{Kind: "fins", LengthM: p(0.05), WidthM: p(0.05), ThicknessM: p(0.004), Fins: 10, FinHeightM: p(0.02), FinThickM: p(0.001), Fan: &design.Fan{FlowM3H: 20}}
+	found := judgeLight(t, light)
+	if f := find(found, "fan-stops"); f == nil || f.Severity != Note || *f.Value < 60 || find(found, "body-limit") != nil {
+		t.Errorf("blown: %+v", f)
+	}
+	b.Shape.LengthM, b.Shape.WidthM, b.Shape.Fins = p(0.02), p(0.02), 5
+	if f := find(judgeLight(t, light), "fan-stops"); f == nil || f.Severity != Caution || !strings.Contains(f.Why, "never comes to rest") {
+		t.Errorf("small and blown: %+v", f)
+	}
+	b.Shape.Fan.Stopped = true
+	if f := find(judgeLight(t, light), "fan-stops"); f != nil {
+		t.Errorf("it stands already: %+v", f)
+	}
+}
+
 // A driver that is larger than the room the brief gives is told, with the room to change.
 func TestRoomForTheDriver(t *testing.T) {
 	light := load(t, "shore-search-handlamp.json")

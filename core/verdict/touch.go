@@ -3,6 +3,7 @@ package verdict
 import (
 	"fmt"
 
+	"photherm/core/chain"
 	"photherm/core/design"
 	"photherm/core/heat"
 	"photherm/core/units"
@@ -16,6 +17,13 @@ func (j *judge) heat() {
 			continue
 		}
 		at := fmt.Sprintf("%s/bodies/%d", j.at, i)
+		if f := j.fanStops(i, b); f != nil {
+			j.add(*f)
+		}
+		if m := plainMaterial(b); m != nil && t > m.MaxC {
+			j.add(Finding{Code: "body-limit", Severity: Stop, Stage: "heat", Node: b.ID, Pointer: at + "/shape/material", Title: "Body too hot for its material",
+				Why: fmt.Sprintf("%s reaches %s; %s bears about %s for long, and what is stuck to it lets go.", b.Name, units.Degrees(t), m.Word, units.Degrees(m.MaxC)), Value: &t, Limit: &m.MaxC, Unit: "°C", Fix: j.lessCurrent(j.anyDriver(), b.ID, "bodyC", m.MaxC)})
+		}
 		if b.MaxC != nil && t > *b.MaxC {
 			j.add(Finding{Code: "body-limit", Severity: Stop, Stage: "heat", Node: b.ID, Pointer: at + "/maxC", Title: "Body too hot for its material",
 				Why: fmt.Sprintf("%s reaches %s; its material bears %s.", b.Name, units.Degrees(t), units.Degrees(*b.MaxC)), Value: &t, Limit: b.MaxC, Unit: "°C", Fix: j.lessCurrent(j.anyDriver(), b.ID, "bodyC", *b.MaxC)})
@@ -39,6 +47,54 @@ func (j *judge) heat() {
 		}
 		j.add(f)
 	}
+}
+
+// plainMaterial is what a body is made of where that is no metal and nobody said what it
+// bears.
+func plainMaterial(b *design.Body) *heat.Material {
+	if b.Shape == nil || b.MaxC != nil {
+		return nil
+	}
+	if m := heat.MaterialOf(b.Shape); !m.Metal {
+		return m
+	}
+	return nil
+}
+
+// fanStops tells of a body whose fan keeps it below a limit that it passes without: fans stop.
+func (j *judge) fanStops(i int, b *design.Body) *Finding {
+	if b.Shape == nil || b.KPerW != nil || b.Shape.Fan == nil || b.Shape.Fan.Stopped || j.trial {
+		return nil
+	}
+	still, err := design.Clone(j.light)
+	if err != nil {
+		j.stop(err)
+		return nil
+	}
+	still.Variants[j.model.Options().Variant].Bodies[i].Shape.Fan.Stopped = true
+	model, err := chain.Compile(still, j.model.Options())
+	if err != nil {
+		j.stop(err)
+		return nil
+	}
+	st, err := model.Solver().Steady(j.ctx)
+	if j.stop(err); err != nil {
+		return nil
+	}
+	f := &Finding{Code: "fan-stops", Severity: Note, Stage: "heat", Node: b.ID, Pointer: fmt.Sprintf("%s/bodies/%d/shape/fan/stopped", j.at, i), Title: "Should its fan stop"}
+	if !st.Converged {
+		f.Severity, f.Why = Caution, fmt.Sprintf("Without its fan %s never comes to rest: %s. A thermostat on it, or a driver that is lowered by heat, keeps it.", b.Name, st.Reason)
+		return f
+	}
+	was := newJudge(model)
+	c, ok := was.column[[2]string{b.ID, "bodyC"}]
+	if !ok {
+		return nil
+	}
+	t := st.Record[c]
+	f.Value, f.Unit = &t, "°C"
+	f.Why = fmt.Sprintf("Without its fan %s comes to %s.", b.Name, units.Degrees(t))
+	return f
 }
 
 // passes says when a body comes to a temperature, if that can be told.

@@ -469,6 +469,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/sink": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A body by its measures against the heat on it, by both schools of sizing */
+        post: operations["sink"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/solve": {
         parameters: {
             query?: never;
@@ -799,6 +816,8 @@ export interface components {
             maxC?: number;
             /** @description Descriptive name */
             name: string;
+            /** @description Its measures: heat to the air, surface, mass and heat capacity follow from them where they are not given */
+            shape?: components["schemas"]["Shape"];
             /**
              * Format: double
              * @description Specific heat, J/(kg·K); absent: 900, aluminium
@@ -1063,6 +1082,11 @@ export interface components {
             voltageV?: number;
         };
         Conditions: {
+            /**
+             * Format: double
+             * @description Altitude, m: thin air carries less heat away; absent: sea level
+             */
+            altitudeM?: number;
             /**
              * Format: double
              * @description Air temperature, °C
@@ -1715,6 +1739,22 @@ export interface components {
              * @enum {string}
              */
             wet?: "dry" | "damp" | "splashed" | "over-water" | "under-water";
+        };
+        Fan: {
+            /**
+             * Format: double
+             * @description Flow it moves through here at its rated voltage, m³/h
+             */
+            flowM3PerH: number;
+            /** @description The auxiliary that feeds it; absent: it runs by itself */
+            nodeId?: string;
+            /**
+             * Format: double
+             * @description Voltage of that flow, V; flow goes with the voltage it gets; absent: it is full at any
+             */
+            ratedVoltageV?: number;
+            /** @description Whether it stands still: a fault put in */
+            stopped?: boolean;
         };
         Fault: {
             /**
@@ -2618,6 +2658,94 @@ export interface components {
             /** @description Null where a figure cannot be had */
             values: (number | null)[];
         };
+        Shape: {
+            /**
+             * Format: double
+             * @description Speed of the air past it, m/s: wind, walking, riding; absent: still
+             */
+            airSpeedMPerS?: number;
+            /**
+             * Format: double
+             * @description Whole surface, m² (kind area)
+             */
+            areaM2?: number;
+            /**
+             * Format: double
+             * @description Diameter of a tube, m
+             */
+            diameterM?: number;
+            /** @description A fan that blows through its fins, or over it */
+            fan?: components["schemas"]["Fan"];
+            /**
+             * Format: double
+             * @description Height of a fin above its base, m
+             */
+            finHeightM?: number;
+            /**
+             * Format: double
+             * @description Thickness of a fin, m
+             */
+            finThicknessM?: number;
+            /**
+             * Format: int64
+             * @description How many fins
+             */
+            fins?: number;
+            /**
+             * Format: double
+             * @description Height of a box, depth of the envelope of a profile, m
+             */
+            heightM?: number;
+            /**
+             * Format: double
+             * @description Share of its surface that a hand covers
+             */
+            heldShare?: number;
+            /**
+             * @description area: a surface of which no more is known; plate: flat or folded sheet; box: a closed housing; profile: an extrusion by its perimeter; fins: plate fins on a base; tube: a round body
+             * @enum {string}
+             */
+            kind: "area" | "plate" | "box" | "profile" | "fins" | "tube";
+            /**
+             * Format: double
+             * @description Length, m: along fins or tube, of a profile what is cut, of an upright plate its height
+             */
+            lengthM?: number;
+            /**
+             * @description What it is made of; absent: aluminium
+             * @enum {string}
+             */
+            material?: "aluminium" | "cast-aluminium" | "copper" | "brass" | "steel" | "stainless" | "wood" | "printed-plastic" | "glass-fibre-board" | "acrylic" | "glass";
+            /** @description Whether one face lies against something, and only the other is free (plate), or the back of the base (fins) */
+            oneFace?: boolean;
+            /**
+             * Format: double
+             * @description Perimeter of a profile with all its fins, m
+             */
+            perimeterM?: number;
+            /**
+             * @description upright: its length stands (fins: base and fins); level: its length lies (a plate: flat); up, down: fins on a level base; across: fins level on an upright base; absent: upright
+             * @enum {string}
+             */
+            pose?: "upright" | "level" | "up" | "down" | "across";
+            /** @description Whether it is under water */
+            submerged?: boolean;
+            /**
+             * @description How its surface is; absent: bare
+             * @enum {string}
+             */
+            surface?: "polished" | "bare" | "painted" | "anodised";
+            /**
+             * Format: double
+             * @description Thickness of sheet, wall or base, m
+             */
+            thicknessM?: number;
+            /**
+             * Format: double
+             * @description Width, m: of a plate or base, of a box or the envelope of a profile
+             */
+            widthM?: number;
+        };
         Sharing: {
             /** @description The strings as they are */
             asItIs: components["schemas"]["School"];
@@ -2690,6 +2818,129 @@ export interface components {
             summary: components["schemas"]["Summary"];
             /** Format: date-time */
             updatedAt: string;
+        };
+        Sink: {
+            /** Format: double */
+            airC: number;
+            /**
+             * Format: double
+             * @description Where it comes to rest if every watt is heat, °C
+             */
+            allInputC: number | null;
+            /**
+             * Format: double
+             * @description Its surface, m²
+             */
+            areaM2: number;
+            /**
+             * Format: double
+             * @description Spacing of thin fins at which this envelope gives most at that temperature, m; null: it has no drawn fins
+             */
+            bestSpacingM: number | null;
+            /** @description Id of the body */
+            body: string;
+            /**
+             * Format: double
+             * @description Current of the one driver at which it settles at its limit, A; null: there is not one, or none does
+             */
+            currentA: number | null;
+            /**
+             * Format: int64
+             * @description How many emitters sit on it now
+             */
+            emitters: number;
+            /**
+             * Format: double
+             * @description Where physics has it come to rest, °C; null: beyond 500 K above the air
+             */
+            endsAtC: number | null;
+            /**
+             * Format: double
+             * @description Heat that arises on it, W
+             */
+            heatW: number;
+            /**
+             * Format: double
+             * @description Hottest junction then, by the heat school of the light, °C
+             */
+            junctionC: number | null;
+            /**
+             * Format: double
+             * @description What that comes to at rest, K/W
+             */
+            kPerW: number | null;
+            /**
+             * Format: double
+             * @description How warm it may get, °C
+             */
+            limitC: number;
+            /** @description What the limit is: a hand, the material, or what is usual */
+            limitOf: string;
+            /**
+             * Format: double
+             * @description Its mass by its measures, kg; null: its thickness is not known
+             */
+            massKg: number | null;
+            /**
+             * Format: int64
+             * @description How many physics does
+             */
+            physicsLeds: number;
+            /**
+             * Format: double
+             * @description Length to buy by physics, m; null: its length is not what sizes it, or none is enough
+             */
+            physicsLengthM: number | null;
+            /**
+             * Format: double
+             * @description Heat it carries at its limit by physics, W
+             */
+            physicsW: number;
+            /**
+             * Format: double
+             * @description Where physics has a body of the same make rest whose surface is what the area rule asks for, °C
+             */
+            ruleEndsAtC: number | null;
+            /**
+             * Format: int64
+             * @description How many of them the area rule allows it at this current
+             */
+            ruleLeds: number;
+            /**
+             * Format: double
+             * @description Length of it to buy by the area rule, m; null: its length is not what sizes it
+             */
+            ruleLengthM: number | null;
+            /**
+             * Format: double
+             * @description Surface that the area rule asks for, m²
+             */
+            ruleM2: number;
+            /**
+             * Format: double
+             * @description Heat that the area rule allows it, W
+             */
+            ruleW: number;
+            /**
+             * Format: double
+             * @description What that driver is set to now, A
+             */
+            setA: number | null;
+            /**
+             * Format: double
+             * @description Spacing of its fins, m
+             */
+            spacingM: number | null;
+            /**
+             * Format: double
+             * @description Where it comes to rest with its fan stopped, °C; null: it has none, or beyond 500 K above the air
+             */
+            stoppedC: number | null;
+            /** @description Why there is no state at rest; empty: there is one */
+            unsettled: string;
+            whatIfs: components["schemas"]["WhatIf"][];
+            /** @description Whether air is driven over it */
+            withFan: boolean;
         };
         Solution: {
             answers: components["schemas"]["Answers"];
@@ -3099,6 +3350,19 @@ export interface components {
             note?: string;
             /** @description Steps of setting up that were done, with what was read */
             setUp?: components["schemas"]["Done"][];
+        };
+        WhatIf: {
+            /**
+             * Format: double
+             * @description Where the body comes to rest, °C; null: nowhere below what its parts bear
+             */
+            bodyC: number | null;
+            /**
+             * Format: double
+             * @description Hottest junction, °C
+             */
+            junctionC: number | null;
+            name: string;
         };
         Worst: {
             /** @enum {string} */
@@ -5203,6 +5467,80 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Sharing"][] | null;
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    sink: {
+        parameters: {
+            query: {
+                /** @description Index of the variant */
+                variant?: number;
+                /** @description Id of the body */
+                body: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Light"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Sink"];
                 };
             };
             /** @description Bad Request */

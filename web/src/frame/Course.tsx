@@ -29,7 +29,7 @@ export function Course({ stage, alone, onTree, onStage }: { stage: Stage; alone:
           <RunChart light={traceLight} variant={traceLight.variants[index]!} at={at} trace={trace} t={t} stage={stage} touchLimitC={solution?.answers.touchLimitC} />
         </Suspense>
       )}
-      {stage === 'heat' && moment && !dark.why && (
+      {stage === 'heat' && alone && moment && !dark.why && (
         <Box>
           <Box component="h2" sx={{ fontSize: 14, m: 0 }}>On its way to the air, {clock(t)}</Box>
           <Ladder light={of} variant={variant} at={at} moment={moment} />

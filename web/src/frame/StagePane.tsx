@@ -15,6 +15,7 @@ const StripRun = later(async () => (await import('../emitters/StripRun')).StripR
 const MatchList = later(async () => (await import('../driver/MatchList')).MatchList)
 const Schools = later(async () => (await import('../driver/Schools')).Schools)
 const Compare = later(async () => (await import('../overview/Compare')).Compare)
+const SinkView = later(async () => (await import('../heat/SinkView')).SinkView)
 const SetUps = later(async () => (await import('../driver/SetUp')).SetUps)
 
 interface Props {
@@ -42,6 +43,7 @@ export function paneOpen(stage: Stage, pane: string, variant: Variant, chosen: s
   const nodes = nodesOf(variant, '')
   if (stage === 'overview') return pane === 'tree' || pane === 'compare'
   if (stage === 'driver') return (nodes.some((p) => p.node.driver) ? driverPanes.includes(pane) : pane === 'setup' && litOf(nodes).length > 0)
+  if (stage === 'heat') return pane === 'sink'
   if (stage !== 'emitters') return false
   const strip = chosenOf(litOf(nodes), chosen)?.node.strip
   return strip ? pane === 'strip' && strip.partId !== undefined : (pane === 'strings' || pane === 'ratio') && nodes.some((p) => p.node.array)
@@ -57,6 +59,14 @@ export const StagePane = memo(function StagePane({ stage, light, variant, at, pa
         <Suspense>{pane === 'compare' && <Compare light={light} />}</Suspense>
         {pane === 'tree' && <PowerTree light={light} variant={light.variants[variant]!} at={at} change={change} onGo={onGo} onChoose={onChoose} />}
       </>
+    )
+  }
+  if (stage === 'heat') {
+    return (
+      <Box sx={{ gridColumn: '1 / -1' }}>
+        <Tabs label="About the heat" value={pane} onChange={onPane} tabs={[['', 'Path'], ['sink', 'Sink']]} />
+        {pane === 'sink' && <Box sx={{ mt: 1.5 }}><Suspense><SinkView light={light} variant={variant} at={at} tryOut={tryOut} /></Suspense></Box>}
+      </Box>
     )
   }
   if (stage === 'emitters') {

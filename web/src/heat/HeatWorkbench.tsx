@@ -10,6 +10,7 @@ import { ReadRow } from '../figures/FigureField'
 import { freshId, freshName, nodeName } from '../document/names'
 import { idsOf, nodesOf, partOf, type Placed } from '../document/tree'
 import usual from '../parts/usual.gen.json'
+import { ShapeRows } from './ShapeRows'
 import { WorkbenchTitle, Choice, Field, Tick, type WorkbenchProps } from '../workbench/fields'
 
 export function HeatWorkbench(work: WorkbenchProps) {
@@ -23,11 +24,11 @@ export function HeatWorkbench(work: WorkbenchProps) {
       {variant.bodies.map((b, i) => (
           <Box key={b.id}>
             <Box component="h3" sx={{ fontSize: 13, m: 0, mt: 1, display: 'flex' }}><Renamable value={b.name} fallback="Body" strong onName={(name) => name && work.change((l) => set(l, `${at}/bodies/${i}/name`, name), 'Name of the body')} /></Box>
-            <Field work={work} label="To the air" pointer={`${at}/bodies/${i}/kPerW`} quantity="thermalResistance" fallback="not known" />
+            <ShapeRows work={work} index={i} body={b} />
             {b.heatCapacityJPerK !== undefined ? (
               <Field work={work} label="Heat capacity" pointer={`${at}/bodies/${i}/heatCapacityJPerK`} quantity="heatCapacity" />
             ) : (
-              <Field work={work} label="Mass" pointer={`${at}/bodies/${i}/massKg`} quantity="mass" fallback="not known" />
+              <Field work={work} label="Mass" pointer={`${at}/bodies/${i}/massKg`} quantity="mass" fallback={b.shape?.thicknessM !== undefined ? 'as measured' : 'not known'} />
             )}
             <Field work={work} label="Its material bears" pointer={`${at}/bodies/${i}/maxC`} quantity="temperature" fallback="not known" />
             <Tick work={work} label="A hand may touch it" pointer={`${at}/bodies/${i}/touchable`} />

@@ -1,0 +1,36 @@
+package design
+
+// A Shape is a body by what can be measured on it. Which measures it needs goes by its
+// kind; what is absent is not known.
+type Shape struct {
+	Kind     string `json:"kind" enum:"area,plate,box,profile,fins,tube" doc:"area: a surface of which no more is known; plate: flat or folded sheet; box: a closed housing; profile: an extrusion by its perimeter; fins: plate fins on a base; tube: a round body"`
+	Material string `json:"material,omitempty" enum:"aluminium,cast-aluminium,copper,brass,steel,stainless,wood,printed-plastic,glass-fibre-board,acrylic,glass" doc:"What it is made of; absent: aluminium"`
+	Surface  string `json:"surface,omitempty" enum:"polished,bare,painted,anodised" doc:"How its surface is; absent: bare"`
+	Pose     string `json:"pose,omitempty" enum:"upright,level,up,down,across" doc:"upright: its length stands (fins: base and fins); level: its length lies (a plate: flat); up, down: fins on a level base; across: fins level on an upright base; absent: upright"`
+
+	LengthM    *float64 `json:"lengthM,omitempty" minimum:"0.001" maximum:"20" doc:"Length, m: along fins or tube, of a profile what is cut, of an upright plate its height"`
+	WidthM     *float64 `json:"widthM,omitempty" minimum:"0.001" maximum:"20" doc:"Width, m: of a plate or base, of a box or the envelope of a profile"`
+	HeightM    *float64 `json:"heightM,omitempty" minimum:"0.001" maximum:"20" doc:"Height of a box, depth of the envelope of a profile, m"`
+	ThicknessM *float64 `json:"thicknessM,omitempty" minimum:"0.00001" maximum:"1" doc:"Thickness of sheet, wall or base, m"`
+	DiameterM  *float64 `json:"diameterM,omitempty" minimum:"0.001" maximum:"5" doc:"Diameter of a tube, m"`
+	PerimeterM *float64 `json:"perimeterM,omitempty" minimum:"0.001" maximum:"100" doc:"Perimeter of a profile with all its fins, m"`
+	AreaM2     *float64 `json:"areaM2,omitempty" minimum:"0.000001" maximum:"1000" doc:"Whole surface, m² (kind area)"`
+
+	Fins       int      `json:"fins,omitempty" minimum:"0" maximum:"1000" doc:"How many fins"`
+	FinHeightM *float64 `json:"finHeightM,omitempty" minimum:"0.0005" maximum:"2" doc:"Height of a fin above its base, m"`
+	FinThickM  *float64 `json:"finThicknessM,omitempty" minimum:"0.00005" maximum:"0.1" doc:"Thickness of a fin, m"`
+
+	OneFace   bool     `json:"oneFace,omitempty" doc:"Whether one face lies against something, and only the other is free (plate), or the back of the base (fins)"`
+	SpeedMS   *float64 `json:"airSpeedMPerS,omitempty" minimum:"0" maximum:"60" doc:"Speed of the air past it, m/s: wind, walking, riding; absent: still"`
+	Submerged bool     `json:"submerged,omitempty" doc:"Whether it is under water"`
+	HeldShare *float64 `json:"heldShare,omitempty" minimum:"0" maximum:"0.95" doc:"Share of its surface that a hand covers"`
+	Fan       *Fan     `json:"fan,omitempty" doc:"A fan that blows through its fins, or over it"`
+}
+
+// A Fan moves air through a body's fins; its draw is that of a node of the power tree.
+type Fan struct {
+	NodeID  string   `json:"nodeId,omitempty" maxLength:"64" doc:"The auxiliary that feeds it; absent: it runs by itself"`
+	FlowM3H float64  `json:"flowM3PerH" minimum:"0.01" maximum:"10000" doc:"Flow it moves through here at its rated voltage, m³/h"`
+	RatedV  *float64 `json:"ratedVoltageV,omitempty" minimum:"0.5" maximum:"400" doc:"Voltage of that flow, V; flow goes with the voltage it gets; absent: it is full at any"`
+	Stopped bool     `json:"stopped,omitempty" doc:"Whether it stands still: a fault put in"`
+}

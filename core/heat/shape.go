@@ -1,0 +1,380 @@
+package heat
+
+import (
+	"math"
+
+	"photherm/core/design"
+)
+
+// A face is a part of a body's surface that gives heat to the air in one way.
+type face struct {
+	kind   faceKind
+	areaM2 float64
+	overM  float64 // the length its law goes by: height, diameter, area over perimeter
+}
+
+type faceKind int
+
+const (
+	upright faceKind = iota
+	facingUp
+	facingDown
+	lyingTube
+)
+
+// fins are plate fins between which air rises, or is driven.
+type fins struct {
+	areaM2            float64 // both sides of all channels, without their floor
+	floorM2           float64 // of the channels
+	spacingM, lengthM float64
+	highM, thickM     float64
+	conductivity      float64
+	free              float64 // share of the upright law that their pose leaves
+	crossM2           float64 // that air is driven through
+}
+
+// A Body is what gives a body's heat to the air: a Link whose film follows its own
+// temperature.
+type Body struct {
+	AreaM2     float64 // whole surface that air touches
+	RadiantM2  float64 // of its envelope
+	VolumeM3   float64 // of its material
+	Emissivity float64
+
+	faces    []face
+	fins     *fins
+	pressure float64
+	speed    float64 // of air past it, m/s; 0: still
+	free     float64 // share that no hand covers
+	wet      bool    // under water
+	along    float64 // conducts along its length: k·A of its cross-section, W·m/K; 0: at one temperature
+	lengthM  float64
+	crossM2  float64 // of an envelope without drawn fins, through which its fan blows; 0: not known
+	fanM3S   float64 // flow of its fan at its rated voltage; 0: none
+	ratedV   float64 // 0: full at any voltage
+}
+
+// Poses of fins other than upright, as a share of the upright law (common practice, ±30 %).
+const (
+	finsUpShare     = 0.8
+	finsDownShare   = 0.5
+	finsAcrossShare = 0.4
+)
+
+// What is taken of a body of which only the surface, or the perimeter, is known (chosen):
+// how high its surfaces stand, and which share of it faces outwards and radiates.
+const (
+	unknownHeightM   = 0.1
+	outwardShare     = 0.5
+	lyingProfileLoss = 0.7 // of the upright law, channels lying level (common practice)
+)
+
+// waterW is the film of a warm body in still water, W/(m²·K) (common practice, ±50 %).
+const waterW = 300
+
+// NewBody works out a body's law from its measures. What it still needs is listed by the
+// names of the figures; the law is then nil.
+func NewBody(s *design.Shape, pressure float64) (body *Body, lacks []string) {
+	need := func(names map[string]*float64, order ...string) bool {
+		for _, n := range order {
+			if names[n] == nil {
+				lacks = append(lacks, n)
+			}
+		}
+		return len(lacks) == 0
+	}
+	m := MaterialOf(s)
+	b := &Body{Emissivity: EmissivityOf(s), pressure: pressure, free: 1, wet: s.Submerged}
+	if s.SpeedMS != nil {
+		b.speed = *s.SpeedMS
+	}
+	if s.HeldShare != nil {
+		b.free = 1 - *s.HeldShare
+	}
+	if f := s.Fan; f != nil && !f.Stopped {
+		b.fanM3S = f.FlowM3H / 3600
+		if f.RatedV != nil && f.NodeID != "" { // one that runs by itself is full
+			b.ratedV = *f.RatedV
+		}
+	}
+	given := map[string]*float64{"lengthM": s.LengthM, "widthM": s.WidthM, "heightM": s.HeightM, "thicknessM": s.ThicknessM, "diameterM": s.DiameterM, "perimeterM": s.PerimeterM, "areaM2": s.AreaM2, "finHeightM": s.FinHeightM, "finThicknessM": s.FinThickM}
+	switch s.Kind {
+	case "area":
+		if !need(given, "areaM2") {
+			return nil, lacks
+		}
+		high := unknownHeightM
+		if s.LengthM != nil {
+			high = *s.LengthM
+		}
+		b.faces = []face{{upright, *s.AreaM2, high}}
+		b.RadiantM2 = outwardShare * *s.AreaM2
+	case "plate":
+		if !need(given, "lengthM", "widthM") {
+			return nil, lacks
+		}
+		b.plate(s)
+	case "box":
+		if !need(given, "lengthM", "widthM", "heightM") {
+			return nil, lacks
+		}
+		l, w, h := *s.LengthM, *s.WidthM, *s.HeightM
+		flat := l * w / (2 * (l + w))
+		b.faces = []face{{upright, 2 * (l + w) * h, h}, {facingUp, l * w, flat}, {facingDown, l * w, flat}}
+		b.RadiantM2 = 2*(l+w)*h + 2*l*w
+		if s.ThicknessM != nil {
+			b.VolumeM3 = b.RadiantM2 * *s.ThicknessM
+		}
+	case "profile":
+		if !need(given, "perimeterM", "lengthM") {
+			return nil, lacks
+		}
+		b.profile(s)
+	case "tube":
+		if !need(given, "diameterM", "lengthM") {
+			return nil, lacks
+		}
+		b.tube(s, m)
+	case "fins":
+		if !need(given, "lengthM", "widthM", "finHeightM", "finThicknessM") || s.Fins < 2 {
+			if s.Fins < 2 {
+				lacks = append(lacks, "fins")
+			}
+			return nil, lacks
+		}
+		b.finned(s, m)
+	default:
+		return nil, []string{"kind"}
+	}
+	for _, f := range b.faces {
+		b.AreaM2 += f.areaM2
+	}
+	if b.fins != nil {
+		b.AreaM2 += b.fins.areaM2 + b.fins.floorM2
+	}
+	return b, nil
+}
+
+func (b *Body) plate(s *design.Shape) {
+	l, w := *s.LengthM, *s.WidthM
+	area := l * w
+	if s.Pose == "level" || s.Pose == "up" || s.Pose == "down" {
+		over := area / (2 * (l + w))
+		if s.Pose != "down" || !s.OneFace {
+			b.faces = append(b.faces, face{facingUp, area, over})
+		}
+		if s.Pose == "down" || !s.OneFace {
+			b.faces = append(b.faces, face{facingDown, area, over})
+		}
+	} else {
+		sides := 2.0
+		if s.OneFace {
+			sides = 1
+		}
+		b.faces = []face{{upright, sides * area, l}}
+	}
+	for _, f := range b.faces {
+		b.RadiantM2 += f.areaM2
+	}
+	if s.ThicknessM != nil {
+		b.VolumeM3 = area * *s.ThicknessM
+	}
+}
+
+func (b *Body) profile(s *design.Shape) {
+	area := *s.PerimeterM * *s.LengthM
+	over := *s.LengthM
+	if s.Pose == "level" {
+		over = unknownHeightM
+		if s.HeightM != nil {
+			over = *s.HeightM
+		}
+		area *= lyingProfileLoss
+	}
+	b.faces = []face{{upright, area, over}}
+	b.RadiantM2 = outwardShare * *s.PerimeterM * *s.LengthM
+	if s.WidthM != nil && s.HeightM != nil {
+		b.RadiantM2 = min(b.RadiantM2/outwardShare, 2*(*s.WidthM+*s.HeightM)**s.LengthM)
+		b.crossM2 = *s.WidthM * *s.HeightM
+	}
+	// A wall has two sides: half the perimeter times its thickness is its cross-section.
+	if s.ThicknessM != nil {
+		b.VolumeM3 = *s.PerimeterM / 2 * *s.ThicknessM * *s.LengthM
+	}
+}
+
+func (b *Body) tube(s *design.Shape, m *Material) {
+	d, l := *s.DiameterM, *s.LengthM
+	kind, over := lyingTube, d
+	if s.Pose == "" || s.Pose == "upright" {
+		kind, over = upright, l
+	}
+	// The front end looks out; the other is the tail.
+	b.faces = []face{{kind, math.Pi * d * l, over}}
+	b.RadiantM2 = math.Pi * d * l
+	b.lengthM = l
+	if s.ThicknessM != nil {
+		wall := min(*s.ThicknessM, d/2)
+		cross := math.Pi * (d - wall) * wall
+		b.VolumeM3 = cross * l
+		b.along = m.Conductivity * cross
+	}
+}
+
+func (b *Body) finned(s *design.Shape, m *Material) {
+	l, w, h, t := *s.LengthM, *s.WidthM, *s.FinHeightM, *s.FinThickM
+	n := float64(s.Fins)
+	spacing := max((w-n*t)/(n-1), 1e-6)
+	f := &fins{areaM2: 2 * (n - 1) * h * l, floorM2: (n - 1) * spacing * l, spacingM: spacing, lengthM: l, highM: h, thickM: t, conductivity: m.Conductivity, free: 1, crossM2: (n - 1) * spacing * h}
+	switch s.Pose {
+	case "up", "level":
+		f.free = finsUpShare
+	case "down":
+		f.free = finsDownShare
+	case "across":
+		f.free = finsAcrossShare
+	}
+	b.fins = f
+	// The outer sides of the two outer fins, and the back of the base.
+	b.faces = []face{{upright, 2 * h * l, l}}
+	if !s.OneFace {
+		b.faces = append(b.faces, face{upright, w * l, l})
+	}
+	base := 0.0
+	if s.ThicknessM != nil {
+		base = *s.ThicknessM
+	}
+	b.RadiantM2 = w*l + 2*h*l + 2*h*w
+	if !s.OneFace {
+		b.RadiantM2 += w * l
+	}
+	b.VolumeM3 = n*h*t*l + base*w*l
+}
+
+// film is the film coefficient of a face, W/(m²·K).
+func (b *Body) film(f *face, bodyC, airC, speed float64) float64 {
+	if b.wet {
+		return waterW
+	}
+	h := 0.0
+	switch f.kind {
+	case upright:
+		h = VerticalPlate(bodyC, airC, f.overM, b.pressure)
+	case facingUp, facingDown:
+		if (f.kind == facingUp) == (bodyC >= airC) {
+			h = PlateUp(bodyC, airC, f.overM, b.pressure)
+		} else {
+			h = PlateDown(bodyC, airC, f.overM, b.pressure)
+		}
+	case lyingTube:
+		h = HorizontalCylinder(bodyC, airC, f.overM, b.pressure)
+	}
+	if speed <= 0 {
+		return h
+	}
+	forced := 0.0
+	if f.kind == lyingTube {
+		forced = CrossFlow(bodyC, airC, f.overM, speed, b.pressure)
+	} else {
+		forced = AlongPlate(bodyC, airC, max(f.overM, b.lengthM), speed, b.pressure)
+	}
+	return both(h, forced)
+}
+
+// both is free and forced flow together: Nu³ adds (Incropera & DeWitt, mixed convection).
+func both(free, forced float64) float64 { return math.Cbrt(free*free*free + forced*forced*forced) }
+
+// watts is what the body gives to the air and its surroundings, W; driveV is the voltage of
+// its fan.
+func (b *Body) watts(bodyC, airC, driveV float64) float64 {
+	rise := bodyC - airC
+	flow := b.flow(driveV)
+	w := 0.0
+	if b.fins != nil {
+		w += b.fins.conducts(b, bodyC, airC, flow) * rise
+	}
+	speed := b.speed
+	if b.fins == nil && b.crossM2 > 0 {
+		speed = max(speed, flow/b.crossM2)
+	}
+	for i := range b.faces {
+		w += b.film(&b.faces[i], bodyC, airC, speed) * b.faces[i].areaM2 * rise
+	}
+	if !b.wet {
+		w += Radiation(bodyC, airC, b.Emissivity) * b.RadiantM2
+	}
+	w *= b.free
+	if b.along > 0 && rise != 0 {
+		// The tube as a fin with the heat at one end.
+		ml := math.Sqrt(w/rise/b.lengthM/b.along) * b.lengthM
+		if ml > 1e-4 {
+			w *= math.Tanh(ml) / ml
+		}
+	}
+	return w
+}
+
+// flow is what the fan moves, m³/s: in proportion to its voltage.
+func (b *Body) flow(driveV float64) float64 {
+	if b.fanM3S == 0 || b.ratedV == 0 {
+		return b.fanM3S
+	}
+	return b.fanM3S * max(driveV, 0) / b.ratedV
+}
+
+// conducts is what the fins give for each kelvin, W/K.
+func (f *fins) conducts(b *Body, bodyC, airC, flow float64) float64 {
+	h := 0.0
+	switch {
+	case b.wet:
+		h = waterW
+	default:
+		h = f.free * Channel(bodyC, airC, f.spacingM, f.lengthM, b.pressure)
+		if flow > 0 {
+			h = both(h, Blown(bodyC, airC, f.spacingM, f.lengthM, flow/f.crossM2, b.pressure))
+		}
+		if b.speed > 0 {
+			h = both(h, Blown(bodyC, airC, f.spacingM, f.lengthM, b.speed, b.pressure))
+		}
+	}
+	return h * (f.floorM2 + FinEfficiency(h, f.conductivity, f.highM, f.thickM)*f.areaM2)
+}
+
+// Steps of the slopes of a body's law, K.
+const slopeStepK = 1e-2
+
+// Flow is a body's heat to the air, with its slopes by differences.
+func (b *Body) Flow(bodyC, airC, driveV float64) (w, perBodyK, perAirK float64) {
+	w = b.watts(bodyC, airC, driveV)
+	perBodyK = (b.watts(bodyC+slopeStepK, airC, driveV) - b.watts(bodyC-slopeStepK, airC, driveV)) / (2 * slopeStepK)
+	perAirK = (b.watts(bodyC, airC+slopeStepK, driveV) - b.watts(bodyC, airC-slopeStepK, driveV)) / (2 * slopeStepK)
+	return w, perBodyK, perAirK
+}
+
+// RiseAt is how warm a body gets above air of a temperature when it gives so many watts, K:
+// by bisection. It is not ok beyond 500 K.
+func (b *Body) RiseAt(w, airC, driveV float64) (riseK float64, ok bool) {
+	low, high := 0.0, 500.0
+	if w <= 0 {
+		return 0, true
+	}
+	if b.watts(airC+high, airC, driveV) < w {
+		return 0, false
+	}
+	for range 60 {
+		if mid := (low + high) / 2; b.watts(airC+mid, airC, driveV) < w {
+			low = mid
+		} else {
+			high = mid
+		}
+	}
+	return high, true
+}
+
+// Watts is what a body gives at a temperature, W.
+func (b *Body) Watts(bodyC, airC, driveV float64) float64 { return b.watts(bodyC, airC, driveV) }
+
+// MassKg is the mass of a shape by its measures; not ok where its thickness is not known.
+func (b *Body) MassKg(s *design.Shape) (kg float64, ok bool) {
+	return b.VolumeM3 * MaterialOf(s).KgPerM3, b.VolumeM3 > 0
+}

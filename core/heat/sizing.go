@@ -1,0 +1,109 @@
+package heat
+
+import "photherm/core/design"
+
+// The area rule (common practice): so much surface for each heat watt, in still air and with
+// a fan.
+const (
+	inch2         = 0.0254 * 0.0254
+	PassiveM2PerW = 17 * inch2
+	FanM2PerW     = 6 * inch2
+)
+
+// Lengths between which one is looked for, m: those that a shape may have.
+const (
+	shortestLengthM = 1e-3
+	mostLengthM     = 20
+	sizingSteps     = 60
+)
+
+// A Sizing is a body held against the heat it must carry, by both schools.
+type Sizing struct {
+	HeatW    float64  `json:"heatW" doc:"Heat that arises on it, W"`
+	AirC     float64  `json:"airC"`
+	LimitC   float64  `json:"limitC" doc:"How warm it may get, °C"`
+	AreaM2   float64  `json:"areaM2" doc:"Its surface, m²"`
+	WithFan  bool     `json:"withFan" doc:"Whether air is driven over it"`
+	RuleM2   float64  `json:"ruleM2" doc:"Surface that the area rule asks for, m²"`
+	RuleW    float64  `json:"ruleW" doc:"Heat that the area rule allows it, W"`
+	EndsAtC  *float64 `json:"endsAtC" doc:"Where physics has it come to rest, °C; null: beyond 500 K above the air"`
+	RuleEndC *float64 `json:"ruleEndsAtC" doc:"Where physics has a body of the same make rest whose surface is what the area rule asks for, °C"`
+	PhysicsW float64  `json:"physicsW" doc:"Heat it carries at its limit by physics, W"`
+
+	RuleLengthM    *float64 `json:"ruleLengthM" doc:"Length of it to buy by the area rule, m; null: its length is not what sizes it"`
+	PhysicsLengthM *float64 `json:"physicsLengthM" doc:"Length to buy by physics, m; null: its length is not what sizes it, or none is enough"`
+	BestSpacingM   *float64 `json:"bestSpacingM" doc:"Spacing of thin fins at which this envelope gives most at that temperature, m; null: it has no drawn fins"`
+	SpacingM       *float64 `json:"spacingM" doc:"Spacing of its fins, m"`
+	StoppedC       *float64 `json:"stoppedC" doc:"Where it comes to rest with its fan stopped, °C; null: it has none, or beyond 500 K above the air"`
+	KPerW          *float64 `json:"kPerW" doc:"What that comes to at rest, K/W"`
+}
+
+// Size holds a shape against heat and a highest temperature. What the shape still lacks is
+// listed; there is no sizing then. driveV is the voltage of its fan.
+func Size(s *design.Shape, heatW, airC, limitC, driveV, pressure float64) (*Sizing, []string) {
+	b, lacks := NewBody(s, pressure)
+	if b == nil {
+		return nil, lacks
+	}
+	out := &Sizing{HeatW: heatW, AirC: airC, LimitC: limitC, AreaM2: b.AreaM2, WithFan: b.flow(driveV) > 0 || b.speed > 0}
+	perW := PassiveM2PerW
+	if out.WithFan {
+		perW = FanM2PerW
+	}
+	out.RuleM2, out.RuleW = heatW*perW, b.AreaM2/perW
+	if rise, ok := b.RiseAt(heatW, airC, driveV); ok {
+		out.EndsAtC = new(airC + rise)
+		if heatW > 0 {
+			out.KPerW = new(rise / heatW)
+		}
+	}
+	if heatW > 0 {
+		// A like surface that many times as large carries its share of the heat.
+		if rise, ok := b.RiseAt(heatW*b.AreaM2/out.RuleM2, airC, driveV); ok {
+			out.RuleEndC = new(airC + rise)
+		}
+	}
+	if limitC > airC {
+		out.PhysicsW = b.watts(limitC, airC, driveV)
+	}
+	if s.Fan != nil && !s.Fan.Stopped {
+		still := *s
+		still.Fan = nil
+		if calm, _ := NewBody(&still, pressure); calm != nil {
+			if rise, ok := calm.RiseAt(heatW, airC, 0); ok {
+				out.StoppedC = new(airC + rise)
+			}
+		}
+	}
+	if b.fins != nil && out.EndsAtC != nil && *out.EndsAtC > airC {
+		out.SpacingM = new(b.fins.spacingM)
+		out.BestSpacingM = new(BestSpacing(*out.EndsAtC, airC, b.fins.lengthM, pressure))
+	}
+	if s.LengthM != nil && (s.Kind == "profile" || s.Kind == "fins") && heatW > 0 {
+		out.RuleLengthM = new(*s.LengthM * out.RuleM2 / b.AreaM2)
+		out.PhysicsLengthM = longEnough(s, heatW, airC, limitC, driveV, pressure)
+	}
+	return out, nil
+}
+
+// longEnough is the shortest length of a shape that carries heat at a limit, m; nil: none.
+func longEnough(s *design.Shape, heatW, airC, limitC, driveV, pressure float64) *float64 {
+	carries := func(lengthM float64) float64 {
+		cut := *s
+		cut.LengthM = &lengthM
+		b, _ := NewBody(&cut, pressure)
+		return b.watts(limitC, airC, driveV)
+	}
+	low, high := float64(shortestLengthM), float64(mostLengthM)
+	if limitC <= airC || carries(high) < heatW {
+		return nil
+	}
+	for range sizingSteps {
+		if mid := (low + high) / 2; carries(mid) < heatW {
+			low = mid
+		} else {
+			high = mid
+		}
+	}
+	return &high
+}

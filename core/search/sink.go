@@ -1,0 +1,370 @@
+package search
+
+import (
+	"context"
+	"fmt"
+	"math"
+
+	"photherm/core/chain"
+	"photherm/core/design"
+	"photherm/core/heat"
+	"photherm/core/root"
+)
+
+// A Sink is a body of a light held against the heat that comes onto it, by both schools of
+// sizing, and by both of what is heat.
+type Sink struct {
+	heat.Sizing
+	Body      string   `json:"body" doc:"Id of the body"`
+	LimitOf   string   `json:"limitOf" doc:"What the limit is: a hand, the material, or what is usual"`
+	MassKg    *float64 `json:"massKg" doc:"Its mass by its measures, kg; null: its thickness is not known"`
+	AllInputC *float64 `json:"allInputC" doc:"Where it comes to rest if every watt is heat, °C"`
+	JunctionC *float64 `json:"junctionC" doc:"Hottest junction then, by the heat school of the light, °C"`
+	Emitters  int      `json:"emitters" doc:"How many emitters sit on it now"`
+	RuleLEDs  int      `json:"ruleLeds" doc:"How many of them the area rule allows it at this current"`
+	MaxLEDs   int      `json:"physicsLeds" doc:"How many physics does"`
+	CurrentA  *float64 `json:"currentA" doc:"Current of the one driver at which it settles at its limit, A; null: there is not one, or none does"`
+	SetA      *float64 `json:"setA" doc:"What that driver is set to now, A"`
+	WhatIfs   []WhatIf `json:"whatIfs" nullable:"false"`
+	Unsettled string   `json:"unsettled" doc:"Why there is no state at rest; empty: there is one"`
+}
+
+// A WhatIf is the same light with one thing otherwise.
+type WhatIf struct {
+	Name      string   `json:"name"`
+	BodyC     *float64 `json:"bodyC" doc:"Where the body comes to rest, °C; null: nowhere below what its parts bear"`
+	JunctionC *float64 `json:"junctionC" doc:"Hottest junction, °C"`
+}
+
+// usualLimitC is how warm a sink may get where nothing limits it (common practice).
+const usualLimitC = 60
+
+// dryShare is how many times the resistance of a joint its dried-out or badly pressed paste
+// has (common practice).
+const dryShare = 3
+
+// SinkOf asks about a body that is known by its measures. The error may be a PlaceError.
+func SinkOf(ctx context.Context, light *design.Light, variant int, body string) (*Sink, error) {
+	at := -1
+	for i := range light.Variants[variant].Bodies {
+		if light.Variants[variant].Bodies[i].ID == body {
+			at = i
+		}
+	}
+	if at < 0 {
+		return nil, about("body", fmt.Errorf("there is no body %q", body))
+	}
+	b := &light.Variants[variant].Bodies[at]
+	if b.Shape == nil {
+		return nil, about("body", fmt.Errorf("%s has no measures yet: say its shape", b.Name))
+	}
+	q := sinkQuestion{ctx, light, variant, body}
+	now, err := q.rest(light)
+	if err != nil {
+		return nil, err
+	}
+	out := &Sink{Body: body, WhatIfs: []WhatIf{}, JunctionC: now.junctionC, Unsettled: now.why}
+	limit, of := limitOf(light, b)
+	pressure := 1.0
+	if h := light.Conditions.AltitudeM; h != nil {
+		pressure = heat.PressureAt(*h)
+	}
+	sizing, lacks := heat.Size(b.Shape, now.heatW, light.Conditions.AmbientC, limit, now.fanV, pressure)
+	if sizing == nil {
+		return nil, about("body", fmt.Errorf("%s still lacks a measure: %s", b.Name, lacks[0]))
+	}
+	out.Sizing, out.LimitOf = *sizing, of
+	if law, _ := heat.NewBody(b.Shape, pressure); law != nil {
+		if kg, ok := law.MassKg(b.Shape); ok {
+			out.MassKg = &kg
+		}
+	}
+	if out.Emitters = emittersOn(light, variant, body); out.Emitters > 0 && now.heatW > 0 {
+		each := now.heatW / float64(out.Emitters)
+		out.RuleLEDs, out.MaxLEDs = int(sizing.RuleW/each+1e-9), int(sizing.PhysicsW/each+1e-9)
+	}
+	if err := q.whatIfs(out, at); err != nil {
+		return nil, err
+	}
+	return out, q.current(out, limit)
+}
+
+// limitOf is how warm a body may get, and what says so.
+func limitOf(light *design.Light, b *design.Body) (limitC float64, of string) {
+	limitC, of = usualLimitC, "what is usual"
+	switch m := heat.MaterialOf(b.Shape); {
+	case b.MaxC != nil:
+		limitC, of = *b.MaxC, "its material"
+	case !m.Metal:
+		limitC, of = m.MaxC, m.Word
+	}
+	if touch := heat.TouchLimitC(&light.Brief, light.Conditions.Handheld); b.Touchable && (touch < limitC || of == "what is usual") {
+		limitC, of = touch, "a hand"
+	}
+	return limitC, of
+}
+
+func emittersOn(light *design.Light, variant int, body string) int {
+	n := 0
+	var walk func(nodes []design.Node, times int)
+	walk = func(nodes []design.Node, times int) {
+		for i := range nodes {
+			all := times * max(nodes[i].Count, 1)
+			if a := nodes[i].Array; a != nil && nodes[i].BodyID == body {
+				n += all * a.Series * a.Parallel * max(a.Count, 1)
+			}
+			walk(nodes[i].Loads, all)
+		}
+	}
+	for i := range light.Variants[variant].Feeds {
+		walk(light.Variants[variant].Feeds[i].Loads, 1)
+	}
+	return n
+}
+
+type sinkQuestion struct {
+	ctx     context.Context
+	light   *design.Light
+	variant int
+	body    string
+}
+
+// rested is what a light comes to at rest.
+type rested struct {
+	bodyC, junctionC *float64
+	heatW            float64 // that the body gives to the air; where nothing rests, that arises in the light
+	fanV             float64
+	why              string
+}
+
+func (q *sinkQuestion) rest(light *design.Light) (rested, error) {
+	m, err := chain.Compile(light, chain.Options{Variant: q.variant})
+	if err != nil {
+		return rested{}, err
+	}
+	st, err := m.Solver().Steady(q.ctx)
+	if err != nil {
+		return rested{}, fmt.Errorf("asking about a sink: %w", err)
+	}
+	return q.read(m, st), nil
+}
+
+func (q *sinkQuestion) read(m *chain.Model, st *chain.SteadyState) rested {
+	out := rested{why: st.Reason}
+	record := st.Record
+	if !st.Converged {
+		// The heat there would be is that of switch-on.
+		record = make([]float64, len(m.Columns()))
+		charge := 1.0
+		if c := m.Light().Conditions.Charge; c != nil {
+			charge = *c
+		}
+		m.Solver().OperatingPoint(charge, m.StartC(), record)
+	}
+	fan := ""
+	for i := range m.Variant().Bodies {
+		if b := &m.Variant().Bodies[i]; b.ID == q.body && b.Shape != nil && b.Shape.Fan != nil {
+			fan = b.Shape.Fan.NodeID
+		}
+	}
+	for i, c := range m.Columns() {
+		switch v := record[i]; {
+		case c.Owner == fan && fan != "" && c.Figure == "inV":
+			out.fanV = v
+		case c.Figure == "heatW" && c.Owner == "" && !st.Converged:
+			out.heatW = v
+		case !st.Converged:
+		case c.Owner == q.body && c.Figure == "bodyC":
+			out.bodyC = &v
+		case c.Owner == q.body && c.Figure == "airW":
+			out.heatW = v
+		case c.Figure == "junctionC" && (out.junctionC == nil || v > *out.junctionC):
+			out.junctionC = &v
+		}
+	}
+	return out
+}
+
+// whatIfs asks the same light with one thing otherwise, where that means something.
+func (q *sinkQuestion) whatIfs(out *Sink, at int) error {
+	for _, c := range []struct {
+		name   string
+		change func(l *design.Light, b *design.Body) bool
+	}{
+		{"every watt is heat", func(l *design.Light, _ *design.Body) bool {
+			was := l.Conditions.HeatSchool
+			l.Conditions.HeatSchool = "all-input"
+			return was != "all-input"
+		}},
+		{"its fan stops", func(_ *design.Light, b *design.Body) bool {
+			if b.Shape.Fan == nil || b.Shape.Fan.Stopped {
+				return false
+			}
+			b.Shape.Fan.Stopped = true
+			return true
+		}},
+		{"10 K warmer air", func(l *design.Light, _ *design.Body) bool {
+			l.Conditions.AmbientC += 10
+			return true
+		}},
+		{"the paste dries out", func(l *design.Light, _ *design.Body) bool {
+			return dried(l.Variants[q.variant].Feeds, q.body)
+		}},
+		{"laid on a table", func(_ *design.Light, b *design.Body) bool { return laid(b.Shape) }},
+		{"of wood instead", func(_ *design.Light, b *design.Body) bool {
+			if b.Shape.Material == "wood" || b.Shape.Kind == "profile" || b.Shape.Kind == "fins" {
+				return false
+			}
+			b.Shape.Material, b.Shape.Surface = "wood", ""
+			return true
+		}},
+		{"painted or anodised", func(_ *design.Light, b *design.Body) bool {
+			if heat.EmissivityOf(b.Shape) > 0.5 {
+				return false
+			}
+			b.Shape.Surface = "painted"
+			return true
+		}},
+	} {
+		light, err := design.Clone(q.light)
+		if err != nil {
+			return err
+		}
+		if !c.change(light, &light.Variants[q.variant].Bodies[at]) {
+			continue
+		}
+		r, err := q.rest(light)
+		if err != nil {
+			return err
+		}
+		if c.name == "every watt is heat" {
+			out.AllInputC = r.bodyC
+			continue
+		}
+		out.WhatIfs = append(out.WhatIfs, WhatIf{c.name, r.bodyC, r.junctionC})
+	}
+	return nil
+}
+
+// dried raises the resistance of every joint onto a body; it tells whether there is any.
+func dried(feeds []design.Feed, body string) (any bool) {
+	var walk func(nodes []design.Node)
+	walk = func(nodes []design.Node) {
+		for i := range nodes {
+			if a := nodes[i].Array; a != nil && nodes[i].BodyID == body && a.Joint != nil {
+				if r, ok := heat.JointKPerW(a.Joint); ok && r > 0 {
+					r *= dryShare
+					a.Joint.KPerW, any = &r, true
+				}
+			}
+			walk(nodes[i].Loads)
+		}
+	}
+	for i := range feeds {
+		walk(feeds[i].Loads)
+	}
+	return any
+}
+
+// laid puts a shape down on one of its sides; it tells whether that is another pose.
+func laid(s *design.Shape) bool {
+	switch s.Kind {
+	case "plate":
+		if s.OneFace {
+			return false
+		}
+		s.Pose, s.OneFace = "up", true
+	case "fins":
+		if s.Pose == "up" {
+			return false
+		}
+		s.Pose, s.OneFace = "up", true
+	case "tube", "profile":
+		if s.Pose == "level" {
+			return false
+		}
+		s.Pose = "level"
+	default:
+		return false
+	}
+	return true
+}
+
+// current looks for the setting of the one driver at which the body settles at its limit.
+func (q *sinkQuestion) current(out *Sink, limitC float64) error {
+	m, err := chain.Compile(q.light, chain.Options{Variant: q.variant})
+	if err != nil {
+		return err
+	}
+	pointer, now := oneSetting(q.light, q.variant)
+	if pointer == "" {
+		return nil
+	}
+	out.SetA = &now
+	var failed error
+	s := m.Solver()
+	over := func(a float64) float64 {
+		if err := s.Vary(chain.Variation{Pointer: pointer, Op: chain.Set, Value: a}); err != nil {
+			return math.NaN()
+		}
+		st, err := s.Steady(q.ctx)
+		if err != nil {
+			failed = err
+			return math.NaN()
+		}
+		if r := q.read(m, st); r.bodyC != nil {
+			return *r.bodyC - limitC
+		}
+		return unsettledK
+	}
+	low, high := leastSetting*now, mostSetting*now
+	fl, fh := over(low), over(high)
+	if failed != nil {
+		return fmt.Errorf("looking for a current: %w", failed)
+	}
+	if fl < 0 && fh > 0 {
+		a := root.Bracketed(over, low, fl, high, fh, 1e-3*now)
+		out.CurrentA = &a
+	}
+	return nil
+}
+
+// A current is looked for between these shares of the one that is set; one without a state
+// at rest is so far too warm.
+const (
+	leastSetting = 0.02
+	mostSetting  = 3
+	unsettledK   = 1e3
+)
+
+// oneSetting is where the current of the only driver whose current is set stands, and what
+// it is; empty: there is not just one.
+func oneSetting(light *design.Light, variant int) (pointer string, a float64) {
+	found := 0
+	for i := range light.Variants[variant].Feeds {
+		f := &light.Variants[variant].Feeds[i]
+		var walk func(nodes []design.Node)
+		walk = func(nodes []design.Node) {
+			for k := range nodes {
+				n := &nodes[k]
+				if n.Driver != nil && n.Driver.ProgramOhm == nil {
+					part := light.Part(n.Driver.PartID)
+					set := n.Driver.SetCurrentA
+					if set == nil && part != nil && part.Driver != nil {
+						set = part.Driver.SetCurrentA
+					}
+					if part != nil && part.Driver != nil && len(part.Driver.JumperA) == 0 && set != nil && *set > 0 {
+						found++
+						pointer, a = fmt.Sprintf("/variants/%s/feeds/%s/loads/%s/driver/setCurrentA", light.Variants[variant].ID, f.ID, n.ID), *set
+					}
+				}
+				walk(n.Loads)
+			}
+		}
+		walk(f.Loads)
+	}
+	if found != 1 {
+		return "", 0
+	}
+	return pointer, a
+}

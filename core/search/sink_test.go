@@ -1,0 +1,152 @@
+package search
+
+import (
+	"context"
+	"errors"
+	"math"
+	"testing"
+
+	"photherm/core/chain"
+	"photherm/core/design"
+	"photherm/core/heat"
+)
+
+func sinkLight(t *testing.T, change func(*design.Light, *design.Body)) *design.Light {
+	t.Helper()
+	light := handlamp(t)
+	b := &light.Variants[0].Bodies[0]
+	b.KPerW, b.HeatJPerK, b.MassKg = nil, nil, nil
+	b.Shape = &design.Shape{Kind: "fins", LengthM: p(0.08), WidthM: p(0.06), ThicknessM: p(0.004), Fins: 8, FinHeightM: p(0.02), FinThickM: p(0.0015), Surface: "anodised"}
+	change(light, b)
+	if err := design.Check(light); err != nil {
+		t.Fatal(err)
+	}
+	return light
+}
+
+func sink(t *testing.T, light *design.Light) *Sink {
+	t.Helper()
+	out, err := SinkOf(context.Background(), light, 0, light.Variants[0].Bodies[0].ID)
+	if err != nil {
+		t.Fatal(err)
+	}
+	return out
+}
+
+func rested1(t *testing.T, light *design.Light) (bodyC float64) {
+	t.Helper()
+	m, err := chain.Compile(light, chain.Options{})
+	if err != nil {
+		t.Fatal(err)
+	}
+	st, err := m.Solver().Steady(context.Background())
+	if err != nil || !st.Converged {
+		t.Fatal(err, st)
+	}
+	for i, c := range m.Columns() {
+		if c.Owner == light.Variants[0].Bodies[0].ID && c.Figure == "bodyC" {
+			return st.Record[i]
+		}
+	}
+	return 0
+}
+
+// What a sink is told agrees with the light itself: it ends where the light's body does, the
+// current found for the limit settles there, and each what-if is the light edited so.
+func TestSinkOfALight(t *testing.T) {
+	light := sinkLight(t, func(l *design.Light, _ *design.Body) { l.Conditions.Handheld = true })
+	got := sink(t, light)
+	if got.EndsAtC == nil || math.Abs(*got.EndsAtC-rested1(t, light)) > 0.01 || got.LimitC != 48 || got.LimitOf != "a hand" || got.Unsettled != "" {
+		t.Fatalf("%+v", got)
+	}
+	if got.Emitters != 3 || got.RuleLEDs != int(3*got.RuleW/got.HeatW) || got.MaxLEDs != int(3*got.PhysicsW/got.HeatW) || got.MassKg == nil || got.AllInputC == nil || *got.AllInputC <= *got.EndsAtC {
+		t.Errorf("%+v", got)
+	}
+	if got.CurrentA == nil || *got.SetA != 1.5 {
+		t.Fatalf("current %v of %v", got.CurrentA, got.SetA)
+	}
+	turned := sinkLight(t, func(l *design.Light, _ *design.Body) { l.Conditions.Handheld = true })
+	design.FindNode(turned.Variants[0].Feeds[0].Loads, "driver").Driver.SetCurrentA = got.CurrentA
+	if c := rested1(t, turned); math.Abs(c-48) > 0.05 {
+		t.Errorf("at %g A it settles at %g °C", *got.CurrentA, c)
+	}
+	for name, edit := range map[string]func(*design.Light, *design.Body){
+		"10 K warmer air": func(l *design.Light, _ *design.Body) { l.Conditions.AmbientC += 10 },
+		"laid on a table": func(_ *design.Light, b *design.Body) { b.Shape.Pose, b.Shape.OneFace = "up", true },
+	} {
+		changed := sinkLight(t, func(l *design.Light, b *design.Body) { l.Conditions.Handheld = true; edit(l, b) })
+		found := false
+		for _, w := range got.WhatIfs {
+			if w.Name == name {
+				found = true
+				if w.BodyC == nil || math.Abs(*w.BodyC-rested1(t, changed)) > 1e-6 {
+					t.Errorf("%s: %v", name, w.BodyC)
+				}
+			}
+		}
+		if !found {
+			t.Errorf("%s is not asked: %+v", name, got.WhatIfs)
+		}
+	}
+	for _, w := range got.WhatIfs {
+		if w.Name == "its fan stops" || w.Name == "of wood instead" || w.Name == "painted or anodised" {
+			t.Errorf("%s means nothing here", w.Name)
+		}
+	}
+}
+
+// Limits come from the material, from a hand, or from what is usual; what means something is
+// asked; a body without measures, or none at all, is said so.
+func TestLimitsOfASink(t *testing.T) {
+	for name, c := range map[string]struct {
+		change func(*design.Light, *design.Body)
+		limitC float64
+		of     string
+	}{
+		"usual":        {func(_ *design.Light, b *design.Body) { b.Touchable = false }, 60, "what is usual"},
+		"touched":      {func(l *design.Light, _ *design.Body) { l.Brief.TouchC, l.Conditions.Handheld = nil, false }, 65, "a hand"},
+		"held":         {func(l *design.Light, _ *design.Body) { l.Conditions.Handheld = true }, 48, "a hand"},
+		"its material": {func(_ *design.Light, b *design.Body) { b.MaxC, b.Touchable = p(44.0), false }, 44, "its material"},
+		"printed":      {func(_ *design.Light, b *design.Body) { b.Shape.Material, b.Touchable = "printed-plastic", false }, 55, "printed plastic"},
+		"printed and held": {func(l *design.Light, b *design.Body) {
+			b.Shape.Material, l.Conditions.Handheld = "printed-plastic", true
+		}, 48, "a hand"},
+		"printed and touched": {func(l *design.Light, b *design.Body) {
+			b.Shape.Material, l.Brief.TouchC, l.Conditions.Handheld = "printed-plastic", nil, false
+		}, 55, "printed plastic"},
+	} {
+		light := sinkLight(t, c.change)
+		if limit, of := limitOf(light, &light.Variants[0].Bodies[0]); limit != c.limitC || of != c.of {
+			t.Errorf("%s: %g °C by %s", name, limit, of)
+		}
+	}
+	blown := sink(t, sinkLight(t, func(_ *design.Light, b *design.Body) { b.Shape.Surface, b.Shape.Fan = "bare", &design.Fan{FlowM3H: 15} }))
+	asked := map[string]*float64{}
+	for _, w := range blown.WhatIfs {
+		asked[w.Name] = w.BodyC
+	}
+	if fan, paint := asked["its fan stops"], asked["painted or anodised"]; fan == nil || *fan < *blown.EndsAtC+5 || math.Abs(*fan-*blown.StoppedC) > 1 || paint == nil || *paint >= *blown.EndsAtC {
+		t.Errorf("%+v, at rest %v, stopped %v", asked, *blown.EndsAtC, *blown.StoppedC)
+	}
+	var place *PlaceError
+	bare := sinkLight(t, func(_ *design.Light, b *design.Body) { b.Shape, b.KPerW = nil, p(3.0) })
+	for name, light := range map[string]*design.Light{"no measures": bare, "one is missing": sinkLight(t, func(_ *design.Light, b *design.Body) { b.Shape.LengthM = nil })} {
+		if _, err := SinkOf(context.Background(), light, 0, light.Variants[0].Bodies[0].ID); !errors.As(err, &place) || place.Of != "body" {
+			t.Errorf("%s: %v", name, err)
+		}
+	}
+	if _, err := SinkOf(context.Background(), bare, 0, "nobody"); !errors.As(err, &place) {
+		t.Errorf("nobody: %v", err)
+	}
+	// A sink far too small: nothing rests, physics allows less than there is, and no current of
+	// those looked at does.
+	tiny := sink(t, sinkLight(t, func(_ *design.Light, b *design.Body) {
+		b.Shape = &design.Shape{Kind: "plate", LengthM: p(0.01), WidthM: p(0.01)}
+	}))
+	if tiny.Unsettled == "" || tiny.MaxLEDs != 0 || tiny.HeatW < 5 || tiny.MassKg != nil {
+		t.Errorf("%+v", tiny)
+	}
+	if heat.PassiveM2PerW <= heat.FanM2PerW {
+		t.Error("a fan needs more")
+	}
+}

@@ -1,0 +1,129 @@
+import Box from '@mui/material/Box'
+import Button from '@mui/material/Button'
+import { useQuery } from '@tanstack/react-query'
+import type { ReactNode } from 'react'
+import { answer, api, type Light, type Schemas, type Variant } from '../api/client'
+import { set } from '../document/pointer'
+import { nodesOf } from '../document/tree'
+import { useSettings } from '../settings/SettingsProvider'
+import { amps, digits, show, text } from '../units/quantity'
+import { SinkDrawing } from './SinkDrawing'
+
+type Sink = Schemas['Sink']
+type Body = Variant['bodies'][number]
+
+interface Props {
+  light: Light
+  variant: number
+  at: string
+  tryOut: (light: Light, label: string) => void
+}
+
+/** Every body that is known by its measures, held against the heat on it by both schools. */
+export function SinkView(props: Props) {
+  const bodies = props.light.variants[props.variant]!.bodies
+  const measured = bodies.filter((b) => b.shape && b.kPerW === undefined)
+  if (measured.length === 0) {
+    return (
+      <Box sx={{ color: 'var(--ink-soft)', maxWidth: 480 }}>
+        {bodies.length === 0 ? 'Add a body first: what the emitters are mounted on.' : 'Say beside what the body is known by: a sheet, fins, a profile, a tube, a housing. From a ruler’s measures follow its surface, how warm it gets by both schools, and the length to buy.'}
+      </Box>
+    )
+  }
+  return measured.map((b) => <OneSink key={b.id} {...props} body={b} />)
+}
+
+function OneSink({ light, variant, at, tryOut, body }: Props & { body: Body }) {
+  const { settings } = useSettings()
+  const found = useQuery({ queryKey: ['sink', variant, body.id, light], queryFn: ({ signal }) => answer(api.POST('/api/sink', { signal, params: { query: { variant, body: body.id } }, body: light })), retry: false, placeholderData: (old) => old })
+  if (found.isError) return <Box role="alert" sx={{ color: 'var(--ink-soft)' }}>{found.error.message}</Box>
+  const s = found.data
+  if (!s) return <Box sx={{ color: 'var(--ink-soft)' }}>Held against its heat…</Box>
+  const degrees = (c: number | null | undefined) => (c == null ? 'nowhere' : text(show(c, 'temperature', settings)))
+  const area = (m2: number) => text(show(m2, 'area', settings))
+  const length = (m: number | null | undefined) => (m == null ? '—' : text(show(m, 'length', settings)))
+  const setCurrent = () => {
+    const driver = nodesOf(light.variants[variant]!, at).find((p) => p.node.driver?.partId && p.node.driver.programOhm === undefined)
+    if (driver && s.currentA != null) tryOut(set(light, `${driver.pointer}/driver/setCurrentA`, Number(s.currentA.toPrecision(3))), `${amps(s.currentA)}, for ${body.name}`)
+  }
+  const cut = (m: number | null | undefined) => m != null && tryOut(set(light, `${at}/bodies/${light.variants[variant]!.bodies.indexOf(body)}/shape/lengthM`, Number(m.toPrecision(3))), `${body.name} of ${length(m)}`)
+  return (
+    <Box data-testid="sink" sx={{ '& + &': { mt: 2 } }}>
+      <Box component="h2" sx={{ fontSize: 14, m: 0 }}>{body.name}: <span className="figure">{digits(s.heatW, 3)} W</span> of heat on <span className="figure">{area(s.areaM2)}</span>{s.massKg != null && <> and <span className="figure">{text(show(s.massKg, 'mass', settings))}</span></>}</Box>
+      {s.unsettled && <Box sx={{ color: 'var(--stop)', fontSize: 13 }}>It does not come to rest: {s.unsettled}. Its heat is that of switch-on.</Box>}
+      <Box sx={{ display: 'grid', gridTemplateColumns: { xs: '1fr', md: '220px minmax(0, 1fr)' }, gap: 2, mt: 1 }}>
+        <SinkDrawing body={body} />
+        <Box>
+          <Axis s={s} degrees={degrees} />
+          <Box component="table" aria-label="Both schools of sizing" sx={{ width: '100%', fontSize: 13, borderCollapse: 'collapse', mt: 1, '& td, & th': { borderTop: '1px solid var(--line)', py: 0.4, pl: 1, textAlign: 'right', fontWeight: 400 }, '& th[scope=row]': { textAlign: 'left', color: 'var(--ink-soft)', pl: 0 }, '& thead th': { fontWeight: 700, borderTop: 0 } }}>
+            <thead>
+              <tr><td /><th scope="col">Area rule{s.withFan ? ', with a fan' : ''}</th><th scope="col">Physics</th></tr>
+            </thead>
+            <tbody>
+              <Row label="Carries, at its limit"><span>{digits(s.ruleW, 3)} W</span><span>{digits(s.physicsW, 3)} W</span></Row>
+              <Row label={`This one${s.kPerW == null ? '' : `, ${digits(s.kPerW, 3)} K/W,`} rests at`}><span>not told</span><span>{degrees(s.endsAtC)}</span></Row>
+              <Row label="The surface it asks for rests at"><span>{area(s.ruleM2)}</span><span>{degrees(s.ruleEndsAtC)}</span></Row>
+              {s.emitters > 0 && <Row label={`Emitters like the ${s.emitters} now`}><span>{s.ruleLeds}</span><span>{s.physicsLeds}</span></Row>}
+              {s.ruleLengthM != null && <Row label="Length to cut"><Cut m={s.ruleLengthM} say={length} onTry={cut} /><Cut m={s.physicsLengthM} say={length} onTry={cut} /></Row>}
+            </tbody>
+          </Box>
+          <Box sx={{ fontSize: 12.5, color: 'var(--ink-soft)', mt: 0.5 }}>
+            The area rule, 17 in² (110 cm²) a watt in still air and 6 in² (40 cm²) with a fan, is common practice and knows no temperature; physics is good to about 15 % in still air, 25 % blown, 30 % where fins do not stand.
+          </Box>
+          {s.currentA != null && s.setA != null && (
+            <Box sx={{ mt: 1 }}>
+              It settles at its limit with <span className="figure">{amps(s.currentA)}</span>, set are <span className="figure">{amps(s.setA)}</span>. <Button sx={{ p: 0, minWidth: 0 }} onClick={setCurrent}>Try it</Button>
+            </Box>
+          )}
+          {s.bestSpacingM != null && s.spacingM != null && <Box sx={{ fontSize: 13, mt: 1 }}>Its fins stand <span className="figure">{length(s.spacingM)}</span> apart; in still air an envelope of this height gives most at about <span className="figure">{length(s.bestSpacingM)}</span>.</Box>}
+        </Box>
+      </Box>
+      <Box component="h3" sx={{ fontSize: 13, m: 0, mt: 1.5 }}>And if</Box>
+      <Box component="ul" aria-label="What if" sx={{ listStyle: 'none', m: 0, p: 0, display: 'grid', gridTemplateColumns: 'repeat(auto-fill, minmax(180px, 1fr))', gap: 1 }}>
+        {s.allInputC != null && <If name="every watt is heat" at={degrees(s.allInputC)} over={s.allInputC > s.limitC} />}
+        {s.whatIfs.map((w) => <If key={w.name} name={w.name} at={w.bodyC == null ? 'never comes to rest' : degrees(w.bodyC)} junction={w.junctionC == null ? undefined : degrees(w.junctionC)} over={w.bodyC == null || w.bodyC > s.limitC} />)}
+      </Box>
+    </Box>
+  )
+}
+
+function Row({ label, children }: { label: string; children: [ReactNode, ReactNode] }) {
+  return (
+    <tr>
+      <th scope="row">{label}</th>
+      <td className="figure">{children[0]}</td>
+      <td className="figure">{children[1]}</td>
+    </tr>
+  )
+}
+
+function Cut({ m, say, onTry }: { m: number | null | undefined; say: (m: number | null | undefined) => string; onTry: (m: number) => void }) {
+  return m == null ? <span>none is enough</span> : <Button title="Try this length" sx={{ p: 0, minWidth: 0 }} onClick={() => onTry(m)}>{say(m)}</Button>
+}
+
+function If({ name, at, junction, over }: { name: string; at: string; junction?: string; over: boolean }) {
+  return (
+    <Box component="li" sx={{ borderTop: '2px solid', borderColor: over ? 'var(--stop)' : 'var(--line)', pt: 0.5, fontSize: 13 }}>
+      <Box sx={{ color: 'var(--ink-soft)' }}>{name}</Box>
+      <Box className="figure" sx={{ color: over ? 'var(--stop)' : 'inherit' }}>{at}{over ? ', over its limit' : ''}</Box>
+      {junction && <Box className="figure" sx={{ fontSize: 12, color: 'var(--ink-soft)' }}>junction {junction}</Box>}
+    </Box>
+  )
+}
+
+/** Temperatures of the body on one axis from the air up: where it rests, its limit, with its fan stopped. */
+function Axis({ s, degrees }: { s: Sink; degrees: (c: number | null | undefined) => string }) {
+  const ends = s.endsAtC ?? s.limitC + 60
+  const top = Math.max(ends, s.limitC, s.stoppedC ?? 0) + 8
+  const x = (c: number) => 4 + ((Math.min(c, top) - s.airC) / Math.max(top - s.airC, 1)) * 392
+  const over = ends > s.limitC
+  return (
+    <svg viewBox="0 0 400 74" width="100%" role="img" aria-label={`Air ${degrees(s.airC)}, at rest ${degrees(s.endsAtC)}, limit ${degrees(s.limitC)} by ${s.limitOf}`}>
+      <rect x={x(s.airC)} y="26" width={Math.max(x(ends) - x(s.airC), 1)} height="16" fill={over ? 'var(--heat)' : 'var(--heat-flow)'} />
+      <line x1={x(s.limitC)} x2={x(s.limitC)} y1="14" y2="54" stroke="var(--ink)" strokeWidth="2" />
+      <text x={x(s.limitC)} y="11" textAnchor={x(s.limitC) > 300 ? 'end' : 'middle'} fontSize="11.5" fill="var(--ink)">{`${degrees(s.limitC)}, ${s.limitOf}`}</text>
+      <text x={x(s.airC)} y="66" fontSize="11.5" fill="var(--ink-soft)">{`air ${degrees(s.airC)}`}</text>
+      <text x={x(ends)} y="66" textAnchor={x(ends) > 330 ? 'end' : 'middle'} fontSize="12.5" className="figure" fill={over ? 'var(--stop)' : 'var(--heat-ink)'}>{s.endsAtC == null ? 'beyond all reason' : `rests at ${degrees(s.endsAtC)}`}</text>
+    </svg>
+  )
+}
