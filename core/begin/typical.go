@@ -19,19 +19,20 @@ func round2(x float64) float64 {
 
 // Typical figures where nothing is said: common practice, from memory.
 const (
-	dieV          = 3.0  // a white die's forward voltage as labels round it
-	packageLmPerW = 90   // white packages without a data sheet: 70 to 120
-	moduleLmPerW  = 80   // LED lamps and modules with what they hold of a driver
-	stripLmPerM   = 90   // lm for each watt of strip, resistors included
-	riseK         = 30   // a sink is mostly made as large as keeps it so far above the air
-	mostKPerW     = 25   // the smallest housing, some 40 cm² in still air
-	jointK        = 5    // what a smear of paste costs
-	ownK          = 15   // from junction to case, at the rating
-	heatShare     = 0.75 // of what LEDs take
-	gramsPerW     = 20   // of metal, for each watt of heat
-	bulbLmPerW    = 12   // filament lamps; torch bulbs 8 to 18
-	tubeLmPerW    = 65   // fluorescent tubes with their ballast
-	surfaceW      = 10   // W/(m²·K) that a painted surface gives to still air, both ways together
+	dieV          = 3.0   // a white die's forward voltage as labels round it
+	packageLmPerW = 90    // white packages without a data sheet: 70 to 120
+	moduleLmPerW  = 80    // LED lamps and modules with what they hold of a driver
+	stripLmPerM   = 90    // lm for each watt of strip, resistors included
+	riseK         = 30    // a sink is mostly made as large as keeps it so far above the air
+	jointK        = 5     // what a smear of paste costs
+	ownK          = 15    // from junction to case, at the rating
+	heatShare     = 0.75  // of what LEDs take
+	gramsPerW     = 20    // of metal, for each watt of heat
+	bulbLmPerW    = 12    // filament lamps; torch bulbs 8 to 18
+	tubeLmPerW    = 65    // fluorescent tubes with their ballast
+	sheetM        = 0.002 // a sheet that is bent by hand
+	leastSideM    = 0.04  // of a body: the smallest thing one holds
+	mostSideM     = 3.0
 )
 
 // cells by size: of lithium ion unless a chemistry is named.
