@@ -2,6 +2,7 @@ package chain
 
 import (
 	"fmt"
+	"math"
 
 	"photherm/core/circuit"
 	"photherm/core/design"
@@ -293,6 +294,7 @@ func (c *compiler) array(k int, n *circuit.Node, a *design.Array) {
 	if !ok {
 		c.lacks(n.ID, n.Pointer+"/array/joint", "the joint under the emitters has no K/W: taken as perfect")
 	}
+	joint += c.spreading(n.BodyID, a.Joint, boards)
 	if len(n.Arr.Groups) > 1 || n.Arr.Kinds() > 1 {
 		c.apart(k, n, a, base, board)
 	} else {
@@ -307,6 +309,17 @@ func (c *compiler) array(k int, n *circuit.Node, a *design.Array) {
 		c.connect(c.board[k], base, heat.Layers{n.OwnKPerW / live, joint / boards})
 		c.ways = append(c.ways, way{k, c.junction[k], c.board[k], base, len(c.links) - 2, len(c.links) - 1})
 	}
+}
+
+// spreading is what each of some boards alike adds under its contact area, taken as a
+// square, on a body that is known by its measures, K/W.
+func (c *compiler) spreading(body string, joint *design.Joint, boards float64) float64 {
+	law := c.shapes[body]
+	if law == nil || joint == nil || joint.AreaM2 == nil {
+		return 0
+	}
+	side := math.Sqrt(*joint.AreaM2)
+	return law.SpreadKPerW(c.net.Variant.Bodies[c.bodyIndex[body]].Shape, side, side, boards)
 }
 
 func dieJPerK(e *design.Emitter) float64 {

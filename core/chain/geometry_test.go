@@ -132,3 +132,22 @@ func BenchmarkSteadyGeometry(b *testing.B) {
 		})
 	}
 }
+
+// Emitters whose contact area is known spread their heat in the body under them: the board
+// stands higher above the body by their watts times what the series says.
+func TestSpreadingUnderEmitters(t *testing.T) {
+	above := func(area *float64) float64 {
+		m := finned(t, func(l *design.Light, _ *design.Body) {
+			design.FindNode(l.Variants[0].Feeds[0].Loads, "emitters").Array.Joint = &design.Joint{KPerW: ptr(0.5), AreaM2: area}
+		})
+		st, err := m.Solver().Steady(context.Background())
+		if err != nil || !st.Converged {
+			t.Fatal(err, st)
+		}
+		at := func(owner, figure string) float64 { return column(t, m, st.Record, owner, figure) }
+		board := at("emitters", "caseC") - at(m.Variant().Bodies[0].ID, "bodyC")
+		return board / at("emitters", "lossW")
+	}
+	law, _ := heat.NewBody(&plateFins, 1)
+	closeTo(t, "spreading, K/W", above(ptr(1e-4))-above(nil), law.SpreadKPerW(&plateFins, 0.01, 0.01, 1), 1e-4)
+}

@@ -1,0 +1,118 @@
+package heat
+
+import (
+	"math"
+
+	"photherm/core/design"
+)
+
+// A Panel is a plate of one material with a film on each face, on one of which a source
+// lies. The source's own face has its film too.
+type Panel struct {
+	LengthM, WidthM, ThicknessM float64
+	Conductivity                float64
+	SourceFilm, BackFilm        float64 // W/(m²·K) on the face of the source and on the other
+}
+
+// modesMost bounds the modes along each side; a source of a hundredth of the side needs some
+// three hundred.
+const modesMost = 300
+
+// answers is how far the face of the source rises for each W/m² of a pattern of wave number
+// ζ, K·m²/W: that of a slab with both films, ζ = 0 for all of it alike.
+func (p *Panel) answers(zeta float64) float64 {
+	k := p.Conductivity
+	if zeta == 0 {
+		return 1 / (p.SourceFilm + p.BackFilm*k/(k+p.BackFilm*p.ThicknessM))
+	}
+	th := math.Tanh(zeta * p.ThicknessM)
+	down := k * zeta * (k*zeta*th + p.BackFilm) / (k*zeta + p.BackFilm*th)
+	return 1 / (p.SourceFilm + down)
+}
+
+// SourceKPerW is how far a source of a length and a width in the middle of the panel rises
+// above the air for each watt, K/W, on average over itself and at its middle: the double
+// cosine series of a rectangular source on a rectangular plate (Yovanovich, Muzychka &
+// Culham, J. Thermophysics and Heat Transfer 13 (1999) 495, from memory, with a film on the
+// source's face as well).
+func (p *Panel) SourceKPerW(lengthM, widthM float64) (mean, middle float64) {
+	area := p.LengthM * p.WidthM
+	mean = p.answers(0) / area
+	middle = mean
+	// Only even modes of a source in the middle: cos(2πmx/L), of which it has the share sinc.
+	along := shares(p.LengthM, lengthM)
+	across := shares(p.WidthM, widthM)
+	for m := range along {
+		z := 2 * math.Pi * float64(m) / p.LengthM
+		for n := range across {
+			if m == 0 && n == 0 {
+				continue
+			}
+			weight := 4.0
+			if m == 0 || n == 0 {
+				weight = 2
+			}
+			y := 2 * math.Pi * float64(n) / p.WidthM
+			share := along[m] * across[n]
+			if share == 0 {
+				continue
+			}
+			a := weight / area * p.answers(math.Hypot(z, y))
+			mean += a * share * share
+			middle += a * share
+		}
+	}
+	return mean, middle
+}
+
+// shares is what a source of a width has of each even mode of a side, sin(x)/x, as far as it
+// matters; all of it: the first alone.
+func shares(side, width float64) []float64 {
+	if width >= side {
+		return []float64{1}
+	}
+	n := min(modesMost, int(8*side/width)+2)
+	out := make([]float64, n)
+	out[0] = 1
+	for m := 1; m < n; m++ {
+		x := math.Pi * float64(m) * width / side
+		out[m] = math.Sin(x) / x
+	}
+	return out
+}
+
+// spreadRiseK is the rise at which the film of a body is taken for spreading: it hardly
+// depends on it (chosen).
+const spreadRiseK = 30
+
+// SpreadKPerW is what a source adds on a body of a shape over a body that is all at one
+// temperature, K/W of the source, on average over it: for each of a number of sources alike, each on
+// its share of the body. It is 0 where the thickness under it is not known.
+func (b *Body) SpreadKPerW(s *design.Shape, sourceLengthM, sourceWidthM float64, sources float64) float64 {
+	if s.ThicknessM == nil || s.LengthM == nil || s.WidthM == nil || sources < 1 {
+		return 0
+	}
+	l, w := *s.LengthM, *s.WidthM
+	p := Panel{ThicknessM: *s.ThicknessM, Conductivity: MaterialOf(s).Conductivity}
+	perK := b.watts(20+spreadRiseK, 20, b.ratedV) / spreadRiseK
+	switch s.Kind {
+	case "plate":
+		p.BackFilm = perK / (l * w)
+		if !s.OneFace {
+			p.SourceFilm, p.BackFilm = p.BackFilm/2, p.BackFilm/2
+		}
+	case "fins":
+		p.BackFilm = perK / (l * w)
+	case "box":
+		// The source lies inside on the largest side, with its share of the whole.
+		p.BackFilm = perK / b.AreaM2
+	default:
+		return 0
+	}
+	// A share of the plate for each, as near to its own proportions as it goes.
+	cut := math.Sqrt(sources)
+	p.LengthM, p.WidthM = max(l/cut, sourceLengthM), max(w/cut, sourceWidthM)
+	mean, _ := p.SourceKPerW(sourceLengthM, sourceWidthM)
+	even := 1 / ((p.SourceFilm + p.BackFilm) * p.LengthM * p.WidthM)
+	return max(mean-even, 0)
+}
