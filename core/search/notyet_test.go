@@ -119,6 +119,7 @@ func TestDriversOfAnUnfinishedLight(t *testing.T) {
 	}{
 		"no source":              {noSource, buck, NotYet, "no source is chosen yet"},
 		"below its lowest":       {noSource, with(func(d *design.Driver) { d.MinCurrentA = new(0.8) }), No, "cannot go below 800 mA"},
+		"just its lowest":        {noSource, with(func(d *design.Driver) { d.MinCurrentA = new(0.7) }), NotYet, "no source is chosen yet"},
 		"nearly its lowest":      {noSource, with(func(d *design.Driver) { d.MinCurrentA = new(0.73) }), NotYet, "cannot go below 730 mA"},
 		"far from wanted":        {noSource, with(func(d *design.Driver) { d.MaxCurrentA = new(0.35) }), No, "it gives 350 mA, wanted are 700"},
 		"outside its window":     {noSource, design.Driver{Family: "window", SetCurrentA: new(0.7), MinVoltageV: new(20.0), MaxVoltageV: new(40.0)}, No, "window ends at 20.0 V"},

@@ -214,11 +214,12 @@ func TestWhatCannotBeTaken(t *testing.T) {
 		share float64
 		taken bool
 	}{
-		"a tenth off":         {light(supply, buck, design.DriverUse{}, 2), "cold", 1.1, true},
-		"another emitter":     {light(supply, buck, design.DriverUse{}, 2), "cold", 1.4, false},
-		"two arrays":          {two, "cold", 1.1, false},
-		"no current at all":   {light(supply, buck, design.DriverUse{}, 2), "on", 0, false},
-		"short of its source": {light(design.Source{Supply: &design.Supply{VoltageV: 6.3}}, design.Driver{Family: "linear", SetCurrentA: p(0.3), HeadroomV: p(0.3)}, design.DriverUse{}, 2), "on", 2, false},
+		"a tenth off":              {light(supply, buck, design.DriverUse{}, 2), "cold", 1.1, true},
+		"another emitter":          {light(supply, buck, design.DriverUse{}, 2), "cold", 1.4, false},
+		"two arrays":               {two, "cold", 1.1, false},
+		"resistor of no reference": {light(supply, buck, design.DriverUse{ProgramOhm: p(0.33)}, 2), "on", 1.2, true},
+		"no current at all":        {light(supply, buck, design.DriverUse{}, 2), "on", 0, false},
+		"short of its source":      {light(design.Source{Supply: &design.Supply{VoltageV: 6.3}}, design.Driver{Family: "linear", SetCurrentA: p(0.3), HeadroomV: p(0.3)}, design.DriverUse{}, 2), "on", 2, false},
 	} {
 		read := c.share * step(t, plan(t, c.l, Question{}), 0, c.step).Reading.Expected
 		c.l.Variants[0].SetUp = []design.Done{{Node: "driver", Step: c.step, Reading: &read}}

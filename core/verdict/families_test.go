@@ -265,6 +265,8 @@ func TestBodiesByTheirMeasures(t *testing.T) {
 	light := load(t, "shore-search-handlamp.json")
 	b := &light.Variants[0].Bodies[0]
 	b.KPerW, b.HeatJPerK, b.MassKg = nil, nil, nil
+	// Where it is set on it is not known: it would burn through there first.
+	design.FindNode(light.Variants[0].Feeds[0].Loads, "emitters").Array.Joint = &design.Joint{KPerW: p(1.0)}
 	b.Shape = &design.Shape{Kind: "box", Material: "printed-plastic", LengthM: p(0.06), WidthM: p(0.05), HeightM: p(0.05), ThicknessM: p(0.002)}
 	if f := find(judgeLight(t, light), "body-limit"); f == nil || *f.Limit != 55 || f.Pointer != "/variants/0/bodies/0/shape/material" {
 		t.Errorf("printed: %+v", f)

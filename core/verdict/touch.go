@@ -39,7 +39,7 @@ func (j *judge) heat() {
 		if j.light.Conditions.Handheld {
 			how = "a hand that holds it bears"
 		}
-		f := Finding{Code: "touch", Severity: Caution, Stage: "heat", Node: b.ID, Pointer: at + "/kPerW", Title: "Too hot to touch",
+		f := Finding{Code: "touch", Severity: Caution, Stage: "heat", Node: b.ID, Pointer: at + cooledBy(b), Title: "Too hot to touch",
 			Why: fmt.Sprintf("%s reaches %s%s; %s %s.", b.Name, units.Degrees(t), j.passes(b, limit), how, units.Degrees(limit)), Value: &t, Limit: &limit, Unit: "°C",
 			Fix: j.lessCurrent(j.anyDriver(), b.ID, "bodyC", limit)}
 		if j.light.Conditions.Handheld {
@@ -47,6 +47,14 @@ func (j *judge) heat() {
 		}
 		j.add(f)
 	}
+}
+
+// cooledBy is where it is said how a body gives its heat away.
+func cooledBy(b *design.Body) string {
+	if b.Shape != nil && b.KPerW == nil {
+		return "/shape"
+	}
+	return "/kPerW"
 }
 
 // plainMaterial is what a body is made of where that is no metal and nobody said what it

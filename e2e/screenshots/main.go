@@ -29,7 +29,7 @@ var views = []view{
 	{"light-driver", "Pier-head lantern", "/driver?t=36000", 1280, 800, false, nil},
 	{"light-emitters", "Shore-search handlamp", "/emitters?t=2400", 1280, 800, false, nil},
 	{"light-light", "Pier-head lantern", "/light?v=1&t=7200", 1280, 800, false, nil},
-	{"light-heat", "Shore-search handlamp", "/heat?t=7200", 1280, 800, false, nil},
+	{"light-heat", "Chart-table strip", "/heat?pane=sink", 1280, 800, false, nil},
 	{"light-branches", "Slipway lantern", "", 1280, 800, false, nil},
 	{"light-supply", "Germination rack", "/driver", 1280, 800, false, nil},
 	{"light-matching", "Shore-search handlamp", "/driver?pane=match", 1280, 800, false, nil},

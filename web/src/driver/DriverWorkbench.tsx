@@ -8,7 +8,7 @@ import { ReadRow } from '../figures/FigureField'
 import { nodeName } from '../document/names'
 import { chosenOf, litOf, nodesOf, partOf, type Placed } from '../document/tree'
 import { WorkbenchTitle, Choice, Field, Tick, type WorkbenchProps } from '../workbench/fields'
-import { useAnyFigures, useFigures, useMode, useSolution } from '../solved/useSolved'
+import { useFigures, useMode, useSolution } from '../solved/useSolved'
 import { Modes } from './Modes'
 import { AlikeRow, Chooser, PartLine, ToTree, x } from '../workbench/rows'
 
@@ -194,7 +194,8 @@ function ChannelOf({ work, p, d }: { work: WorkbenchProps; p: Placed; d: Driver 
 function Readings({ work, p, d }: { work: WorkbenchProps; p: Placed; d?: Driver }) {
   const f = useFigures(p.node.id, 'inV', 'inA', 'inW', 'outV', 'outA', 'outW', 'peakV', 'peakA', 'lossW')
   const mode = useMode(p.node.id)
-  if (!useAnyFigures() || !d) return null
+  // The rows stand before there are figures: what lies below them is not to move under the pointer.
+  if (!d) return null
   const { inW = 0, outW = 0, outA = 0 } = f
   const margin = (f.inV ?? 0) - (f.peakV ?? 0) - (d.headroomV ?? 0)
   const pulsed = (f.peakA ?? 0) > outA * 1.001
@@ -204,7 +205,7 @@ function Readings({ work, p, d }: { work: WorkbenchProps; p: Placed; d?: Driver 
       <ReadRow label="In">{`${x(f.inV, 'V')} · ${x(f.inA, 'A')}`}</ReadRow>
       <ReadRow label={pulsed ? 'Out, mean' : 'Out'}>{`${x(f.outV, 'V')} · ${x(f.outA, 'A')}`}</ReadRow>
       {pulsed && <ReadRow label="Out, while on">{`${x(f.peakV, 'V')} · ${x(f.peakA, 'A')}`}</ReadRow>}
-      {boards > 1 && <ReadRow label="Each board">{`${x(outA / boards, 'A')} · ${x(outW / boards, 'W')}`}</ReadRow>}
+      {boards > 1 && <ReadRow label="Each board">{f.outA === undefined ? '—' : `${x(outA / boards, 'A')} · ${x(outW / boards, 'W')}`}</ReadRow>}
       <ReadRow label="Lost in the driver" tone="var(--heat-ink)">{`${x(f.lossW, 'W')} · ${inW > 0 ? ((100 * outW) / inW).toFixed(0) : '—'} %`}</ReadRow>
       {(d.family === 'linear' || d.family === 'buck') && <ReadRow label="Headroom to spare" tone={margin < 0 ? 'var(--caution-ink)' : 'var(--margin-ink)'}>{outW > 0 ? `${margin.toFixed(2)} V` : '—'}</ReadRow>}
       <ReadRow label="It is in" tone={['uncontrolled', 'hiccup', 'locked out'].includes(mode ?? '') ? 'var(--stop)' : undefined}>{mode ?? '—'}</ReadRow>
