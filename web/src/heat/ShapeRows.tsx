@@ -25,7 +25,7 @@ const begin: Record<Kind, Shape> = {
 
 type Measure = keyof Shape
 const asks: Record<Kind, [measure: Measure, label: string, quantity: string][]> = {
-  plate: [['lengthM', 'Length, standing', 'length'], ['widthM', 'Width', 'length'], ['thicknessM', 'Thickness', 'length']],
+  plate: [['lengthM', 'Length, or its height', 'length'], ['widthM', 'Width', 'length'], ['thicknessM', 'Thickness', 'length']],
   fins: [['lengthM', 'Length, along the fins', 'length'], ['widthM', 'Width, across them', 'length'], ['fins', 'Fins', 'count'], ['finHeightM', 'Height of a fin', 'length'], ['finThicknessM', 'Thickness of a fin', 'length'], ['thicknessM', 'Thickness of the base', 'length']],
   profile: [['lengthM', 'Length cut', 'length'], ['perimeterM', 'Perimeter, with all fins', 'length'], ['widthM', 'Outer width', 'length'], ['heightM', 'Outer depth', 'length'], ['thicknessM', 'Mean thickness of its walls', 'length']],
   tube: [['lengthM', 'Length', 'length'], ['diameterM', 'Diameter', 'length'], ['thicknessM', 'Wall', 'length']],

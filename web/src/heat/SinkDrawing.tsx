@@ -29,7 +29,7 @@ function piecesOf(s: Shape): Piece[] {
     case 'box':
       return [{ x: 0, y: 0, w: l, h: s.heightM ?? 0.05 }]
     case 'profile':
-      return [{ x: 0, y: 0, w, h: s.heightM ?? w * 0.3 }, { x: 0, y: (s.heightM ?? w * 0.3) * 1.25, w: l, h: Math.max(w * 0.12, l * 0.04), soft: true }]
+      return [{ x: 0, y: 0, w, h: s.heightM ?? w * 0.3, soft: true }]
     case 'tube':
       return [{ x: 0, y: 0, w: l, h: s.diameterM ?? 0.03 }]
     case 'area': {

@@ -123,7 +123,7 @@ function Axis({ s, degrees }: { s: Sink; degrees: (c: number | null | undefined)
       <line x1={x(s.limitC)} x2={x(s.limitC)} y1="14" y2="54" stroke="var(--ink)" strokeWidth="2" />
       <text x={x(s.limitC)} y="11" textAnchor={x(s.limitC) > 300 ? 'end' : 'middle'} fontSize="11.5" fill="var(--ink)">{`${degrees(s.limitC)}, ${s.limitOf}`}</text>
       <text x={x(s.airC)} y="66" fontSize="11.5" fill="var(--ink-soft)">{`air ${degrees(s.airC)}`}</text>
-      <text x={x(ends)} y="66" textAnchor={x(ends) > 330 ? 'end' : 'middle'} fontSize="12.5" className="figure" fill={over ? 'var(--stop)' : 'var(--heat-ink)'}>{s.endsAtC == null ? 'beyond all reason' : `rests at ${degrees(s.endsAtC)}`}</text>
+      <text x={Math.max(x(ends), 150)} y="66" textAnchor={x(ends) > 330 ? 'end' : 'middle'} fontSize="12.5" className="figure" fill={over ? 'var(--stop)' : 'var(--heat-ink)'}>{s.endsAtC == null ? 'beyond all reason' : `rests at ${degrees(s.endsAtC)}`}</text>
     </svg>
   )
 }
