@@ -41,7 +41,14 @@ func (q *Question) Arrays(ctx context.Context, d *design.Driver, use *design.Dri
 	boards := max(node.Array.Count, 1)
 	asked := *q
 	asked.wantedA = 0
+	asked.open = "" // it is these that are tried in the place
 	var out []ArrayMatch
+	if len(q.sources) == 0 {
+		for i := range candidates {
+			out = append(out, ArrayMatch{Match: Match{Index: i, Fit: NotYet, after: q.open}})
+		}
+		return out, nil
+	}
 	for i, e := range candidates {
 		model, err := emitter.New(e)
 		if err != nil {

@@ -137,6 +137,33 @@ func TestDriversOfAnUnfinishedLight(t *testing.T) {
 	}
 }
 
+// Emitters for a driver are judged though none is chosen yet, and not judged where nothing
+// feeds the driver.
+func TestEmittersOfAnUnfinishedLight(t *testing.T) {
+	ask := func(change func(*design.Light, *design.Node)) (Fit, string) {
+		light, n := lampAndDriver(t)
+		weak := *light.Parts[2].Emitter
+		weak.MaxCurrentA, weak.RatedCurrentA = new(0.01), new(0.01)
+		change(light, n)
+		q, err := NewQuestion(light, 0, n.ID)
+		if err != nil {
+			t.Fatal(err)
+		}
+		d, use := q.InPlace()
+		found, err := q.Arrays(context.Background(), d, use, n.Loads[0].ID, []*design.Emitter{&weak})
+		if err != nil {
+			t.Fatal(err)
+		}
+		return found[0].Fit, found[0].Why()
+	}
+	if fit, why := ask(func(_ *design.Light, n *design.Node) { n.Loads[0].Array.PartID = "" }); fit != No || !strings.Contains(why, "maximum is 10.0 mA") {
+		t.Errorf("none chosen yet: %s because %q", fit, why)
+	}
+	if fit, why := ask(func(l *design.Light, _ *design.Node) { l.Variants[0].Feeds[0].Sources = []design.Source{} }); fit != NotYet || why != "no source is chosen yet" {
+		t.Errorf("nothing feeds it: %s because %q", fit, why)
+	}
+}
+
 // What a person would choose stands first: what fits without a drawback, of that what is
 // nearest to what is wanted, at hand, and least lossy, in that order.
 func TestOrderOfCandidates(t *testing.T) {

@@ -76,11 +76,12 @@ function EmitterMatches({ light, variant, driver, array, tryOut }: Props & { arr
       <Box component="ul" sx={{ listStyle: 'none', m: 0, p: 0 }}>
         {found.data.map((m) => (
           <MatchRow key={matchKey(m)} m={m} inUse={m.local !== undefined && m.local === array.node.array?.partId && m.series === array.node.array.series && m.parallel === array.node.array.parallel} facts={facts(m.part)}
-            gives={` · ${m.series ?? 1} × ${m.parallel ?? 1}, ${m.needs ?? 0} in all${m.fluxLm != null ? `, ${digits(m.fluxLm, 3)} lm` : ''}`}
+            gives={m.series && ` · ${m.series} × ${m.parallel ?? 1}, ${m.needs ?? 0} in all${m.fluxLm != null ? `, ${digits(m.fluxLm, 3)} lm` : ''}`}
             onTry={() => {
               const taken = takePart(light, m)
               const use = `${array.pointer}/array`
-              tryOut(wiredAs(set(taken.light, `${use}/partId`, taken.id), use, m), `${m.part.name}, ${m.series ?? 1} × ${m.parallel ?? 1}`)
+              const used = set(taken.light, `${use}/partId`, taken.id)
+              tryOut(m.series ? wiredAs(used, use, m) : used, m.series ? `${m.part.name}, ${m.series} × ${m.parallel ?? 1}` : m.part.name)
             }} />
         ))}
       </Box>
