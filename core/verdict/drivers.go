@@ -82,7 +82,10 @@ func (j *judge) supplyRating(id string, p place, d *design.Driver) {
 			f.Code, f.Severity, f.Title = "supply-watts", Stop, "Supply above its rated watts"
 			f.Why = fmt.Sprintf("Its settings let it give %s%s; it is rated %s.", units.Watts(w), gives, units.Watts(*d.MaxOutputW))
 		}
-		f.Fix = j.setCurrent(&p, "Limit to", math.Floor(*d.MaxOutputW/goodMargin/v*100)/100)
+		f.Fix = j.setCurrent(&p, "Limit to", math.Floor(*d.MaxOutputW/goodMargin/v*100)/100).keeping(func(with *judge) string {
+			gives, _ := with.highest(id, "outW")
+			return fmt.Sprintf("rated %.2f times that", *d.MaxOutputW/max(gives, 1e-9))
+		})
 		j.add(f)
 	}
 	if d.MinVoltageV != nil && a > 0 && v > 0 && v < *d.MinVoltageV*(1-1e-6) && (p.node.Driver.SetVoltageV == nil || *p.node.Driver.SetVoltageV >= *d.MinVoltageV) {
@@ -222,7 +225,7 @@ func (j *judge) sourceOnInput(id string, p place, d *design.Driver, source int) 
 		}
 		if s.Pack != nil {
 			if n := math.Floor(*d.InputMaxV / (high / float64(s.Pack.Series)) * (1 + nearShare)); n >= 1 {
-				f.Fix = &Fix{Label: cellsInSeries(int(n)), Patch: []Patch{{"add", j.packPointer(p.feed, source) + "/series", n}}}
+				f.Fix = (&Fix{Label: cellsInSeries(int(n)), Patch: []Patch{{"add", j.packPointer(p.feed, source) + "/series", n}}}).keeping(told(units.Volts(*d.InputMaxV-high*n/float64(s.Pack.Series)) + " below what the driver bears"))
 			}
 		}
 		j.add(f)

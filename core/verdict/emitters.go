@@ -206,7 +206,7 @@ func (j *judge) belowKnee(id string, p place, e *design.Emitter, stringA float64
 	f := Finding{Code: "below-knee", Severity: Stop, Stage: "emitters", Node: id, Pointer: j.feedingPointer(&p), Title: "Too little voltage to light",
 		Why: fmt.Sprintf("They get %s at most; %d in series need %s at %s. Fewer in series, or more voltage.", units.Volts(v), series, units.Volts(need), units.Amps(usual*size)), Value: &v, Limit: &need, Unit: "V"}
 	if n := math.Floor(v / need * float64(series)); n >= 1 {
-		f.Fix = &Fix{Label: fmt.Sprintf("%.0f in series", n), Patch: []Patch{{"add", p.pointer + "/array/series", n}}}
+		f.Fix = (&Fix{Label: fmt.Sprintf("%.0f in series", n), Patch: []Patch{{"add", p.pointer + "/array/series", n}}}).keeping(told(units.Volts(v-need*n/float64(series)) + " above what they need"))
 	}
 	j.add(f)
 }

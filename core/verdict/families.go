@@ -88,7 +88,7 @@ func (j *judge) stepUp(id string, p place) {
 			Why: fmt.Sprintf("Fresh, %s gives %s and the emitters stand at %s: a step-up cannot hold that back, it conducts without control.", sourceName(s), units.Volts(high), units.Volts(out)), Value: &high, Limit: &out, Unit: "V"}
 		if s.Pack != nil {
 			if n := math.Floor(out / (high / float64(s.Pack.Series)) * 0.999); n >= 1 {
-				f.Fix = &Fix{Label: cellsInSeries(int(n)), Patch: []Patch{{"add", j.packPointer(p.feed, k) + "/series", n}}}
+				f.Fix = (&Fix{Label: cellsInSeries(int(n)), Patch: []Patch{{"add", j.packPointer(p.feed, k) + "/series", n}}}).keeping(told(units.Volts(out-high*n/float64(s.Pack.Series)) + " below the emitters"))
 			}
 		}
 		j.add(f)
@@ -132,7 +132,11 @@ func (j *judge) window(id string, p place, d *design.Driver) {
 				n = math.Ceil(*limit / each)
 			}
 			if most := max(cold, warm) / float64(a.Series); n >= 1 && n <= 500 && n*most <= *orBig(d.MaxVoltageV) {
-				f.Fix = &Fix{Label: fmt.Sprintf("%.0f in series", n), Patch: []Patch{{"add", p.pointer + "/loads/0/array/series", n}}}
+				inside := *orBig(d.MaxVoltageV) - n*most
+				if d.MinVoltageV != nil {
+					inside = min(inside, n*min(cold, warm)/float64(a.Series)-*d.MinVoltageV)
+				}
+				f.Fix = (&Fix{Label: fmt.Sprintf("%.0f in series", n), Patch: []Patch{{"add", p.pointer + "/loads/0/array/series", n}}}).keeping(told(units.Volts(inside) + " inside its window"))
 			}
 		}
 		j.add(f)

@@ -107,7 +107,10 @@ func (j *judge) cells(f *design.Feed, s *design.Source, at string, inUse bool) {
 			j.add(Finding{Code: "cell-discharge", Severity: Stop, Stage: "source", Node: s.ID, Pointer: at + "/pack/parallel", Title: "Cells overloaded",
 				Why:   fmt.Sprintf("Each cell gives up to %s and may give %s: it overheats and ages fast.", units.Amps(each), units.Amps(*cell.MaxDischargeA)),
 				Value: &each, Limit: cell.MaxDischargeA, Unit: "A",
-				Fix: &Fix{Label: fmt.Sprintf("%.0f cells in parallel", need), Patch: []Patch{{"add", at + "/pack/parallel", need}}}})
+				Fix: (&Fix{Label: fmt.Sprintf("%.0f cells in parallel", need), Patch: []Patch{{"add", at + "/pack/parallel", need}}}).keeping(func(with *judge) string {
+					a, _ := with.highest(f.ID, "busA")
+					return units.Amps(*cell.MaxDischargeA-a/need) + " below what a cell may give"
+				})})
 		}
 	}
 	limit := 60.0

@@ -39,7 +39,9 @@ func (j *judge) sharing(s *chain.Sharing) {
 			return nil
 		}
 		ohm := roundUp(s.Ballast.Ohm)
-		return &Fix{Label: fmt.Sprintf("Ballast of %.3g Ω in each string", ohm), Patch: []Patch{{"add", at + "/ballastOhm", ohm}}}
+		return (&Fix{Label: fmt.Sprintf("Ballast of %.3g Ω in each string", ohm), Patch: []Patch{{"add", at + "/ballastOhm", ohm}}}).keeping(func(with *judge) string {
+			return with.worstBelow(s.Node, e, p.node.Array)
+		})
 	}
 	var worstA *float64
 	if s.AsItIs != nil {
@@ -232,7 +234,7 @@ func (j *judge) strip(id string, p place) {
 		both := *use
 		both.BothEnds = true
 		if law, _ := array.NewStrip(s, &both); !use.BothEnds && law.FarLight() > far+evenerShare {
-			f.Fix = &Fix{Label: "Feed both ends", Patch: []Patch{{"add", at + "/bothEnds", true}}}
+			f.Fix = (&Fix{Label: "Feed both ends", Patch: []Patch{{"add", at + "/bothEnds", true}}}).keeping(told("the darkest segment then has " + percent(law.FarLight()) + " of the light"))
 		}
 		j.add(f)
 	}
@@ -246,4 +248,29 @@ func length(m float64) string {
 		return fmt.Sprintf("%.4g mm", m*1000)
 	}
 	return fmt.Sprintf("%.4g m", m)
+}
+
+// worstBelow says how far the worst string of an array stays below what its emitters bear,
+// or are rated for.
+func (j *judge) worstBelow(node string, e *design.Emitter, a *design.Array) string {
+	shares, err := j.model.Solver().Sharing(j.ctx)
+	if err != nil {
+		return "" // the light itself was solved: its margin is not told then
+	}
+	for i := range shares {
+		s := &shares[i]
+		if s.Node != node || s.AsItIs == nil || s.AsItIs.WorstA == nil {
+			continue
+		}
+		size := a.RowsMounted(e)
+		for _, limit := range []struct {
+			a     *float64
+			words string
+		}{{e.RatedCurrentA, " below the rating"}, {e.MaxCurrentA, " below the maximum"}} {
+			if limit.a != nil && *s.AsItIs.WorstA <= *limit.a*size {
+				return "the worst string " + units.Amps(*limit.a*size-*s.AsItIs.WorstA) + limit.words
+			}
+		}
+	}
+	return ""
 }

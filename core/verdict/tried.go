@@ -117,7 +117,7 @@ func (j *judge) with(light *design.Light) (chain.Answers, []Finding, *judge, err
 	}
 	findings, err := judgeRun(j.ctx, run, true)
 	other := newJudge(model)
-	other.run = run
+	other.run, other.ctx = run, j.ctx
 	return run.Answers(), findings, other, err
 }
 

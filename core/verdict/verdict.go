@@ -49,6 +49,17 @@ type Fix struct {
 	keeps func(*judge) string // the margin in a light that has it
 }
 
+// keeping lets a fix name the margin it keeps, of the light that has it; nil stays nil.
+func (f *Fix) keeping(words func(with *judge) string) *Fix {
+	if f != nil {
+		f.keeps = words
+	}
+	return f
+}
+
+// told is a margin that is known beforehand.
+func told(words string) func(*judge) string { return func(*judge) string { return words } }
+
 // Patch is one operation; op is always add, which also replaces.
 type Patch struct {
 	Op    string `json:"op" enum:"add"`
