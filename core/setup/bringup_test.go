@@ -152,12 +152,16 @@ func TestTakenReadingsAgree(t *testing.T) {
 	straight := light(supply, design.Driver{Family: "none"}, design.DriverUse{}, 3)
 	straight.Variants[0].Feeds[0].Sources[0].Supply = &design.Supply{VoltageV: 9.4, ResistanceOhm: 1}
 	straight.Variants[0].Feeds[0].Loads = straight.Variants[0].Feeds[0].Loads[0].Loads
+	strip := light(mains, design.Driver{Family: "voltage", SetVoltageV: p(12.0), MaxCurrentA: p(8.0), Efficiency: p(0.9), EfficiencyInV: p(230.0)}, design.DriverUse{}, 1)
+	strip.Parts = append(strip.Parts, design.Part{ID: "strip", Name: "strip", Strip: &design.Strip{VoltageV: 12, PerMetreW: p(14.4), CutM: 0.05, LoopOhm: p(0.12)}})
+	strip.Variants[0].Feeds[0].Loads[0].Loads = []design.Node{{ID: "table", Strip: &design.StripUse{PartID: "strip", PiecesM: []float64{2}}}}
 	for name, c := range map[string]struct {
 		l          *design.Light
 		node, step string
 		share      float64
 		pointer    string
 	}{
+		"strip":            {strip, "driver", "on", 0.8, "/parts/3/strip/powerWPerM"},
 		"fixed current":    {light(supply, design.Driver{Family: "buck", SetCurrentA: p(0.3), Efficiency: p(0.9)}, design.DriverUse{}, 2), "driver", "on", 1.15, "/variants/0/feeds/0/loads/0/driver/setCurrentA"},
 		"setting resistor": {light(supply, design.Driver{Family: "buck", ProgramV: p(0.1), Efficiency: p(0.9)}, design.DriverUse{ProgramOhm: p(0.33)}, 2), "driver", "on", 0.88, "/parts/0/driver/programV"},
 		"factor":           {light(supply, design.Driver{Family: "buck", ProgramV: p(1.2), ProgramK: p(1000.0), Efficiency: p(0.9)}, design.DriverUse{ProgramOhm: p(4e3)}, 2), "driver", "on", 0.9, "/parts/0/driver/programV"},

@@ -65,9 +65,11 @@ func (b *bench) dimFloor() Step {
 }
 
 // partPointer is where the driver's own figures stand.
-func (b *bench) partPointer() string {
+func (b *bench) partPointer() string { return b.pointerOfPart(b.node.Driver.PartID) }
+
+func (b *bench) pointerOfPart(id string) string {
 	for i := range b.light.Parts {
-		if b.light.Parts[i].ID == b.node.Driver.PartID {
+		if b.light.Parts[i].ID == id {
 			return fmt.Sprintf("/parts/%d", i)
 		}
 	}

@@ -76,3 +76,40 @@ func (b *bench) offOf(n *design.Node, pointer string, r *Reading, expect func(ch
 // mostOffV is how far forward voltage may be off what its part says, V (chosen: a bin is
 // a tenth of a volt or two; a colour is half a volt).
 const mostOffV = 0.5
+
+// stripDraws lets a current that was read stand in for what a metre of the one strip below
+// takes, by its watts or its amperes.
+func (b *bench) stripDraws(r *Reading) *Reading {
+	if len(b.node.Loads) != 1 || b.node.Loads[0].Strip == nil {
+		return r
+	}
+	id := b.node.Loads[0].Strip.PartID
+	part := b.parts[id]
+	if part == nil || part.Strip == nil || r.Expected <= 0 {
+		return r
+	}
+	figure, was, say := "powerWPerM", part.Strip.PerMetreW, units.Watts
+	if was == nil {
+		figure, was, say = "currentAPerM", part.Strip.PerMetreA, units.Amps
+	}
+	if was == nil || *was <= 0 {
+		return r
+	}
+	at := "/parts/" + id + "/strip/" + figure
+	r.replaces = func(actual float64) *Replacement {
+		over := func(perMetre float64) float64 {
+			return b.probe(chain.Variation{Pointer: at, Op: chain.Set, Value: perMetre}).OutA - actual
+		}
+		low, high := *was/farStrip, *was*farStrip
+		fl, fh := over(low), over(high)
+		if !(fl < 0 && fh > 0) {
+			return nil // that is another strip, or another length of it
+		}
+		perMetre := root.Bracketed(over, low, fl, high, fh, 1e-6**was)
+		return &Replacement{b.pointerOfPart(id) + "/strip/" + figure, say(perMetre) + " for a metre", perMetre, at, "read " + units.Amps(actual) + " while it was set up"}
+	}
+	return r
+}
+
+// farStrip is how many times off its data a strip may be and still be taken for it (chosen).
+const farStrip = 2
