@@ -74,6 +74,7 @@ export function OverviewWorkbench(work: WorkbenchProps) {
       <More work={work} />
       <Box component="h2" sx={{ fontSize: 15, m: 0, mt: 2 }}>Conditions</Box>
       <Field work={work} label="Air around it" pointer="/conditions/ambientC" quantity="temperature" required />
+      <Field work={work} label="Altitude" pointer="/conditions/altitudeM" quantity="length" fallback="sea level" />
       <Field work={work} label="Charge at switch-on" pointer="/conditions/charge" quantity="fraction" fallback="full" hint={resting && resting.length > 0 && 'or the volts of a rested cell, or of the pack'} reads={(said) => chargeOf(said, resting ?? [], work.variant)} />
       <Tick work={work} label="Held in the hand" pointer="/conditions/handheld" />
       <Tick work={work} label="Over water, or in it" pointer="/conditions/nearWater" />
