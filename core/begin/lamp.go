@@ -93,7 +93,7 @@ func (b *builder) oldLight(kind string, s *said, f *feed) (watts, lm float64) {
 		}
 		lm = bulbLmPerW * watts
 	}
-	b.understood("was", "a %s of %s, about %.2g lm", kind, units.Watts(watts), lm)
+	b.understood("was", "a %s of %s, about %s", kind, units.Watts(watts), units.Format(lm, "luminousFlux", 2))
 	return watts, lm
 }
 
