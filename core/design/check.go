@@ -384,6 +384,9 @@ func (c *variantCheck) shape(s *Shape, at string) {
 	if s.Kind == "fins" && s.Fins >= 2 && s.FinThickM != nil && s.WidthM != nil && float64(s.Fins)**s.FinThickM >= *s.WidthM {
 		c.add(at+"/finThicknessM", "%d fins of %v m fill a base of %v m and leave no room for air: fewer or thinner ones", s.Fins, *s.FinThickM, *s.WidthM)
 	}
+	if s.Fan != nil && s.Kind != "fins" && s.Kind != "profile" {
+		c.add(at+"/fan", "a fan is understood on fins and on a profile; of another shape say the speed of the air past it")
+	}
 	if s.Kind == "tube" && s.ThicknessM != nil && s.DiameterM != nil && *s.ThicknessM > *s.DiameterM/2 {
 		c.add(at+"/thicknessM", "a wall of %v m is thicker than half of the diameter, %v m", *s.ThicknessM, *s.DiameterM)
 	}

@@ -11,6 +11,7 @@ type face struct {
 	kind   faceKind
 	areaM2 float64
 	overM  float64 // the length its law goes by: height, diameter, area over perimeter
+	loss   float64 // share of the law of free air that its pose takes
 }
 
 type faceKind int
@@ -66,7 +67,7 @@ const (
 const (
 	unknownHeightM   = 0.1
 	outwardShare     = 0.5
-	lyingProfileLoss = 0.7 // of the upright law, channels lying level (common practice)
+	lyingProfileLoss = 0.3 // of the upright law, channels lying level (common practice)
 )
 
 // waterW is the film of a warm body in still water, W/(m²·K) (common practice, ±50 %).
@@ -107,7 +108,7 @@ func NewBody(s *design.Shape, pressure float64) (body *Body, lacks []string) {
 		if s.LengthM != nil {
 			high = *s.LengthM
 		}
-		b.faces = []face{{upright, *s.AreaM2, high}}
+		b.faces = []face{{kind: upright, areaM2: *s.AreaM2, overM: high}}
 		b.RadiantM2 = outwardShare * *s.AreaM2
 	case "plate":
 		if !need(given, "lengthM", "widthM") {
@@ -120,13 +121,17 @@ func NewBody(s *design.Shape, pressure float64) (body *Body, lacks []string) {
 		}
 		l, w, h := *s.LengthM, *s.WidthM, *s.HeightM
 		flat := l * w / (2 * (l + w))
-		b.faces = []face{{upright, 2 * (l + w) * h, h}, {facingUp, l * w, flat}, {facingDown, l * w, flat}}
+		b.faces = []face{{kind: upright, areaM2: 2 * (l + w) * h, overM: h}, {kind: facingUp, areaM2: l * w, overM: flat}, {kind: facingDown, areaM2: l * w, overM: flat}}
 		b.RadiantM2 = 2*(l+w)*h + 2*l*w
 		if s.ThicknessM != nil {
 			b.VolumeM3 = b.RadiantM2 * *s.ThicknessM
 		}
 	case "profile":
-		if !need(given, "perimeterM", "lengthM") {
+		asks := []string{"perimeterM", "lengthM"}
+		if b.fanM3S > 0 {
+			asks = append(asks, "widthM", "heightM") // of the envelope it blows through
+		}
+		if !need(given, asks...) {
 			return nil, lacks
 		}
 		b.profile(s)
@@ -161,17 +166,17 @@ func (b *Body) plate(s *design.Shape) {
 	if s.Pose == "level" || s.Pose == "up" || s.Pose == "down" {
 		over := area / (2 * (l + w))
 		if s.Pose != "down" || !s.OneFace {
-			b.faces = append(b.faces, face{facingUp, area, over})
+			b.faces = append(b.faces, face{kind: facingUp, areaM2: area, overM: over})
 		}
 		if s.Pose == "down" || !s.OneFace {
-			b.faces = append(b.faces, face{facingDown, area, over})
+			b.faces = append(b.faces, face{kind: facingDown, areaM2: area, overM: over})
 		}
 	} else {
 		sides := 2.0
 		if s.OneFace {
 			sides = 1
 		}
-		b.faces = []face{{upright, sides * area, l}}
+		b.faces = []face{{kind: upright, areaM2: sides * area, overM: l}}
 	}
 	for _, f := range b.faces {
 		b.RadiantM2 += f.areaM2
@@ -183,16 +188,15 @@ func (b *Body) plate(s *design.Shape) {
 
 func (b *Body) profile(s *design.Shape) {
 	area := *s.PerimeterM * *s.LengthM
-	over := *s.LengthM
+	sides := face{kind: upright, areaM2: area, overM: *s.LengthM}
 	if s.Pose == "level" {
-		over = unknownHeightM
+		sides.overM, sides.loss = unknownHeightM, lyingProfileLoss
 		if s.HeightM != nil {
-			over = *s.HeightM
+			sides.overM = *s.HeightM
 		}
-		area *= lyingProfileLoss
 	}
-	b.faces = []face{{upright, area, over}}
-	b.RadiantM2 = outwardShare * *s.PerimeterM * *s.LengthM
+	b.faces = []face{sides}
+	b.RadiantM2 = outwardShare * area
 	if s.WidthM != nil && s.HeightM != nil {
 		b.RadiantM2 = min(b.RadiantM2/outwardShare, 2*(*s.WidthM+*s.HeightM)**s.LengthM)
 		b.crossM2 = *s.WidthM * *s.HeightM
@@ -210,7 +214,7 @@ func (b *Body) tube(s *design.Shape, m *Material) {
 		kind, over = upright, l
 	}
 	// The front end looks out; the other is the tail.
-	b.faces = []face{{kind, math.Pi * d * l, over}}
+	b.faces = []face{{kind: kind, areaM2: math.Pi * d * l, overM: over}}
 	b.RadiantM2 = math.Pi * d * l
 	b.lengthM = l
 	if s.ThicknessM != nil {
@@ -236,9 +240,9 @@ func (b *Body) finned(s *design.Shape, m *Material) {
 	}
 	b.fins = f
 	// The outer sides of the two outer fins, and the back of the base.
-	b.faces = []face{{upright, 2 * h * l, l}}
+	b.faces = []face{{kind: upright, areaM2: 2 * h * l, overM: l}}
 	if !s.OneFace {
-		b.faces = append(b.faces, face{upright, w * l, l})
+		b.faces = append(b.faces, face{kind: upright, areaM2: w * l, overM: l})
 	}
 	base := 0.0
 	if s.ThicknessM != nil {
@@ -269,6 +273,7 @@ func (b *Body) film(f *face, bodyC, airC, speed float64) float64 {
 	case lyingTube:
 		h = HorizontalCylinder(bodyC, airC, f.overM, b.pressure)
 	}
+	h *= 1 - f.loss
 	if speed <= 0 {
 		return h
 	}

@@ -130,6 +130,29 @@ func TestShapesObeyTheirMeasures(t *testing.T) {
 	}
 }
 
+// A profile that lies has the surface it has, and 0.7 of the film of channels that stand
+// (common practice): it radiates as before, and the area rule speaks of all of it.
+func TestLyingProfile(t *testing.T) {
+	shape := design.Shape{Kind: "profile", PerimeterM: p(0.9), LengthM: p(0.2), WidthM: p(0.12), HeightM: p(0.1), Surface: "painted"}
+	stands := body(t, shape)
+	shape.Pose = "level"
+	lies := body(t, shape)
+	within(t, "surface", lies.AreaM2, 0.18, 1e-12)
+	within(t, "envelope", lies.RadiantM2, 2*(0.12+0.1)*0.2, 1e-12)
+	radiates := Radiation(60, 25, 0.9) * lies.RadiantM2
+	within(t, "standing", stands.Watts(60, 25, 0), VerticalPlate(60, 25, 0.2, 1)*0.18*35+radiates, 1e-9)
+	within(t, "lying", lies.Watts(60, 25, 0), 0.7*VerticalPlate(60, 25, 0.1, 1)*0.18*35+radiates, 1e-9)
+	got, _ := Size(&shape, 10, 25, 60, 0, 1)
+	within(t, "the rule's watts", got.RuleW, 0.18/(17*inch*inch), 1e-9)
+	// What blows through it does not mind how it lies; through what, must be known.
+	shape.Fan, shape.Pose = &design.Fan{FlowM3H: 60}, ""
+	within(t, "blown", body(t, shape).Watts(60, 25, 0), both(VerticalPlate(60, 25, 0.2, 1), AlongPlate(60, 25, 0.2, 60.0/3600/0.012, 1))*0.18*35+radiates, 1e-9)
+	shape.WidthM = nil
+	if b, lacks := NewBody(&shape, 1); b != nil || len(lacks) != 1 || lacks[0] != "widthM" {
+		t.Errorf("blown through an unknown envelope: lacks %v", lacks)
+	}
+}
+
 // The area rule, common practice: 88 heat watts ask for about 1500 in² in still air or 528
 // with a fan; a profile of 40 in² per inch for about 38 in or 13 in; 140 in of perimeter by
 // 12 in carry about 99 W in still air and 280 W with a fan.

@@ -76,6 +76,13 @@ func (b *bench) load(changes ...chain.Variation) (coldV, warmV float64) {
 	return cold, warm
 }
 
+// Bands of currents that nothing but the emitters holds: at the lowest voltage, where a few
+// millivolts are much, and warm, where the sink decides (common practice).
+const (
+	lowestBand = 0.3
+	warmBand   = 0.15
+)
+
 // twoPots is a supply with a voltage and a current pot, used as a current source with
 // the voltage as a second guard.
 func (b *bench) twoPots() Procedure {
@@ -93,7 +100,7 @@ func (b *bench) twoPots() Procedure {
 		{ID: "both-down", Do: "Power off. Turn both pots to their lowest; connect the emitters with a meter for current in one wire and one for voltage across them. Check the polarity twice: marks disagree between parts."},
 		{ID: "on", Do: "Power on.", Caution: b.powerOn(), Reading: reading("voltage at the emitters", "voltage", atLow.OutV, voltageShare)},
 		{ID: "current-up", Do: fmt.Sprintf("Raise the current pot to its highest. Stop if %s already shows: then the supply begins too high for these emitters.", units.Amps(b.wantedA)),
-			Reading: reading("current", "current", atLow.OutA, 0.3)},
+			Reading: reading("current", "current", atLow.OutA, lowestBand)},
 	}
 	if atLow.OutA >= b.wantedA*0.98 {
 		steps[2].Caution = fmt.Sprintf("By calculation it does: even at its lowest voltage of %s it gives %s. Choose a supply that begins lower, or more emitters in series.", units.Volts(lowV), units.Amps(atLow.OutA))
@@ -101,7 +108,7 @@ func (b *bench) twoPots() Procedure {
 	steps = append(steps, Step{ID: "voltage-up", Do: fmt.Sprintf("Raise the voltage slowly until the current shows %s.", units.Amps(b.wantedA)), Reading: reading("voltage at the emitters, cold", "voltage", coldV, voltageShare)})
 	if _, a, ok := b.warm(b.set("setVoltageV", coldV), b.set("setCurrentA", most)); ok {
 		steps = append(steps, Step{ID: "warm", Do: "Let it warm up for twenty minutes and watch: as the forward voltage falls the current climbs.", Caution: strings.TrimSpace("If it climbs without end, power off: nothing but the emitters holds it now. " + b.firstWarmth()),
-			Reading: reading("current, warm", "current", a, 0.15).wanting(b.wantedA)})
+			Reading: reading("current, warm", "current", a, warmBand).wanting(b.wantedA)})
 	} else {
 		steps = append(steps, Step{ID: "warm", Do: "Do not let it warm up like this: by calculation the current climbs until the emitters overheat. Go on at once.", Caution: "Thermal runaway on a held voltage."})
 	}
@@ -110,7 +117,7 @@ func (b *bench) twoPots() Procedure {
 		_, warmA, ok := b.warm()
 		last.Do += fmt.Sprintf(" Turned to %s, as this light is set, read the current.", units.Volts(is))
 		if ok {
-			last.Reading = reading("current at that setting, warm", "current", warmA, 0.15)
+			last.Reading = reading("current at that setting, warm", "current", warmA, warmBand)
 		}
 	}
 	if most := b.d.MaxVoltageV; most != nil && coldV > *most {

@@ -289,6 +289,15 @@ func TestBodiesByTheirMeasures(t *testing.T) {
 	if f := find(judgeLight(t, light), "fan-stops"); f != nil {
 		t.Errorf("it stands already: %+v", f)
 	}
+	// With a K/W beside its measures it is told which counts.
+	b.KPerW = p(5.0)
+	if f := find(judgeLight(t, light), "body-twice"); f == nil || f.Pointer != "/variants/0/bodies/0/kPerW" {
+		t.Errorf("measures and K/W: %+v", f)
+	}
+	b.Shape = nil
+	if f := find(judgeLight(t, light), "body-twice"); f != nil {
+		t.Errorf("K/W alone: %+v", f)
+	}
 }
 
 // A driver that is larger than the room the brief gives is told, with the room to change.

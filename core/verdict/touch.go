@@ -12,11 +12,15 @@ import (
 func (j *judge) heat() {
 	for i := range j.model.Variant().Bodies {
 		b := &j.model.Variant().Bodies[i]
+		at := fmt.Sprintf("%s/bodies/%d", j.at, i)
+		if b.Shape != nil && b.KPerW != nil {
+			j.add(Finding{Code: "body-twice", Severity: Note, Stage: "heat", Node: b.ID, Pointer: at + "/kPerW", Title: "Its K/W counts, not its measures",
+				Why: fmt.Sprintf("%s has measures and a K/W to the air; what somebody measured as K/W goes before what follows from measures. Choose beside what it is known by.", b.Name)})
+		}
 		t, ok := j.highest(b.ID, "bodyC")
 		if !ok {
 			continue
 		}
-		at := fmt.Sprintf("%s/bodies/%d", j.at, i)
 		if f := j.fanStops(i, b); f != nil {
 			j.add(*f)
 		}

@@ -48,6 +48,7 @@ export function ShapeRows({ work, index, body }: { work: WorkbenchProps; index: 
   const kind = body.kPerW === undefined && shape ? shape.kind : 'kPerW'
   const put = (l: Light, picked: string | undefined): Light => {
     if (!picked || picked === 'kPerW') return set(l, `${here}/shape`, undefined)
+    if (picked === shape?.kind) return set(l, `${here}/kPerW`, undefined) // its measures were there beside the K/W
     const next = begin[picked as Kind]
     // Its mass and heat capacity follow from its measures, where those tell them.
     const bare = next.thicknessM === undefined ? l : set(set(l, `${here}/massKg`, undefined), `${here}/heatCapacityJPerK`, undefined)

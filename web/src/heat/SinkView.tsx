@@ -68,7 +68,7 @@ function OneSink({ light, variant, at, tryOut, body }: Props & { body: Body }) {
             </tbody>
           </Box>
           <Box sx={{ fontSize: 12.5, color: 'var(--ink-soft)', mt: 0.5 }}>
-            The area rule, 17 in² (110 cm²) a watt in still air and 6 in² (40 cm²) with a fan, is common practice and knows no temperature; physics is good to about 15 % in still air, 25 % blown, 30 % where fins do not stand.
+            The area rule, 17 in² (110 cm²) a watt in still air and 6 in² (40 cm²) with a fan, is common practice and knows no temperature; physics is good to about 15 % in still air, 25 % blown, 30 % where fins do not stand (common practice too).
           </Box>
           {s.currentA != null && s.setA != null && (
             <Box sx={{ mt: 1 }}>
