@@ -59,6 +59,9 @@ type compiler struct {
 	partAt    map[string]string
 	late      []Missing // of bodies: told after the emitters'
 	shapes    map[string]*heat.Body
+	plateOf   map[string]*plated // of each array that has places
+	narrows   map[[2]float64]float64
+	narrowsOf *design.Shape
 }
 
 func (c *compiler) lacks(node, pointer, format string, args ...any) {
@@ -133,7 +136,7 @@ func (c *compiler) bodiesOf(v *design.Variant) {
 		} else if law := c.shapes[b.ID]; law != nil {
 			c.connect(t, air, law)
 			if f := b.Shape.Fan; f != nil && f.NodeID != "" {
-				c.links[len(c.links)-1].blower = c.blower(f.NodeID)
+				c.links[len(c.links)-1].blower = c.nodeNamed(f.NodeID)
 			}
 		}
 	}
@@ -166,8 +169,8 @@ var measures = map[string]string{
 	"areaM2": "give its surface", "fins": "say how many fins it has", "finHeightM": "give the height of its fins", "finThicknessM": "give the thickness of its fins",
 }
 
-// blower is the node that feeds a fan; −1: there is none, and it runs by itself.
-func (c *compiler) blower(id string) int {
+// nodeNamed is the place of a node in the network; −1: there is none.
+func (c *compiler) nodeNamed(id string) int {
 	for k := range c.net.Nodes {
 		if c.net.Nodes[k].ID == id {
 			return k
@@ -207,6 +210,7 @@ func (c *compiler) nodes() {
 	for i := range c.net.Variant.Feeds {
 		index(c.net.Variant.Feeds[i].Loads, nodes)
 	}
+	c.plates(nodes)
 	for k := range c.net.Nodes {
 		n := &c.net.Nodes[k]
 		c.bodyOf = append(c.bodyOf, lumpOf(n.BodyID))
@@ -294,7 +298,12 @@ func (c *compiler) array(k int, n *circuit.Node, a *design.Array) {
 	if !ok {
 		c.lacks(n.ID, n.Pointer+"/array/joint", "the joint under the emitters has no K/W: taken as perfect")
 	}
-	joint += c.spreading(n.BodyID, a.Joint, boards)
+	if on := c.plateOf[n.ID]; on != nil {
+		base = on.lump
+		joint += on.padKPerW() * boards
+	} else {
+		joint += c.spreading(n.BodyID, a.Joint, boards)
+	}
 	if len(n.Arr.Groups) > 1 || n.Arr.Kinds() > 1 {
 		c.apart(k, n, a, base, board)
 	} else {
@@ -308,6 +317,9 @@ func (c *compiler) array(k int, n *circuit.Node, a *design.Array) {
 	} else {
 		c.connect(c.board[k], base, heat.Layers{n.OwnKPerW / live, joint / boards})
 		c.ways = append(c.ways, way{k, c.junction[k], c.board[k], base, len(c.links) - 2, len(c.links) - 1})
+	}
+	if on := c.plateOf[n.ID]; on != nil {
+		on.down = len(c.links) - 1
 	}
 }
 

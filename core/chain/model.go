@@ -54,6 +54,7 @@ type Model struct {
 	board    []int
 	spots    [][]int // lumps of an array's kinds of emitters within its groups of strings, where they have their own; −1: none
 	ways     []way
+	plates   []plate
 	bodyOf   []int // lump of the body each node sits on; −1: the surroundings
 	cellBody []int // of each feeder
 	ambientC float64

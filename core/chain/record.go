@@ -152,18 +152,18 @@ func (s *Solver) groupC(p place) float64 {
 	return hot
 }
 
-// hottestC is the hottest junction of an array.
+// hottestC is the hottest junction of an array, at the hottest of its places.
 func (s *Solver) hottestC(k int) float64 {
 	hot := s.lumpC(s.y, s.m.junction[k])
 	if s.m.spots[k] == nil {
-		return hot
+		return hot + s.hottestSpotK(k)
 	}
 	for g := range s.Nodes[k].Arr.Groups {
 		if group := &s.Nodes[k].Arr.Groups[g]; group.Strings > 0 && !group.Open {
 			hot = max(hot, s.groupC(place{node: k, group: g}))
 		}
 	}
-	return hot
+	return hot + s.hottestSpotK(k)
 }
 
 // caseC is the hottest case of an array's emitters: between their own resistance and
@@ -178,7 +178,7 @@ func (s *Solver) caseC(k int) float64 {
 			hot = max(hot, board+(s.lumpC(s.y, lump)-board)*n.OwnKPerW/own)
 		}
 	}
-	return hot
+	return hot + s.hottestSpotK(k)
 }
 
 // Of a body whose temperature can be told.

@@ -3,6 +3,7 @@ package circuit
 import (
 	"fmt"
 	"maps"
+	"slices"
 
 	"photherm/core/array"
 	"photherm/core/design"
@@ -260,6 +261,12 @@ func (c *compiler) load(out *Node, use *design.MeasuredLoad, at string) {
 	out.Chosen, out.Load, out.Beyond = true, data.Points, beyonds[data.Beyond]
 	if data.SteadyV != nil && *data.SteadyV > 0 {
 		out.Load, out.Beyond = steady(data.Points, *data.SteadyV), HoldsPower
+	}
+	if share := use.Draws; share != nil {
+		out.Load = slices.Clone(out.Load)
+		for i := range out.Load {
+			out.Load[i].CurrentA *= *share
+		}
 	}
 	if data.FluxLm != nil {
 		out.LoadLm = *data.FluxLm

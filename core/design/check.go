@@ -223,6 +223,9 @@ func (c *variantCheck) variant(v *Variant, at string) {
 			c.joint(&link.Joint, here+"/joint")
 		}
 	}
+	for i := range v.Bodies {
+		c.inside(v, i, fmt.Sprintf("%s/bodies/%d/insideId", at, i))
+	}
 	for i := range v.Feeds {
 		f, here := &v.Feeds[i], fmt.Sprintf("%s/feeds/%d", at, i)
 		c.id(f.ID, here)
@@ -250,6 +253,7 @@ func (c *variantCheck) variant(v *Variant, at string) {
 			c.add(fmt.Sprintf("%s/bodies/%d/shape/fan/nodeId", at, i), "there is no %q in this variant that could feed the fan", s.Fan.NodeID)
 		}
 	}
+	c.layouts(v, at)
 	done := map[[2]string]bool{}
 	for i, d := range v.SetUp {
 		if key := [2]string{d.Node, d.Step}; done[key] {
@@ -384,8 +388,8 @@ func (c *variantCheck) shape(s *Shape, at string) {
 	if s.Kind == "fins" && s.Fins >= 2 && s.FinThickM != nil && s.WidthM != nil && float64(s.Fins)**s.FinThickM >= *s.WidthM {
 		c.add(at+"/finThicknessM", "%d fins of %v m fill a base of %v m and leave no room for air: fewer or thinner ones", s.Fins, *s.FinThickM, *s.WidthM)
 	}
-	if s.Fan != nil && s.Kind != "fins" && s.Kind != "profile" {
-		c.add(at+"/fan", "a fan is understood on fins and on a profile; of another shape say the speed of the air past it")
+	if s.Fan != nil && s.Kind != "fins" && s.Kind != "profile" && s.Kind != "cooler" {
+		c.add(at+"/fan", "a fan is understood on fins, on a profile and of a cooler; of another shape say the speed of the air past it")
 	}
 	if s.Kind == "tube" && s.ThicknessM != nil && s.DiameterM != nil && *s.ThicknessM > *s.DiameterM/2 {
 		c.add(at+"/thicknessM", "a wall of %v m is thicker than half of the diameter, %v m", *s.ThicknessM, *s.DiameterM)

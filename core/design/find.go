@@ -12,6 +12,16 @@ func (l *Light) Part(id string) *Part {
 	return nil
 }
 
+// Body is a body of the variant by its id; nil if there is none.
+func (v *Variant) Body(id string) *Body {
+	for i := range v.Bodies {
+		if v.Bodies[i].ID == id {
+			return &v.Bodies[i]
+		}
+	}
+	return nil
+}
+
 // FindNode looks for a node by its id among nodes and what hangs on them; nil if there is
 // none.
 func FindNode(nodes []Node, id string) *Node {

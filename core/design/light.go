@@ -13,7 +13,7 @@ package design
 // raises Version.
 const (
 	Format  = "photherm/light"
-	Version = 7
+	Version = 8
 )
 
 // A Light is the whole document. It is self-contained: parts are copied in, so
@@ -62,6 +62,7 @@ type Conditions struct {
 	Handheld   bool     `json:"handheld,omitempty" doc:"Whether a hand holds the light while it is lit"`
 	NearWater  bool     `json:"nearWater,omitempty" doc:"Whether it hangs over, or in, water"`
 	AltitudeM  *float64 `json:"altitudeM,omitempty" minimum:"-400" maximum:"9000" doc:"Altitude, m: thin air carries less heat away; absent: sea level"`
+	SunWPerM2  *float64 `json:"sunWPerM2,omitempty" minimum:"0" maximum:"1500" doc:"Sun on what stands in it, W/m²; absent: shade"`
 	HeatSchool string   `json:"heatSchool,omitempty" enum:"radiant,all-input" doc:"radiant (default): heat is input minus light; all-input: every watt is heat, the safe side"`
 }
 
@@ -94,7 +95,10 @@ type Variant struct {
 	Name   string `json:"name" minLength:"1" maxLength:"120" doc:"Descriptive name"`
 	Bodies []Body `json:"bodies" nullable:"false" maxItems:"50" doc:"Sinks, housings, tubes"`
 	Feeds  []Feed `json:"feeds" nullable:"false" maxItems:"20" doc:"Where power comes in, each with the tree it feeds"`
-	SetUp  []Done `json:"setUp,omitempty" nullable:"false" maxItems:"500" doc:"Steps of setting up that were done, with what was read"`
+
+	Layouts []Layout `json:"layouts,omitempty" nullable:"false" maxItems:"50" doc:"Where things sit on bodies"`
+
+	SetUp []Done `json:"setUp,omitempty" nullable:"false" maxItems:"500" doc:"Steps of setting up that were done, with what was read"`
 
 	Note    string       `json:"note,omitempty" maxLength:"4000" doc:"Remarks on this way of building it"`
 	Assumed []Assumption `json:"assumed,omitempty" nullable:"false" maxItems:"200" doc:"Figures nobody gave: typical ones stand there"`
@@ -305,6 +309,7 @@ type MeasuredLoad struct {
 	PartID  string      `json:"partId,omitempty" maxLength:"64" doc:"In a tree: the part; absent: the readings stand here"`
 	Points  []LoadPoint `json:"points,omitempty" nullable:"false" maxItems:"500" doc:"Measured points, voltage rising; none: not measured yet"`
 	Beyond  string      `json:"beyond,omitempty" enum:"slope,ohmic,current,power" doc:"How it goes on beyond its points: as its end slopes, as a resistance, holding its current, or above the last point holding its power; absent: slope"`
+	Draws   *float64    `json:"measuredDraw,omitempty" minimum:"0.2" maximum:"5" doc:"In a tree: what it draws here as a share of its readings, as it was measured in this light"`
 	FluxLm  *float64    `json:"fluxLm,omitempty" minimum:"0" maximum:"1e7" doc:"Light at the last point, lm"`
 	MaxV    *float64    `json:"maxVoltageV,omitempty" minimum:"0" maximum:"1000" doc:"Highest voltage it is said to bear, V"`
 	SteadyV *float64    `json:"steadyFromVoltageV,omitempty" minimum:"0" maximum:"1000" doc:"Lowest voltage at which its light is constant, V: from there up it holds the power and the light of its highest reading; absent: as its readings have it"`
@@ -337,6 +342,11 @@ type Body struct {
 	Touchable     bool       `json:"touchable,omitempty" doc:"Whether a hand can touch it"`
 	MaxC          *float64   `json:"maxC,omitempty" minimum:"0" maximum:"1000" doc:"Highest temperature its material bears, °C"`
 	Shape         *Shape     `json:"shape,omitempty" doc:"Its measures: heat to the air, surface, mass and heat capacity follow from them where they are not given"`
+	Inside        string     `json:"insideId,omitempty" maxLength:"64" doc:"The housing or tent, another body, into whose air it gives its heat; absent: it stands in the open"`
+	VentM3H       *float64   `json:"ventilationM3PerH,omitempty" minimum:"0" maximum:"100000" doc:"Air exchanged with the outside, m³/h, of a housing or tent that others stand in; absent: closed"`
+	KeepsLight    bool       `json:"keepsLight,omitempty" doc:"Whether the light stays in it too, as in a tent: all watts heat its air"`
+	SunM2         *float64   `json:"sunlitM2,omitempty" minimum:"0" maximum:"100" doc:"Its area that the sun strikes, m²; absent: none"`
+	TouchedFor    string     `json:"touchedFor,omitempty" enum:"second,ten-seconds,minute,long" doc:"How long a hand stays on it; absent: long if the light is held, else a second"`
 	Joints        []BodyLink `json:"joints,omitempty" nullable:"false" maxItems:"20" doc:"Ways to other bodies"`
 }
 

@@ -3,7 +3,7 @@ package design
 // A Shape is a body by what can be measured on it. Which measures it needs goes by its
 // kind; what is absent is not known.
 type Shape struct {
-	Kind     string `json:"kind" enum:"area,plate,box,profile,fins,tube" doc:"area: a surface of which no more is known; plate: flat or folded sheet; box: a closed housing; profile: an extrusion by its perimeter; fins: plate fins on a base; tube: a round body"`
+	Kind     string `json:"kind" enum:"area,plate,disc,box,profile,fins,tube,cooler" doc:"area: a surface of which no more is known; plate: flat or folded sheet; disc: a washer or pill; box: a closed housing; profile: an extrusion by its perimeter or its drawn fins; fins: plate fins on a base; tube: a round body; cooler: known by its K/W with its fan at its rated voltage"`
 	Material string `json:"material,omitempty" enum:"aluminium,cast-aluminium,copper,brass,steel,stainless,wood,printed-plastic,glass-fibre-board,acrylic,glass" doc:"What it is made of; absent: aluminium"`
 	Surface  string `json:"surface,omitempty" enum:"polished,bare,painted,anodised" doc:"How its surface is; absent: bare"`
 	Pose     string `json:"pose,omitempty" enum:"upright,level,up,down,across" doc:"upright: its length stands (fins: base and fins); level: its length lies (a plate: flat); up, down: fins on a level base; across: fins level on an upright base; absent: upright"`
@@ -12,9 +12,13 @@ type Shape struct {
 	WidthM     *float64 `json:"widthM,omitempty" minimum:"0.001" maximum:"20" doc:"Width, m: of a plate or base, of a box or the envelope of a profile"`
 	HeightM    *float64 `json:"heightM,omitempty" minimum:"0.001" maximum:"20" doc:"Height of a box, depth of the envelope of a profile, m"`
 	ThicknessM *float64 `json:"thicknessM,omitempty" minimum:"0.00001" maximum:"1" doc:"Thickness of sheet, wall or base, m"`
-	DiameterM  *float64 `json:"diameterM,omitempty" minimum:"0.001" maximum:"5" doc:"Diameter of a tube, m"`
+	DiameterM  *float64 `json:"diameterM,omitempty" minimum:"0.001" maximum:"5" doc:"Diameter of a tube or disc, m"`
 	PerimeterM *float64 `json:"perimeterM,omitempty" minimum:"0.001" maximum:"100" doc:"Perimeter of a profile with all its fins, m"`
 	AreaM2     *float64 `json:"areaM2,omitempty" minimum:"0.000001" maximum:"1000" doc:"Whole surface, m² (kind area)"`
+
+	DrawnFins []DrawnFin `json:"drawnFins,omitempty" nullable:"false" maxItems:"100" doc:"Fins of a profile, as drawn: its perimeter, where that is not given, is twice its width and all their sides"`
+	CoolerKW  *float64   `json:"coolerKPerW,omitempty" minimum:"0.001" maximum:"1000" doc:"To the air with its fan at its rated voltage, K/W (kind cooler)"`
+	StillKW   *float64   `json:"stillKPerW,omitempty" minimum:"0.001" maximum:"1000" doc:"To the air with its fan stopped, K/W (kind cooler); absent: not known"`
 
 	Fins       int      `json:"fins,omitempty" minimum:"0" maximum:"1000" doc:"How many fins"`
 	FinHeightM *float64 `json:"finHeightM,omitempty" minimum:"0.0005" maximum:"2" doc:"Height of a fin above its base, m"`
@@ -25,6 +29,13 @@ type Shape struct {
 	Submerged bool     `json:"submerged,omitempty" doc:"Whether it is under water"`
 	HeldShare *float64 `json:"heldShare,omitempty" minimum:"0" maximum:"0.95" doc:"Share of its surface that a hand covers"`
 	Fan       *Fan     `json:"fan,omitempty" doc:"A fan that blows through its fins, or over it"`
+}
+
+// A DrawnFin is a number of equal fins of a profile.
+type DrawnFin struct {
+	Count   int     `json:"count" minimum:"1" maximum:"1000" doc:"How many like this"`
+	HeightM float64 `json:"heightM" minimum:"0.0005" maximum:"2" doc:"How far it stands out, m"`
+	ThickM  float64 `json:"thicknessM" minimum:"0.00005" maximum:"0.1" doc:"Its thickness, m"`
 }
 
 // A Fan moves air through a body's fins; its draw is that of a node of the power tree.

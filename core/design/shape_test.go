@@ -25,7 +25,7 @@ func TestShapesThatCannotBe(t *testing.T) {
 		{`"kind":"plate","material":"unobtainium"`, at + "/material", "aluminium"},
 		{`"kind":"plate","heldShare":1.5`, at + "/heldShare", "0.95 at most"},
 	} {
-		light := `{"format":"photherm/light","version":7,"name":"l","brief":{},"conditions":{"ambientC":25},"parts":[],"variants":[{"id":"v","name":"v","bodies":[{"id":"b","name":"b","shape":{` + c.shape + `}}],"feeds":[]}]}`
+		light := `{"format":"photherm/light","version":8,"name":"l","brief":{},"conditions":{"ambientC":25},"parts":[],"variants":[{"id":"v","name":"v","bodies":[{"id":"b","name":"b","shape":{` + c.shape + `}}],"feeds":[]}]}`
 		_, err := design.Decode([]byte(light))
 		var problems design.Problems
 		if !errors.As(err, &problems) || !slices.ContainsFunc(problems, func(p design.Problem) bool { return p.Pointer == c.pointer && strings.Contains(p.Message, c.says) }) {

@@ -15,6 +15,7 @@ var upgrades = []func(light map[string]any){
 	loadsGoOn,
 	nothingMoved, // 6 added what is assumed, more of the brief, notes, sizes of drivers, the wanted current
 	nothingMoved, // 7 added what is measured, adhesive of strip, constant light of a load, claims, whole boards
+	nothingMoved, // 8 added layouts, housings that others stand in, sun, discs, coolers, drawn fins
 }
 
 // upgrade brings a file of an older version up to date.

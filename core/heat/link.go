@@ -19,6 +19,15 @@ func (r KPerW) Flow(fromC, toC, _ float64) (w, perFromK, perToK float64) {
 	return (fromC - toC) * g, g, -g
 }
 
+// Conducts is a plain conductance, W/K. Those between pads of one plate may be negative: what
+// leads away from both at once.
+type Conducts float64
+
+// Flow through a conductance is in proportion.
+func (g Conducts) Flow(fromC, toC, _ float64) (w, perFromK, perToK float64) {
+	return (fromC - toC) * float64(g), float64(g), -float64(g)
+}
+
 // Layers are resistances one behind the other, K/W; each interface has a temperature of
 // its own.
 type Layers []float64

@@ -36,33 +36,44 @@ func (p *Panel) answers(zeta float64) float64 {
 // Culham, J. Thermophysics and Heat Transfer 13 (1999) 495, from memory, with a film on the
 // source's face as well).
 func (p *Panel) SourceKPerW(lengthM, widthM float64) (mean, middle float64) {
+	p.modes(lengthM, widthM, func(zeta, weight, share float64) {
+		a := weight * p.answers(zeta)
+		mean += a * share * share
+		middle += a * share
+	})
+	return mean, middle
+}
+
+// meanKPerW is the mean of SourceKPerW with another answer to a wave number.
+func (p *Panel) meanKPerW(lengthM, widthM float64, answers func(zeta float64) float64) float64 {
+	sum := 0.0
+	p.modes(lengthM, widthM, func(zeta, weight, share float64) { sum += weight * answers(zeta) * share * share })
+	return sum
+}
+
+// modes visits the even modes of a source in the middle, cos(2πmx/L), of which it has the
+// share sinc, each with its weight, 1/m².
+func (p *Panel) modes(lengthM, widthM float64, visit func(zeta, weight, share float64)) {
 	area := p.LengthM * p.WidthM
-	mean = p.answers(0) / area
-	middle = mean
-	// Only even modes of a source in the middle: cos(2πmx/L), of which it has the share sinc.
 	along := shares(p.LengthM, lengthM)
 	across := shares(p.WidthM, widthM)
 	for m := range along {
 		z := 2 * math.Pi * float64(m) / p.LengthM
 		for n := range across {
-			if m == 0 && n == 0 {
-				continue
-			}
-			weight := 4.0
-			if m == 0 || n == 0 {
-				weight = 2
-			}
-			y := 2 * math.Pi * float64(n) / p.WidthM
 			share := along[m] * across[n]
 			if share == 0 {
 				continue
 			}
-			a := weight / area * p.answers(math.Hypot(z, y))
-			mean += a * share * share
-			middle += a * share
+			weight := 4.0
+			switch {
+			case m == 0 && n == 0:
+				weight = 1
+			case m == 0 || n == 0:
+				weight = 2
+			}
+			visit(math.Hypot(z, 2*math.Pi*float64(n)/p.WidthM), weight/area, share)
 		}
 	}
-	return mean, middle
 }
 
 // shares is what a source of a width has of each even mode of a side, sin(x)/x, as far as it

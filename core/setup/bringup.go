@@ -42,6 +42,12 @@ func (b *bench) bringUp() Procedure {
 		_, plain := at(charge, changes...)
 		_, with := at(charge, append(changes, meter)...)
 		s := Step{ID: id, Do: fmt.Sprintf("With %s %s and an ammeter in one wire, read the current.", b.feed.Sources[0].Called(), state), Reading: reading("current", "current", with, directShare)}
+		if b.node.Load != nil && len(changes) == 0 {
+			s.Reading = b.loadDraws(b.node, b.pointer, s.Reading, func(draw chain.Variation) float64 {
+				_, a := at(charge, draw, meter)
+				return a
+			})
+		}
 		if plain-with > meterShare*plain {
 			s.Do += fmt.Sprintf(" The ammeter’s own %s are in this figure; without it %s flow.", units.Ohms(meterOhm), units.Amps(plain))
 		}

@@ -155,12 +155,23 @@ func TestTakenReadingsAgree(t *testing.T) {
 	strip := light(mains, design.Driver{Family: "voltage", SetVoltageV: p(12.0), MaxCurrentA: p(8.0), Efficiency: p(0.9), EfficiencyInV: p(230.0)}, design.DriverUse{}, 1)
 	strip.Parts = append(strip.Parts, design.Part{ID: "strip", Name: "strip", Strip: &design.Strip{VoltageV: 12, PerMetreW: p(14.4), CutM: 0.05, LoopOhm: p(0.12)}})
 	strip.Variants[0].Feeds[0].Loads[0].Loads = []design.Node{{ID: "table", Strip: &design.StripUse{PartID: "strip", PiecesM: []float64{2}}}}
+	// A measured load on a voltage supply, and one that hangs on the source itself.
+	module := func(l *design.Light) *design.Light {
+		load := &design.MeasuredLoad{Points: []design.LoadPoint{{VoltageV: 9, CurrentA: 0.2}, {VoltageV: 12, CurrentA: 0.3}}}
+		l.Variants[0].Feeds[0].Loads[0].Loads = []design.Node{{ID: "module", Load: load}}
+		return l
+	}
+	fed := module(light(mains, design.Driver{Family: "voltage", SetVoltageV: p(12.0), MaxCurrentA: p(8.0), Efficiency: p(0.9), EfficiencyInV: p(230.0)}, design.DriverUse{}, 1))
+	alone := module(light(supply, design.Driver{Family: "none"}, design.DriverUse{}, 1))
+	alone.Variants[0].Feeds[0].Loads = alone.Variants[0].Feeds[0].Loads[0].Loads
 	for name, c := range map[string]struct {
 		l          *design.Light
 		node, step string
 		share      float64
 		pointer    string
 	}{
+		"load on a supply": {fed, "driver", "on", 0.7, "/variants/0/feeds/0/loads/0/loads/0/load/measuredDraw"},
+		"load alone":       {alone, "module", "current-source", 1.4, "/variants/0/feeds/0/loads/0/load/measuredDraw"},
 		"strip":            {strip, "driver", "on", 0.8, "/parts/3/strip/powerWPerM"},
 		"fixed current":    {light(supply, design.Driver{Family: "buck", SetCurrentA: p(0.3), Efficiency: p(0.9)}, design.DriverUse{}, 2), "driver", "on", 1.15, "/variants/0/feeds/0/loads/0/driver/setCurrentA"},
 		"setting resistor": {light(supply, design.Driver{Family: "buck", ProgramV: p(0.1), Efficiency: p(0.9)}, design.DriverUse{ProgramOhm: p(0.33)}, 2), "driver", "on", 0.88, "/parts/0/driver/programV"},

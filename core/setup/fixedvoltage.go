@@ -30,7 +30,7 @@ func (b *bench) fixedVoltage() Procedure {
 	steps := []Step{
 		first,
 		{ID: "connect", Do: "Power off and wait until the output is down. Connect the load with an ammeter in one wire. Check the polarity twice."},
-		{ID: "on", Do: "Power on and read the current.", Reading: b.stripDraws(reading("current", "current", at.OutA, loadShare))},
+		{ID: "on", Do: "Power on and read the current.", Reading: b.oneLoadDraws(b.stripDraws(reading("current", "current", at.OutA, loadShare)))},
 		{ID: "loaded", Do: "Read the voltage where the load begins.", Reading: reading("voltage at the load", "voltage", at.OutV, voltageShare)},
 	}
 	for i := range b.node.Loads {

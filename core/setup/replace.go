@@ -77,6 +77,38 @@ func (b *bench) offOf(n *design.Node, pointer string, r *Reading, expect func(ch
 // a tenth of a volt or two; a colour is half a volt).
 const mostOffV = 0.5
 
+// loadDraws lets a current that was read stand in for what a measured load draws here, as a
+// share of its readings; expect tells what would be read with another share.
+func (b *bench) loadDraws(n *design.Node, pointer string, r *Reading, expect func(chain.Variation) float64) *Reading {
+	const figure = "/load/measuredDraw"
+	if r.Expected <= 0 {
+		return r
+	}
+	r.replaces = func(actual float64) *Replacement {
+		over := func(share float64) float64 {
+			return expect(chain.Variation{Pointer: pointer + figure, Op: chain.Set, Value: share}) - actual
+		}
+		low, high := over(1/farLoad), over(farLoad)
+		if !(low < 0 && high > 0) {
+			return nil // that is another load
+		}
+		share := root.Bracketed(over, 1/farLoad, low, farLoad, high, 1e-5)
+		return b.ofNode(n.ID, pointer, figure, fmt.Sprintf("%.3g times its readings", share), share, units.Amps(actual))
+	}
+	return r
+}
+
+// farLoad is how many times off its readings a load may be and still be taken for it (chosen).
+const farLoad = 2.0
+
+// oneLoadDraws is loadDraws of the one measured load below a driver.
+func (b *bench) oneLoadDraws(r *Reading) *Reading {
+	if len(b.node.Loads) != 1 || b.node.Loads[0].Load == nil {
+		return r
+	}
+	return b.loadDraws(&b.node.Loads[0], b.pointer+"/loads/0", r, func(draw chain.Variation) float64 { return b.probe(draw).OutA })
+}
+
 // stripDraws lets a current that was read stand in for what a metre of the one strip below
 // takes, by its watts or its amperes.
 func (b *bench) stripDraws(r *Reading) *Reading {

@@ -231,13 +231,15 @@ function LoadRows({ work, p }: { work: WorkbenchProps; p: Placed }) {
   const keepAsPart = () => {
     const id = freshId(nodeName(p.node), light.parts.map((q) => q.id))
     const part: Part = { id, name: nodeName(p.node), basis: 'measured' }
-    work.change((l) => set(append(l, '/parts', { ...part, load: get(l, `${p.pointer}/load`) }), `${p.pointer}/load`, { partId: id }), 'Readings kept as a part')
+    const { measuredDraw, ...load } = use // what it draws here stays here
+    work.change((l) => set(append(l, '/parts', { ...part, load }), `${p.pointer}/load`, { partId: id, ...(measuredDraw !== undefined && { measuredDraw }) }), 'Readings kept as a part')
   }
   return (
     <>
       <PartLine work={work} kind="load" id={use.partId} usedAt={`${p.pointer}/load/partId`} empty={(use.points?.length ?? 0) > 0 ? 'Readings of its own' : 'No load chosen, nothing read yet'} />
       <PointsRow figure={{ label: 'Readings', doc: 'Voltage at the load, current into it, and its light if it was read; voltage rising', of: readingsOf }} pointer={`${here}/points`} value={data.points} error={wrong}
         onChange={(points) => work.change((l) => set(l, `${here}/points`, points), 'Readings of the load')} />
+      {use.measuredDraw !== undefined && <Field work={work} label="Draws, times its readings" pointer={`${p.pointer}/load/measuredDraw`} quantity="count" fallback="1" />}
       <Field work={work} label="Constant light from" pointer={`${here}/steadyFromVoltageV`} quantity="voltage" fallback="no: as it was read" />
       <Field work={work} label="to, at most" pointer={`${here}/maxVoltageV`} quantity="voltage" fallback="not known" />
       {data.steadyFromVoltageV === undefined && <Choice work={work} label="Beyond its readings" pointer={`${here}/beyond`} standard="slope" options={{ slope: 'on as between the last two', ohmic: 'a resistance', current: 'it holds its current', power: 'it holds its power, above' }} />}

@@ -1,0 +1,216 @@
+package chain
+
+import (
+	"fmt"
+
+	"gonum.org/v1/gonum/mat"
+
+	"photherm/core/design"
+	"photherm/core/heat"
+)
+
+// A plated array is one whose boards have places on a plate: heat reaches its body through
+// the plate, past its neighbours.
+type plated struct {
+	node  int // in the network
+	lump  int // the plate under its pads, on average
+	down  int // link from its board to that
+	spots []platedSpot
+}
+
+// A platedSpot is one of its pads: how far the plate rises under it above the body's mean for
+// each watt of each plated array on that plate, K/W, and what the pad itself adds for each
+// watt into it.
+type platedSpot struct {
+	index  int // in the layout
+	kPerW  []float64
+	narrow float64
+}
+
+// A plate is a body's face with what is laid out on it.
+type plate struct {
+	layout int
+	law    heat.Plate
+	body   int // lump
+	arrays []plated
+}
+
+// leastPlateKPerW keeps pads that together cover all of a plate apart from its mean.
+const leastPlateKPerW = 1e-3
+
+// plates lays out what has places. A layout that cannot be solved is told, and what is on it
+// spreads as if it had no places.
+func (c *compiler) plates(nodes map[string]*design.Node) {
+	v := c.net.Variant
+	c.plateOf = map[string]*plated{}
+	for i := range v.Layouts {
+		l, here := &v.Layouts[i], fmt.Sprintf("%s/layouts/%d", c.at, i)
+		if len(l.Spots) == 0 {
+			continue
+		}
+		faults := design.LayoutFaults(v, i)
+		for _, f := range faults {
+			c.lacksLater(l.BodyID, c.at+f.Pointer, "nothing is told of places on %s: %s", v.Body(l.BodyID).Name, f.Message)
+		}
+		body, law := v.Body(l.BodyID), c.shapes[l.BodyID]
+		if len(faults) > 0 || law == nil {
+			continue // what a body lacks was said there
+		}
+		face, ok := law.Plate(body.Shape)
+		if !ok {
+			c.lacksLater(l.BodyID, fmt.Sprintf("%s/bodies/%d/shape/thicknessM", c.at, c.bodyIndex[l.BodyID]), "how heat spreads along %s is not known: give its thickness", body.Name)
+			continue
+		}
+		if err := c.plate(i, l, body, law, face, nodes); err != nil {
+			c.lacksLater(l.BodyID, here, "nothing is told of places on %s: %v", body.Name, err)
+		}
+	}
+}
+
+// plate makes one of them: the pads' influence on each other becomes conductances between
+// the arrays and their body, whose temperature is the plate's mean.
+func (c *compiler) plate(at int, l *design.Layout, body *design.Body, law *heat.Body, face heat.Plate, nodes map[string]*design.Node) error {
+	count, order := map[string]int{}, []string{}
+	for i := range l.Spots {
+		if count[l.Spots[i].NodeID]++; count[l.Spots[i].NodeID] == 1 {
+			order = append(order, l.Spots[i].NodeID)
+		}
+	}
+	pads, of := make([]heat.Pad, len(l.Spots)), make([]int, len(l.Spots))
+	for i := range l.Spots {
+		s := &l.Spots[i]
+		pads[i] = heat.Pad{XM: s.XM, YM: s.YM}
+		pads[i].LengthM, pads[i].WidthM = s.Pad(nodes[s.NodeID].Array, count[s.NodeID])
+		for k, id := range order {
+			if id == s.NodeID {
+				of[i] = k
+			}
+		}
+	}
+	influence, err := heat.InfluencesOf(face, pads, holes(l))
+	if err != nil {
+		return err
+	}
+	p := plate{layout: at, law: face, body: c.bodies[c.bodyIndex[l.BodyID]], arrays: make([]plated, len(order))}
+	mean := mat.NewSymDense(len(order), nil)
+	for i := range pads {
+		s := platedSpot{index: i, kPerW: make([]float64, len(order)), narrow: c.narrow(law, body.Shape, face, pads[i])}
+		for j := range pads {
+			s.kPerW[of[j]] += influence.KPerW[i][j] / float64(count[order[of[j]]])
+		}
+		p.arrays[of[i]].spots = append(p.arrays[of[i]].spots, s)
+	}
+	for a := range order {
+		for b := a; b < len(order); b++ {
+			sum := 0.0
+			for _, s := range p.arrays[a].spots {
+				sum += s.kPerW[b] / float64(len(p.arrays[a].spots))
+			}
+			if a == b {
+				sum = max(sum, 0) + leastPlateKPerW
+			}
+			mean.SetSym(a, b, sum)
+		}
+	}
+	var g mat.Dense
+	if err := g.Inverse(mean); err != nil {
+		return fmt.Errorf("how its pads warm each other cannot be told apart: %w", err)
+	}
+	m := heat.MaterialOf(body.Shape)
+	for a, id := range order {
+		under := 0.0
+		for i := range pads {
+			if of[i] == a {
+				under += pads[i].LengthM * pads[i].WidthM
+			}
+		}
+		p.arrays[a].node = c.nodeNamed(id)
+		p.arrays[a].lump = c.lump(id, "the plate under "+nodes[id].Called(), under**body.Shape.ThicknessM*m.KgPerM3*m.JPerKgK, solidC)
+		c.plateOf[id] = &p.arrays[a]
+	}
+	for a := range order {
+		whole := 0.0
+		for b := range order {
+			whole += g.At(a, b)
+			if b > a {
+				c.connect(p.arrays[a].lump, p.arrays[b].lump, heat.Conducts(-g.At(a, b)))
+			}
+		}
+		c.connect(p.arrays[a].lump, p.body, heat.Conducts(whole))
+	}
+	c.Model.plates = append(c.Model.plates, p)
+	return nil
+}
+
+func holes(l *design.Layout) (out []heat.Pad) {
+	for _, k := range l.KeepOuts {
+		if k.Hole {
+			out = append(out, heat.Pad{XM: k.XM, YM: k.YM, LengthM: k.LengthM, WidthM: k.WidthM})
+		}
+	}
+	return out
+}
+
+// narrow is what a pad adds because heat also goes down, K/W; it is the same for all pads of
+// one size.
+func (c *compiler) narrow(law *heat.Body, shape *design.Shape, face heat.Plate, pad heat.Pad) float64 {
+	key := [2]float64{pad.LengthM, pad.WidthM}
+	if r, ok := c.narrows[key]; ok && c.narrowsOf == shape {
+		return r
+	}
+	if c.narrowsOf != shape {
+		c.narrows, c.narrowsOf = map[[2]float64]float64{}, shape
+	}
+	r := law.PadKPerW(shape, face, pad.LengthM, pad.WidthM)
+	c.narrows[key] = r
+	return r
+}
+
+// padKPerW is what the pads of a plated array add together.
+func (p *plated) padKPerW() float64 {
+	sum := 0.0
+	for i := range p.spots {
+		sum += p.spots[i].narrow
+	}
+	n := float64(len(p.spots))
+	return sum / n / n
+}
+
+// above is how far the plate is under a spot of an array above its mean there, K, and above
+// that the pad itself, at the heat that flows in s.
+func (p *plate) above(s *Solver, array, spot int) (plateK, padK float64) {
+	x := &p.arrays[array]
+	mine := &x.spots[spot]
+	for b := range p.arrays {
+		mean := 0.0
+		for i := range x.spots {
+			mean += x.spots[i].kPerW[b] / float64(len(x.spots))
+		}
+		plateK += (mine.kPerW[b] - mean) * s.intoPlate(&p.arrays[b])
+	}
+	return plateK, (mine.narrow - x.padKPerW()*float64(len(x.spots))) * s.intoPlate(x) / float64(len(x.spots))
+}
+
+// intoPlate is the heat that goes into a plate from an array's boards, W.
+func (s *Solver) intoPlate(p *plated) float64 {
+	w, _, _ := s.flow(&s.links[p.down], s.y)
+	return w
+}
+
+// hottestSpotK is how far the hottest of an array's places is above their mean, K.
+func (s *Solver) hottestSpotK(k int) float64 {
+	hot := 0.0
+	for i := range s.m.plates {
+		p := &s.m.plates[i]
+		for a := range p.arrays {
+			if p.arrays[a].node != k {
+				continue
+			}
+			for spot := range p.arrays[a].spots {
+				plateK, padK := p.above(s, a, spot)
+				hot = max(hot, plateK+padK)
+			}
+		}
+	}
+	return hot
+}

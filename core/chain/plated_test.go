@@ -1,0 +1,214 @@
+package chain
+
+import (
+	"context"
+	"math"
+	"strings"
+	"testing"
+
+	"photherm/core/design"
+	"photherm/core/heat"
+	"photherm/core/internal/sample"
+)
+
+// onPlate is the handlamp's emitters doubled, twelve and four, with places on a sheet.
+func onPlate(t *testing.T, change func(*design.Light)) *Model {
+	t.Helper()
+	light, err := sample.Example("shore-search-handlamp.json")
+	if err != nil {
+		t.Fatal(err)
+	}
+	v := &light.Variants[0]
+	b := &v.Bodies[0]
+	b.KPerW, b.HeatJPerK, b.MassKg = nil, nil, nil
+	b.Shape = &design.Shape{Kind: "plate", LengthM: ptr(0.2), WidthM: ptr(0.12), ThicknessM: ptr(0.002), Surface: "painted"}
+	first := design.FindNode(v.Feeds[0].Loads, "emitters")
+	first.Array.Joint = &design.Joint{KPerW: ptr(0.4), AreaM2: ptr(1e-4)}
+	copied, err := design.Clone(light)
+	if err != nil {
+		t.Fatal(err)
+	}
+	second := *design.FindNode(copied.Variants[0].Feeds[0].Loads, "emitters")
+	second.ID, second.Name = "more", "More"
+	feed := &v.Feeds[0]
+	var hang func(nodes []design.Node) bool
+	hang = func(nodes []design.Node) bool {
+		for i := range nodes {
+			for k := range nodes[i].Loads {
+				if nodes[i].Loads[k].ID == "emitters" {
+					nodes[i].Loads = append(nodes[i].Loads, second)
+					return true
+				}
+			}
+			if hang(nodes[i].Loads) {
+				return true
+			}
+		}
+		return false
+	}
+	hang(feed.Loads)
+	v.Layouts = []design.Layout{{ID: "places", BodyID: b.ID, Spots: []design.Spot{
+		{NodeID: "emitters", XM: 0.03, YM: 0.03}, {NodeID: "emitters", XM: 0.06, YM: 0.035}, {NodeID: "emitters", XM: 0.1, YM: 0.1},
+		{NodeID: "more", XM: 0.16, YM: 0.06, LengthM: ptr(0.02), WidthM: ptr(0.01)}, {NodeID: "more", XM: 0.135, YM: 0.06, LengthM: ptr(0.01)},
+	}}}
+	change(light)
+	return compile(t, light)
+}
+
+func restOf(t *testing.T, m *Model) (*Solver, []float64) {
+	t.Helper()
+	s := m.Solver()
+	st, err := s.Steady(context.Background())
+	if err != nil || !st.Converged {
+		t.Fatalf("%v %+v", err, st)
+	}
+	return s, st.Record
+}
+
+// What the chain says of every place against a map of the same plate on a fine grid, with the
+// heat that comes to rest in the chain: under each pad within 0.5 % of the highest rise. Each
+// emitter's junction stands above its own place; the body is the mean, and gives all heat to
+// the air.
+func TestPlacesAgainstTheMap(t *testing.T) {
+	for name, hole := range map[string]bool{"plain": false, "a hole between": true} {
+		m := onPlate(t, func(l *design.Light) {
+			if hole {
+				l.Variants[0].Layouts[0].KeepOuts = []design.KeepOut{{XM: 0.045, YM: 0.03, LengthM: 0.006, WidthM: 0.05, Hole: true}}
+			}
+		})
+		s, record := restOf(t, m)
+		p := &m.plates[0]
+		sheet := p.law.Cells(400)
+		layout := &m.Variant().Layouts[0]
+		for _, h := range holes(layout) {
+			sheet.Cut(h)
+		}
+		q := make([]float64, sheet.NX*sheet.NY)
+		into, spots := 0.0, 0
+		pad := func(a *plated, i int) heat.Pad {
+			spot := &layout.Spots[a.spots[i].index]
+			long, wide := spot.Pad(design.FindNode(m.Variant().Feeds[0].Loads, spot.NodeID).Array, len(a.spots))
+			return heat.Pad{XM: spot.XM, YM: spot.YM, LengthM: long, WidthM: wide}
+		}
+		for a := range p.arrays {
+			w := s.intoPlate(&p.arrays[a])
+			into += w
+			for i := range p.arrays[a].spots {
+				spots++
+				sheet.Cover(pad(&p.arrays[a], i), func(c int, share float64) { q[c] += w / float64(len(p.arrays[a].spots)) * share })
+			}
+		}
+		rise, err := sheet.Solve(q)
+		if err != nil {
+			t.Fatal(err)
+		}
+		mean, most, cells := 0.0, 0.0, 0.0
+		for c, r := range rise {
+			if sheet.Hole == nil || !sheet.Hole[c] {
+				mean, cells = mean+r, cells+1
+			}
+			most = max(most, r)
+		}
+		mean /= cells
+		body := column(t, m, record, m.Variant().Bodies[0].ID, "bodyC")
+		hottest := map[int]float64{}
+		for a := range p.arrays {
+			x := &p.arrays[a]
+			under := s.lumpC(s.y, x.lump)
+			for i := range x.spots {
+				plateK, _ := p.above(s, a, i)
+				there := 0.0
+				sheet.Cover(pad(x, i), func(c int, share float64) { there += share * rise[c] })
+				if got, want := under+plateK-body, there-mean; math.Abs(got-want) > 5e-3*most {
+					t.Errorf("%s: spot %d of %s is %g K above the mean, map %g of %g", name, i, layout.Spots[x.spots[i].index].NodeID, got, want, most)
+				}
+				hottest[a] = max(hottest[a], there-mean+body-under)
+			}
+			above := column(t, m, record, layout.Spots[x.spots[0].index].NodeID, "junctionC") - s.lumpC(s.y, m.junction[x.node])
+			if math.Abs(above-hottest[a]) > 5e-3*most+0.02 {
+				t.Errorf("%s: its hottest junction is %g K above the mean of them, the map has %g", name, above, hottest[a])
+			}
+		}
+		if spots != 5 || into < 3 {
+			t.Errorf("%s: %d places, %g W", name, spots, into)
+		}
+		closeTo(t, "to the air", column(t, m, record, m.Variant().Bodies[0].ID, "airW")+column(t, m, record, "", "looseW"), column(t, m, record, "", "heatW"), 1e-6)
+	}
+}
+
+// In time too the ledger closes, and places that are far apart stay cooler than a heap.
+func TestHeapedAndApart(t *testing.T) {
+	hottest := func(spots ...design.Spot) float64 {
+		m := onPlate(t, func(l *design.Light) { l.Variants[0].Layouts[0].Spots = spots })
+		if r := run(t, m); !r.Ledger.Closes() {
+			t.Errorf("the ledger is %g open", r.Ledger.Closure)
+		}
+		_, record := restOf(t, m)
+		return column(t, m, record, "emitters", "junctionC")
+	}
+	at := func(x, y float64) design.Spot {
+		return design.Spot{NodeID: "emitters", XM: x, YM: y, LengthM: ptr(0.008)}
+	}
+	heap := hottest(at(0.02, 0.02), at(0.029, 0.02), at(0.02, 0.029), at(0.029, 0.029))
+	apart := hottest(at(0.05, 0.03), at(0.15, 0.03), at(0.05, 0.09), at(0.15, 0.09))
+	if heap < apart+3 {
+		t.Errorf("in a corner %g °C, apart %g °C", heap, apart)
+	}
+	// The hottest of places alike is no hotter than their mean.
+	even := onPlate(t, func(l *design.Light) {
+		l.Variants[0].Layouts[0].Spots = []design.Spot{at(0.05, 0.03), at(0.15, 0.03), at(0.05, 0.09), at(0.15, 0.09)}
+	})
+	s, record := restOf(t, even)
+	k := even.plates[0].arrays[0].node
+	closeTo(t, "all alike", column(t, even, record, "emitters", "junctionC"), s.lumpC(s.y, even.junction[k]), 1e-6)
+}
+
+// A layout that cannot be is told in one sentence at its place, and the light is solved
+// without it; so is one on a sheet of unknown thickness.
+func TestPlacesThatCannotBe(t *testing.T) {
+	plain := onPlate(t, func(l *design.Light) { l.Variants[0].Layouts = nil })
+	_, record := restOf(t, plain)
+	want := column(t, plain, record, "emitters", "junctionC")
+	for says, change := range map[string]func(l *design.Light, o *design.Layout){
+		"reaches beyond": func(_ *design.Light, o *design.Layout) { o.Spots[0].XM = 0.001 },
+		"overlap":        func(_ *design.Light, o *design.Layout) { o.Spots[1].XM, o.Spots[1].YM = 0.031, 0.03 },
+		"on what is kept free": func(_ *design.Light, o *design.Layout) {
+			o.KeepOuts = []design.KeepOut{{XM: 0.03, YM: 0.03, LengthM: 0.02, WidthM: 0.02}}
+		},
+		"what is kept free at": func(_ *design.Light, o *design.Layout) {
+			o.KeepOuts = []design.KeepOut{{XM: 0.2, YM: 0.1, LengthM: 0.02, WidthM: 0.005}}
+		},
+		"no longer there": func(_ *design.Light, o *design.Layout) { o.Spots[2].NodeID = "gone" },
+		"no face of known length": func(l *design.Light, _ *design.Layout) {
+			l.Variants[0].Bodies[0].Shape = &design.Shape{Kind: "tube", LengthM: ptr(0.2), DiameterM: ptr(0.12)}
+		},
+		"give its thickness": func(l *design.Light, _ *design.Layout) { l.Variants[0].Bodies[0].Shape.ThicknessM = nil },
+		"mounted elsewhere": func(l *design.Light, o *design.Layout) {
+			l.Variants[0].Bodies = append(l.Variants[0].Bodies, design.Body{ID: "else", Name: "Else", KPerW: ptr(3.0)})
+			o.BodyID = "else"
+			l.Variants[0].Bodies[1].Shape = &design.Shape{Kind: "plate", LengthM: ptr(0.2), WidthM: ptr(0.12)}
+		},
+	} {
+		m := onPlate(t, func(l *design.Light) { change(l, &l.Variants[0].Layouts[0]) })
+		told := false
+		for _, miss := range m.Missing() {
+			told = told || strings.Contains(miss.Why, says)
+		}
+		if !told || len(m.plates) > 0 {
+			t.Errorf("%s: told %v, %d plates, %+v", says, told, len(m.plates), m.Missing())
+		}
+		if says == "give its thickness" || says == "no face of known length" {
+			continue // another body
+		}
+		_, record := restOf(t, m)
+		closeTo(t, "as without places", column(t, m, record, "emitters", "junctionC"), want, 1e-9)
+	}
+	// Exactly at the edge, and side by side, pads may lie.
+	m := onPlate(t, func(l *design.Light) {
+		o := &l.Variants[0].Layouts[0]
+		o.Spots = []design.Spot{{NodeID: "emitters", XM: 0.005, YM: 0.005, LengthM: ptr(0.01)}, {NodeID: "emitters", XM: 0.015, YM: 0.005, LengthM: ptr(0.01)}}
+	})
+	if len(m.plates) != 1 {
+		t.Errorf("at the edge: %+v", m.Missing())
+	}
+}

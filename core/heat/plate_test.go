@@ -1,0 +1,250 @@
+package heat
+
+import (
+	"math"
+	"slices"
+	"testing"
+)
+
+// The map against an exact mode: heat that goes as a cosine over the cells comes out as the
+// same cosine, over what a sheet of that wave number conducts and its film gives; the discrete
+// wave number is (2−2cos θ)/cell².
+func TestSheetCosine(t *testing.T) {
+	s := Sheet{NX: 48, NY: 30, CellX: 2e-3, CellY: 3e-3, AlongX: 0.4, AlongY: 0.3, Film: 18}
+	q := make([]float64, s.NX*s.NY)
+	tx, ty := 3*math.Pi/48, 2*math.Pi/30
+	mode := func(c int) float64 {
+		return math.Cos(tx*(float64(c%s.NX)+0.5)) * math.Cos(ty*(float64(c/s.NX)+0.5))
+	}
+	for c := range q {
+		q[c] = mode(c)
+	}
+	each := 1 / (s.AlongX*s.CellY/s.CellX*(2-2*math.Cos(tx)) + s.AlongY*s.CellX/s.CellY*(2-2*math.Cos(ty)) + s.Film*s.CellX*s.CellY)
+	uneven := s
+	uneven.Hole = make([]bool, len(q))
+	for name, sheet := range map[string]*Sheet{"even": &s, "many grids": &uneven} {
+		got, err := sheet.Solve(q)
+		if err != nil {
+			t.Fatal(err)
+		}
+		for c := range got {
+			if math.Abs(got[c]-each*mode(c)) > 5e-5*each {
+				t.Fatalf("%s: cell %d at %g, the mode says %g", name, c, got[c], each*mode(c))
+			}
+		}
+	}
+}
+
+// With holes and an uneven film the energy balances within 0.1 %, as every map must, cells
+// out of reach of any heat stay cold, and both solvers agree where both can.
+func TestSheetWithHoles(t *testing.T) {
+	p := Plate{LengthM: 0.3, WidthM: 0.18, AlongX: 0.4, AlongY: 0.4, Film: 16}
+	s := p.Cells(100)
+	plain := p.Cells(100)
+	q := make([]float64, s.NX*s.NY)
+	s.Cut(Pad{0.15, 0.09, 0.04, 0.06})
+	for _, pad := range []Pad{{0.05, 0.05, 0.01, 0.01}, {0.21, 0.1, 0.0133, 0.007}} {
+		s.Cover(pad, func(c int, share float64) { q[c] += 5 * share })
+	}
+	s.Films = make([]float64, len(q))
+	for c := range s.Films {
+		s.Films[c] = 10 + 12*float64(c%s.NX)/float64(s.NX)
+	}
+	got, err := s.Solve(q)
+	if err != nil {
+		t.Fatal(err)
+	}
+	out := 0.0
+	for c := range got {
+		if s.Hole[c] {
+			if got[c] != 0 {
+				t.Fatalf("a hole at %g K", got[c])
+			}
+			continue
+		}
+		out += s.Films[c] * s.CellX * s.CellY * got[c]
+	}
+	within(t, "W off the faces", out, 10, 1e-3)
+	// Heat into the thin rest beside a hole goes round it: hotter than without.
+	even, err := plain.Solve(q)
+	if err != nil {
+		t.Fatal(err)
+	}
+	slow := p.Cells(100)
+	slow.Hole = make([]bool, len(q))
+	again, err := slow.Solve(q)
+	if err != nil {
+		t.Fatal(err)
+	}
+	most := 0.0
+	for c := range even {
+		most = max(most, even[c])
+	}
+	for c := range even {
+		if math.Abs(even[c]-again[c]) > 1e-4*most {
+			t.Fatalf("cell %d: %g and %g", c, even[c], again[c])
+		}
+	}
+	if none, err := slow.Solve(make([]float64, len(q))); err != nil || none[0] != 0 {
+		t.Errorf("no heat: %v, %v", none[0], err)
+	}
+}
+
+func asked(t *testing.T, p Plate, pads []Pad, holes ...Pad) *Influences {
+	t.Helper()
+	n, err := InfluencesOf(p, pads, holes)
+	if err != nil {
+		t.Fatal(err)
+	}
+	return n
+}
+
+// A hole far from everything changes hardly anything; a slit between two pads parts them.
+func TestInfluenceAroundHoles(t *testing.T) {
+	p := Plate{LengthM: 0.16, WidthM: 0.08, AlongX: 0.4, AlongY: 0.4, Film: 20}
+	pads := []Pad{{0.03, 0.04, 0.01, 0.01}, {0.06, 0.04, 0.01, 0.01}}
+	plain := asked(t, p, pads).KPerW
+	far := asked(t, p, pads, Pad{0.155, 0.075, 0.002, 0.002}).KPerW
+	slit := asked(t, p, pads, Pad{0.045, 0.04, 0.002, 0.08}).KPerW
+	for i := range plain {
+		for j := range plain[i] {
+			if math.Abs(far[i][j]-plain[i][j]) > 0.02*plain[0][0] {
+				t.Errorf("a far hole: %d for %d is %g, not %g", i, j, far[i][j], plain[i][j])
+			}
+		}
+	}
+	if slit[0][1] > plain[0][1]-0.5 || slit[0][0] < plain[0][0] {
+		t.Errorf("parted: %g and %g, together %g and %g", slit[0][0], slit[0][1], plain[0][0], plain[0][1])
+	}
+	// Quite parted, the other side is as cold as the air: that far below the mean.
+	within(t, "the other side", slit[0][1], -1/(20*(0.16*0.08-0.002*0.08)), 0.01)
+}
+
+// Influence of pads against the map of the same plate on a fine grid, less its mean: 0.5 % of
+// the highest. It is symmetric, and a pad that covers all of the plate rises with its mean.
+func TestInfluenceAgainstMap(t *testing.T) {
+	p := Plate{LengthM: 0.24, WidthM: 0.15, AlongX: 0.6, AlongY: 0.25, Film: 22}
+	pads := []Pad{{0.03, 0.03, 0.012, 0.009}, {0.2, 0.12, 0.012, 0.012}, {0.036, 0.0405, 0.006, 0.012}, {0.12, 0.015, 0.03, 0.03}, {0.21, 0.12, 0.008, 0.012}}
+	got := asked(t, p, pads).KPerW
+	s := p.Cells(480)
+	for j, from := range pads {
+		q := make([]float64, s.NX*s.NY)
+		s.Cover(from, func(c int, share float64) { q[c] += share })
+		rise, err := s.Solve(q)
+		if err != nil {
+			t.Fatal(err)
+		}
+		mean := 1 / (p.Film * p.LengthM * p.WidthM)
+		for i, to := range pads {
+			there := 0.0
+			s.Cover(to, func(c int, share float64) { there += share * rise[c] })
+			if want := there - mean; math.Abs(got[i][j]-want) > 5e-3*(got[j][j]+mean) {
+				t.Errorf("pad %d for pad %d: %g K/W, map %g", i, j, got[i][j], want)
+			}
+			if math.Abs(got[i][j]-got[j][i]) > 1e-9 {
+				t.Errorf("%d and %d: %g and %g", i, j, got[i][j], got[j][i])
+			}
+		}
+	}
+	// A pad that is dragged there comes to the same as one that stood there.
+	before := slices.Clone(pads)
+	before[2].XM, before[2].YM = 0.1, 0.1
+	moved := newInfluences(p, before).moved(2, pads[2]).KPerW
+	for i := range moved {
+		for j := range moved[i] {
+			if math.Abs(moved[i][j]-got[i][j]) > 1e-9*got[0][0] {
+				t.Errorf("dragged: %d for %d is %g, not %g", i, j, moved[i][j], got[i][j])
+			}
+		}
+	}
+	if all := newInfluences(p, []Pad{{0.12, 0.075, 0.24, 0.15}}).KPerW; math.Abs(all[0][0]) > 1e-9 {
+		t.Errorf("a pad over all of it: %g K/W", all[0][0])
+	}
+}
+
+// What was asked last is kept, and its next neighbour made from it; nothing is mixed up.
+func TestInfluencesAreKept(t *testing.T) {
+	p := Plate{LengthM: 0.24, WidthM: 0.15, AlongX: 0.6, AlongY: 0.25, Film: 22}
+	pads := []Pad{{0.05, 0.05, 0.01, 0.01}, {0.1, 0.1, 0.01, 0.01}}
+	first := asked(t, p, pads)
+	if asked(t, p, slices.Clone(pads)) != first {
+		t.Error("asked again it is worked out again")
+	}
+	for i := range 2 * recentMost {
+		pads[1].XM = 0.1 + 0.001*float64(i)
+		pads[0].WidthM = 0.01 + 0.0001*float64(i%3)
+		got, want := asked(t, p, pads).KPerW, newInfluences(p, pads).KPerW
+		for k := range want {
+			for j := range want[k] {
+				within(t, "kept", got[k][j], want[k][j], 1e-9)
+			}
+		}
+	}
+	if len(recent.list) > recentMost {
+		t.Errorf("%d are kept", len(recent.list))
+	}
+	thicker := p
+	thicker.AlongX *= 2
+	if asked(t, thicker, pads).KPerW[0][0] >= asked(t, p, pads).KPerW[0][0] {
+		t.Error("a thicker plate spreads no better")
+	}
+}
+
+// A map of 400 × 240 cells: of a plain plate, and with holes and an uneven film.
+func BenchmarkMap(b *testing.B) {
+	p := Plate{LengthM: 0.4, WidthM: 0.24, AlongX: 0.4, AlongY: 0.4, Film: 16}
+	for _, c := range []struct {
+		name string
+		cut  bool
+	}{{"plain", false}, {"holes", true}} {
+		b.Run(c.name, func(b *testing.B) {
+			s, q := benchedSheet(&p, c.cut)
+			b.ReportAllocs()
+			for b.Loop() {
+				if _, err := s.Solve(q); err != nil {
+					b.Fatal(err)
+				}
+			}
+		})
+	}
+}
+
+// benchedSheet is a plate with twelve pads, cut twice and blown on unevenly where asked.
+func benchedSheet(p *Plate, cut bool) (*Sheet, []float64) {
+	s := p.Cells(400)
+	q := make([]float64, s.NX*s.NY)
+	if cut {
+		s.Cut(Pad{0.1, 0.12, 0.03, 0.05})
+		s.Cut(Pad{0.27, 0.06, 0.06, 0.02})
+		s.Films = make([]float64, len(q))
+		for c := range s.Films {
+			s.Films[c] = 10 + 12*float64(c%s.NX)/float64(s.NX)
+		}
+	}
+	for i := range 12 {
+		s.Cover(Pad{0.04 + 0.1*float64(i%4), 0.03 + 0.08*float64(i/4), 0.01, 0.01}, func(c int, share float64) { q[c] += 5 * share })
+	}
+	return s, q
+}
+
+// One of a hundred pads moved: its row of the influence.
+func BenchmarkPadMoved(b *testing.B) {
+	p := Plate{LengthM: 0.4, WidthM: 0.24, AlongX: 0.4, AlongY: 0.4, Film: 16}
+	var pads []Pad
+	for i := range 100 {
+		pads = append(pads, Pad{0.02 + 0.04*float64(i%10), 0.012 + 0.024*float64(i/10), 0.01, 0.01})
+	}
+	b.Run("moved", func(b *testing.B) {
+		all := newInfluences(p, pads)
+		to := pads[42]
+		for b.Loop() {
+			to.XM += 1e-6
+			all.moved(42, to)
+		}
+	})
+	b.Run("all", func(b *testing.B) {
+		for b.Loop() {
+			newInfluences(p, pads)
+		}
+	})
+}

@@ -1,0 +1,356 @@
+package heat
+
+import (
+	"fmt"
+	"math"
+
+	"gonum.org/v1/gonum/dsp/fourier"
+)
+
+// A Sheet is a plate cut into NX × NY equal cells, x first: heat goes from each to its four
+// neighbours and off its faces; the edges are insulated.
+type Sheet struct {
+	NX, NY         int
+	CellX, CellY   float64   // sides of a cell, m
+	AlongX, AlongY float64   // conductivity times thickness, W/K
+	Film           float64   // of both faces together, W/(m²·K), where Films is nil
+	Films          []float64 // of each cell, W/(m²·K); nil: alike everywhere
+	Hole           []bool    // cells that are cut out; nil: none
+
+	levels []level // of the many-grid solve, made once
+}
+
+// Cells is a sheet of a plate, cut so that its longer side has so many cells.
+func (p *Plate) Cells(longer int) *Sheet {
+	nx, ny := longer, longer
+	if p.LengthM >= p.WidthM {
+		ny = max(int(math.Round(float64(longer)*p.WidthM/p.LengthM)), 2)
+	} else {
+		nx = max(int(math.Round(float64(longer)*p.LengthM/p.WidthM)), 2)
+	}
+	return &Sheet{NX: nx, NY: ny, CellX: p.LengthM / float64(nx), CellY: p.WidthM / float64(ny), AlongX: p.AlongX, AlongY: p.AlongY, Film: p.Film}
+}
+
+// Cut takes a rectangle out of the sheet: the cells whose middle lies in it.
+func (s *Sheet) Cut(hole Pad) {
+	if s.Hole == nil {
+		s.Hole = make([]bool, s.NX*s.NY)
+	}
+	s.levels = nil
+	for j := range s.NY {
+		for i := range s.NX {
+			x, y := (float64(i)+0.5)*s.CellX, (float64(j)+0.5)*s.CellY
+			if math.Abs(x-hole.XM) < hole.LengthM/2 && math.Abs(y-hole.YM) < hole.WidthM/2 {
+				s.Hole[j*s.NX+i] = true
+			}
+		}
+	}
+}
+
+// Cover visits the cells that a pad covers, each with its share of the pad: by area, so that
+// a pad moved a little changes the heat a little. Cut-out cells take nothing.
+func (s *Sheet) Cover(pad Pad, visit func(cell int, share float64)) {
+	spans := func(n int, cell, middle, side float64) (first int, shares []float64) {
+		low, high := (middle-side/2)/cell, (middle+side/2)/cell
+		first = min(max(int(low), 0), n-1)
+		for i := first; i < n && float64(i) < high; i++ {
+			shares = append(shares, max(min(high, float64(i+1))-max(low, float64(i)), 0)/(high-low))
+		}
+		return first, shares
+	}
+	i0, alongX := spans(s.NX, s.CellX, pad.XM, pad.LengthM)
+	j0, alongY := spans(s.NY, s.CellY, pad.YM, pad.WidthM)
+	whole := 0.0
+	for j, y := range alongY {
+		for i, x := range alongX {
+			if c := (j0+j)*s.NX + i0 + i; s.Hole == nil || !s.Hole[c] {
+				whole += x * y
+			}
+		}
+	}
+	if whole == 0 {
+		return
+	}
+	for j, y := range alongY {
+		for i, x := range alongX {
+			if c := (j0+j)*s.NX + i0 + i; x*y > 0 && (s.Hole == nil || !s.Hole[c]) {
+				visit(c, x*y/whole)
+			}
+		}
+	}
+}
+
+// Solve is how far each cell rises above the air for heat into each, W; of cut-out cells it
+// is 0. Where the film is alike and nothing is cut out it is exact; else to 1e-4 of the
+// highest rise, or an error.
+func (s *Sheet) Solve(heatW []float64) ([]float64, error) {
+	if s.Films == nil && s.Hole == nil {
+		return s.even(heatW), nil
+	}
+	return s.uneven(heatW)
+}
+
+// even solves by cosines along x and elimination along y.
+func (s *Sheet) even(heatW []float64) []float64 {
+	nx, ny := s.NX, s.NY
+	t := fourier.NewQuarterWaveFFT(nx)
+	out := make([]float64, nx*ny)
+	for j := range ny {
+		t.CosSequence(out[j*nx:(j+1)*nx], heatW[j*nx:(j+1)*nx])
+	}
+	gx, gy, f := s.AlongX*s.CellY/s.CellX, s.AlongY*s.CellX/s.CellY, s.Film*s.CellX*s.CellY
+	// Thomas, all modes at once, row by row.
+	up := make([]float64, nx*ny)
+	own := make([]float64, nx)
+	for m := range own {
+		own[m] = f + gx*(2-2*math.Cos(math.Pi*float64(m)/float64(nx)))
+	}
+	for j := range ny {
+		d, u := out[j*nx:(j+1)*nx], up[j*nx:(j+1)*nx]
+		links := 2.0
+		if j == 0 || j == ny-1 {
+			links = 1
+		}
+		if ny == 1 {
+			links = 0
+		}
+		if j == 0 {
+			for m := range d {
+				pivot := own[m] + links*gy
+				u[m] = gy / pivot
+				d[m] /= pivot
+			}
+			continue
+		}
+		before, was := out[(j-1)*nx:j*nx], up[(j-1)*nx:j*nx]
+		for m := range d {
+			pivot := 1 / (own[m] + gy*(links-was[m]))
+			u[m] = gy * pivot
+			d[m] = (d[m] + gy*before[m]) * pivot
+		}
+	}
+	for j := ny - 2; j >= 0; j-- {
+		d, u, after := out[j*nx:(j+1)*nx], up[j*nx:(j+1)*nx], out[(j+1)*nx:(j+2)*nx]
+		for m := range d {
+			d[m] += u[m] * after[m]
+		}
+	}
+	scale := 1 / (4 * float64(nx))
+	for j := range ny {
+		row := out[j*nx : (j+1)*nx]
+		t.CosCoefficients(row, row)
+		for i := range row {
+			row[i] *= scale
+		}
+	}
+	return out
+}
+
+// A level is one of the grids of the many-grid solve: conductances to the next cell in x and
+// in y, and from each cell to the air, W/K. A row of nothing lies before the first row and
+// behind the last, so that every cell has four neighbours.
+type level struct {
+	nx, ny      int
+	gx, gy, air []float64
+	pivot       []float64 // one over what leaves a cell; 0: cut out
+	x, b, r     []float64
+}
+
+// cell is the place of a cell.
+func (l *level) cell(i, j int) int { return (j+1)*l.nx + i }
+
+// uneven solves by conjugate gradients, with one cycle over grids of half the size each as
+// what comes before them (Briggs, Henson & McCormick, A Multigrid Tutorial, 2nd ed. 2000).
+func (s *Sheet) uneven(heatW []float64) ([]float64, error) {
+	if s.levels == nil {
+		s.levels = s.grids()
+	}
+	top := &s.levels[0]
+	n := len(top.x)
+	x, r, d, ad := make([]float64, n), make([]float64, n), make([]float64, n), make([]float64, n)
+	for i, w := range heatW {
+		if c := s.NX + i; top.pivot[c] != 0 {
+			r[c] = w
+		}
+	}
+	rz := 0.0
+	for step := range mostSteps {
+		copy(top.b, r)
+		s.cycle(0)
+		was := rz
+		if rz = dot(r, top.x); rz == 0 {
+			return x[s.NX : n-s.NX], nil
+		}
+		beta := 0.0
+		if step > 0 {
+			beta = rz / was
+		}
+		for i := range d {
+			d[i] = top.x[i] + beta*d[i]
+		}
+		top.times(d, ad)
+		alpha := rz / dot(d, ad)
+		most, change := 0.0, 0.0
+		for i := range x {
+			by := alpha * d[i]
+			x[i] += by
+			r[i] -= alpha * ad[i]
+			most, change = max(most, math.Abs(x[i])), max(change, math.Abs(by))
+		}
+		if change < sheetShare*most {
+			return x[s.NX : n-s.NX], nil
+		}
+	}
+	return nil, fmt.Errorf("a map of %d × %d cells did not come to rest in %d steps", s.NX, s.NY, mostSteps)
+}
+
+// Steps of conjugate gradients, and the change of the last of them as a share of the highest
+// rise: a step takes off some four fifths of what is wrong, so that less than that is left
+// (chosen: 1e-4 is asked of a map).
+const (
+	mostSteps  = 60
+	sheetShare = 1e-4
+)
+
+func dot(a, b []float64) float64 {
+	sum := 0.0
+	for i := range a {
+		sum += a[i] * b[i]
+	}
+	return sum
+}
+
+// grids makes the conductances of the sheet and of coarser ones: what goes in parallel adds,
+// twice as far is half as much.
+func (s *Sheet) grids() []level {
+	l := newLevel(s.NX, s.NY)
+	hole := func(c int) bool { return s.Hole != nil && s.Hole[c] }
+	for j := range s.NY {
+		for i := range s.NX {
+			c, at := j*s.NX+i, l.cell(i, j)
+			if hole(c) {
+				continue
+			}
+			film := s.Film
+			if s.Films != nil {
+				film = s.Films[c]
+			}
+			l.air[at] = film * s.CellX * s.CellY
+			if i+1 < s.NX && !hole(c+1) {
+				l.gx[at] = s.AlongX * s.CellY / s.CellX
+			}
+			if j+1 < s.NY && !hole(c+s.NX) {
+				l.gy[at] = s.AlongY * s.CellX / s.CellY
+			}
+		}
+	}
+	l.pivots()
+	out := []level{l}
+	for last := &out[len(out)-1]; last.nx > 4 && last.ny > 4; last = &out[len(out)-1] {
+		out = append(out, last.coarser())
+	}
+	return out
+}
+
+func newLevel(nx, ny int) level {
+	n := nx * (ny + 2)
+	return level{nx: nx, ny: ny, gx: make([]float64, n), gy: make([]float64, n), air: make([]float64, n), pivot: make([]float64, n), x: make([]float64, n), b: make([]float64, n), r: make([]float64, n)}
+}
+
+func (l *level) coarser() level {
+	c := newLevel((l.nx+1)/2, (l.ny+1)/2)
+	for j := range l.ny {
+		for i := range l.nx {
+			fine, coarse := l.cell(i, j), c.cell(i/2, j/2)
+			c.air[coarse] += l.air[fine]
+			if i%2 == 1 { // leaves the pair
+				c.gx[coarse] += l.gx[fine] / 2
+			}
+			if j%2 == 1 {
+				c.gy[coarse] += l.gy[fine] / 2
+			}
+		}
+	}
+	c.pivots()
+	return c
+}
+
+func (l *level) pivots() {
+	nx := l.nx
+	for c := nx; c < len(l.x)-nx; c++ {
+		if sum := l.air[c] + l.gx[c] + l.gx[c-1] + l.gy[c] + l.gy[c-nx]; sum > 0 {
+			l.pivot[c] = 1 / sum
+		}
+	}
+}
+
+// times writes what leaves each cell at rises x to y, W.
+func (l *level) times(x, y []float64) {
+	nx, n := l.nx, len(x)
+	for j := 1; j <= l.ny; j++ {
+		row := j * nx
+		here, up, down := x[row:row+nx], x[row-nx:row], x[row+nx:row+2*nx]
+		gx, gy, gu, air, out := l.gx[row:row+nx], l.gy[row:row+nx], l.gy[row-nx:row], l.air[row:row+nx], y[row:row+nx]
+		for i, v := range here {
+			out[i] = air[i]*v + gy[i]*(v-down[i]) + gu[i]*(v-up[i])
+		}
+		for i := range nx - 1 {
+			w := gx[i] * (here[i] - here[i+1])
+			out[i] += w
+			out[i+1] -= w
+		}
+	}
+	clear(y[:nx])
+	clear(y[n-nx:])
+}
+
+// relax sets every second cell to what its neighbours ask for, first those of one colour.
+func (l *level) relax(first int) {
+	nx := l.nx
+	for _, colour := range [2]int{first, 1 - first} {
+		for j := 1; j <= l.ny; j++ {
+			row := j * nx
+			for c := row + (j+colour)&1; c < row+nx; c += 2 {
+				l.x[c] = (l.b[c] + l.gx[c]*l.x[c+1] + l.gx[c-1]*l.x[c-1] + l.gy[c]*l.x[c+nx] + l.gy[c-nx]*l.x[c-nx]) * l.pivot[c]
+			}
+		}
+	}
+}
+
+// cycle improves l.x from nothing towards l.b: alike forwards and backwards, so that
+// conjugate gradients may stand on it.
+func (s *Sheet) cycle(at int) {
+	l := &s.levels[at]
+	clear(l.x)
+	if at == len(s.levels)-1 {
+		for range coarsestSweeps {
+			l.relax(0)
+			l.relax(1)
+		}
+		return
+	}
+	l.relax(0)
+	l.times(l.x, l.r)
+	next := &s.levels[at+1]
+	clear(next.b)
+	for j := range l.ny {
+		for i := range l.nx {
+			if c := l.cell(i, j); l.pivot[c] != 0 {
+				next.b[next.cell(i/2, j/2)] += l.b[c] - l.r[c]
+			}
+		}
+	}
+	s.cycle(at + 1)
+	for j := range l.ny {
+		for i := range l.nx {
+			if c := l.cell(i, j); l.pivot[c] != 0 {
+				l.x[c] += next.x[next.cell(i/2, j/2)]
+			}
+		}
+	}
+	l.relax(1)
+}
+
+// coarsestSweeps is how often the coarsest grid, of at most some 4 × 4 cells each way, is
+// relaxed forwards and backwards (chosen).
+const coarsestSweeps = 8
