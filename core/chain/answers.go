@@ -21,9 +21,9 @@ type Answers struct {
 	JunctionC     *float64 `json:"junctionC" doc:"Hottest junction of the whole run, °C"`
 	JunctionNode  string   `json:"junctionNode" doc:"Where"`
 	JunctionWhy   string   `json:"junctionWhy,omitempty"`
-	TouchC        *float64 `json:"touchC" doc:"Hottest touchable body of the whole run, °C"`
+	TouchC        *float64 `json:"touchC" doc:"How warm the touchable body gets, over the whole run, that comes nearest to what a hand bears on it, °C"`
 	TouchBody     string   `json:"touchBody" doc:"Where"`
-	TouchLimitC   float64  `json:"touchLimitC" doc:"What a hand bears here: the brief's figure, or the usual one for what is held or only touched, °C"`
+	TouchLimitC   float64  `json:"touchLimitC" doc:"What a hand bears on it: the brief's figure, or the usual one for how long it stays there and what it is made of, °C"`
 	EnergyPerDayW float64  `json:"energyPerDayWh" doc:"Energy a day if lit without a break, Wh"`
 }
 
@@ -37,7 +37,7 @@ func (r *Run) Answers() Answers {
 	n := len(at30)
 	a := Answers{EndsBy: r.End.Kind, InputW: at30[n-totalInputW]}
 	a.EnergyPerDayW = 24 * a.InputW
-	a.TouchLimitC = heat.TouchLimitC(&r.Model.light.Brief, r.Model.light.Conditions.Handheld)
+	a.TouchLimitC = r.Model.touchLimitC("")
 	switch flux := at30[n-totalFluxLm]; {
 	case flux > 0:
 		a.FluxLm = &flux
@@ -63,8 +63,8 @@ func (r *Run) Answers() Answers {
 			if a.JunctionC == nil || hot > *a.JunctionC {
 				a.JunctionC, a.JunctionNode = &hot, column.Owner
 			}
-		} else if r.Model.touchable(column.Owner) && (a.TouchC == nil || hot > *a.TouchC) {
-			a.TouchC, a.TouchBody = &hot, column.Owner
+		} else if limit := r.Model.touchLimitC(column.Owner); r.Model.touchable(column.Owner) && (a.TouchC == nil || hot-limit > *a.TouchC-a.TouchLimitC) {
+			a.TouchC, a.TouchBody, a.TouchLimitC = &hot, column.Owner, limit
 		}
 	}
 	if a.JunctionC == nil {
@@ -86,13 +86,14 @@ func (r *Run) lastOn() int {
 
 func (r *Run) total(i, column int) float64 { return r.Records[i][len(r.Records[i])-column] }
 
+// touchLimitC is what a hand bears on a body, °C.
+func (m *Model) touchLimitC(body string) float64 {
+	return heat.TouchLimitC(&m.light.Brief, m.light.Conditions.Handheld, m.net.Variant.Body(body))
+}
+
 func (m *Model) touchable(body string) bool {
-	for i := range m.net.Variant.Bodies {
-		if b := &m.net.Variant.Bodies[i]; b.ID == body {
-			return b.Touchable
-		}
-	}
-	return false
+	b := m.net.Variant.Body(body)
+	return b != nil && b.Touchable
 }
 
 func (r *Run) runtime(a *Answers) {

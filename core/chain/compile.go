@@ -97,7 +97,7 @@ func (c *compiler) lump(owner, name string, jPerK, bearsC float64) int {
 }
 
 func (c *compiler) connect(from, to int, law heat.Link) {
-	c.links = append(c.links, link{from, to, law, -1})
+	c.links = append(c.links, link{from, to, law, -1, 0})
 }
 
 func (c *compiler) bodiesOf(v *design.Variant) {
@@ -105,10 +105,18 @@ func (c *compiler) bodiesOf(v *design.Variant) {
 	// other bodies.
 	open := map[string]bool{}
 	c.shapesOf(v)
+	holds := map[string]bool{} // bodies that others stand in
+	for i := range v.Bodies {
+		holds[v.Bodies[i].Inside] = true
+	}
 	for range v.Bodies {
 		for i := range v.Bodies {
 			b := &v.Bodies[i]
-			open[b.ID] = open[b.ID] || b.KPerW != nil || c.shapes[b.ID] != nil
+			lets := b.KPerW != nil || c.shapes[b.ID] != nil
+			if in := v.Body(b.Inside); in != nil {
+				lets = lets && (in.VentM3H != nil && *in.VentM3H > 0 || in.KPerW != nil || c.shapes[in.ID] != nil)
+			}
+			open[b.ID] = open[b.ID] || lets
 			for _, l := range b.Joints {
 				open[b.ID] = open[b.ID] || open[l.BodyID]
 				open[l.BodyID] = open[l.BodyID] || open[b.ID]
@@ -120,7 +128,7 @@ func (c *compiler) bodiesOf(v *design.Variant) {
 		c.bodyIndex[b.ID] = i
 		if !open[b.ID] {
 			c.bodies = append(c.bodies, -1)
-			if b.Shape == nil { // of a shape it was said which measures it lacks
+			if b.Shape == nil && (!holds[b.ID] || b.VentM3H == nil) { // of a shape it was said which measures it lacks
 				c.lacksLater(b.ID, here+"/kPerW", "how heat leaves %s is not known, so no temperature on it can be told: give its measures, or its K/W to the air", b.Name)
 			}
 			continue
@@ -129,25 +137,95 @@ func (c *compiler) bodiesOf(v *design.Variant) {
 		if !ok {
 			c.lacksLater(b.ID, here+"/massKg", "how slowly %s warms is not known: give its mass or heat capacity", b.Name)
 		}
-		t := c.lump(b.ID, b.Name, capacity, bears(b.MaxC))
-		c.bodies = append(c.bodies, t)
+		c.bodies = append(c.bodies, c.lump(b.ID, b.Name, capacity, bears(b.MaxC)))
+	}
+	c.insides(v, holds)
+	for i := range v.Bodies {
+		b, t := &v.Bodies[i], c.bodies[i]
+		if t < 0 {
+			continue
+		}
 		if b.KPerW != nil {
-			c.connect(t, air, heat.KPerW(*b.KPerW))
+			c.connect(t, c.airOf(i), heat.KPerW(*b.KPerW))
 		} else if law := c.shapes[b.ID]; law != nil {
-			c.connect(t, air, law)
+			c.connect(t, c.airOf(i), law)
 			if f := b.Shape.Fan; f != nil && f.NodeID != "" {
-				c.links[len(c.links)-1].blower = c.nodeNamed(f.NodeID)
+				c.blown(&c.links[len(c.links)-1], f)
 			}
+		}
+		if sun := c.light.Conditions.SunWPerM2; sun != nil && b.SunM2 != nil {
+			c.connect(t, air, heat.Sun(*sun**b.SunM2*heat.Absorbs(b.Shape)))
 		}
 	}
 }
 
+// insides makes the air of housings and tents that bodies stand in: it gives its heat to
+// their walls and with what is ventilated.
+func (c *compiler) insides(v *design.Variant, holds map[string]bool) {
+	for i := range v.Bodies {
+		b := &v.Bodies[i]
+		c.inner = append(c.inner, -1)
+		vent := 0.0
+		if b.VentM3H != nil {
+			vent = heat.VentWPerK(*b.VentM3H, c.pressure())
+		}
+		if !holds[b.ID] || c.bodies[i] < 0 && vent == 0 {
+			continue
+		}
+		law := c.shapes[b.ID]
+		inside := 0.0
+		if law != nil && b.Shape.LengthM != nil && b.Shape.WidthM != nil && b.Shape.HeightM != nil {
+			inside = *b.Shape.LengthM * *b.Shape.WidthM * *b.Shape.HeightM
+		}
+		at := c.lump(b.ID, "the air in "+b.Name, inside*heat.AirJPerM3K, solidC)
+		c.inner[i] = at
+		if vent > 0 {
+			c.connect(at, air, heat.Conducts(vent))
+		}
+		switch {
+		case c.bodies[i] < 0:
+		case law != nil && law.AreaM2 > 0:
+			c.connect(at, c.bodies[i], heat.Conducts(heat.InsideW*law.AreaM2))
+		default: // its K/W is taken from the air inside on
+			c.connect(at, c.bodies[i], heat.KPerW(heat.PerfectKPerW))
+		}
+	}
+}
+
+// airOf is the air that a body gives its heat to: the surroundings', or that of what it
+// stands in.
+func (m *Model) airOf(body int) int {
+	in := m.net.Variant.Bodies[body].Inside
+	for i := range m.net.Variant.Bodies {
+		if m.net.Variant.Bodies[i].ID == in && in != "" && m.inner[i] >= 0 {
+			return m.inner[i]
+		}
+	}
+	return air
+}
+
+// blown ties a link to the node that feeds its fan.
+func (c *compiler) blown(l *link, f *design.Fan) {
+	if l.blower = c.nodeNamed(f.NodeID); l.blower < 0 {
+		return
+	}
+	for i := range c.net.Variant.Feeds {
+		if n := design.FindNode(c.net.Variant.Feeds[i].Loads, f.NodeID); n != nil && n.Aux != nil && n.Aux.StartV != nil {
+			l.startV = *n.Aux.StartV
+		}
+	}
+}
+
+func (c *compiler) pressure() float64 {
+	if h := c.light.Conditions.AltitudeM; h != nil {
+		return heat.PressureAt(*h)
+	}
+	return 1
+}
+
 // shapesOf makes the laws of bodies that are known by their measures.
 func (c *compiler) shapesOf(v *design.Variant) {
-	pressure := 1.0
-	if h := c.light.Conditions.AltitudeM; h != nil {
-		pressure = heat.PressureAt(*h)
-	}
+	pressure := c.pressure()
 	for i := range v.Bodies {
 		b := &v.Bodies[i]
 		if b.Shape == nil || b.KPerW != nil {
@@ -199,6 +277,11 @@ func (c *compiler) joints(v *design.Variant) {
 func (c *compiler) nodes() {
 	lumpOf := func(id string) int {
 		if i, ok := c.bodyIndex[id]; ok && id != "" {
+			if c.bodies[i] < 0 || c.net.Variant.Bodies[i].KeepsLight {
+				if c.inner[i] >= 0 {
+					return c.inner[i] // what stands loose in a tent warms its air
+				}
+			}
 			return c.bodies[i]
 		}
 		return -1
@@ -213,7 +296,7 @@ func (c *compiler) nodes() {
 	c.plates(nodes)
 	for k := range c.net.Nodes {
 		n := &c.net.Nodes[k]
-		c.bodyOf = append(c.bodyOf, lumpOf(n.BodyID))
+		c.bodyOf, c.keeps = append(c.bodyOf, lumpOf(n.BodyID)), append(c.keeps, c.keepsLight(n.BodyID))
 		c.junction, c.board, c.spots = append(c.junction, -1), append(c.board, -1), append(c.spots, nil)
 		if n.Kind == circuit.Array && n.Chosen {
 			c.array(k, n, nodes[n.ID].Array)
@@ -223,6 +306,23 @@ func (c *compiler) nodes() {
 		}
 	}
 	c.missing = append(c.missing, c.late...)
+}
+
+// keepsLight is the lump of the air of a tent that keeps the light of what sits on a body;
+// −1: the light leaves.
+func (c *compiler) keepsLight(body string) int {
+	i, ok := c.bodyIndex[body]
+	if !ok || body == "" {
+		return -1
+	}
+	v := c.net.Variant
+	if in := v.Bodies[i].Inside; in != "" {
+		i = c.bodyIndex[in]
+	}
+	if !v.Bodies[i].KeepsLight {
+		return -1
+	}
+	return c.inner[i]
 }
 
 // commonStripJPerKM is the heat capacity of a metre of flexible strip, J/(K·m) (common

@@ -40,7 +40,9 @@ func (s *Solver) change(y, dydt []float64) {
 func (s *Solver) flow(l *link, y []float64) (w, perFrom, perTo float64) {
 	driveV := 0.0
 	if l.blower >= 0 {
-		driveV = s.Point[l.blower].InV
+		if driveV = s.Point[l.blower].InV; driveV < l.startV {
+			driveV = 0
+		}
 	}
 	return l.law.Flow(y[s.m.states+l.from], s.lumpC(y, l.to), driveV)
 }
@@ -58,6 +60,7 @@ func (s *Solver) heatInto() {
 	}
 	for k := range s.Nodes {
 		p, times := &s.Point[k], s.Nodes[k].Times
+		add(s.m.keeps[k], times*p.RadiantW)
 		if s.m.spots[k] != nil {
 			s.spotHeat(k, add)
 			add(s.m.bodyOf[k], times*(p.OpticW+p.JointW))

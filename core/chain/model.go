@@ -31,7 +31,8 @@ type lump struct {
 type link struct {
 	from, to int
 	law      heat.Link
-	blower   int // node whose voltage drives it; −1: none
+	blower   int     // node whose voltage drives it; −1: none
+	startV   float64 // below which that stands still
 }
 
 // A way is that of the heat from an array's junctions through its board to a body.
@@ -55,6 +56,8 @@ type Model struct {
 	spots    [][]int // lumps of an array's kinds of emitters within its groups of strings, where they have their own; −1: none
 	ways     []way
 	plates   []plate
+	inner    []int // lump of the air inside each body that others stand in; −1: none
+	keeps    []int // lump of the air that takes up a node's light too; −1: it leaves
 	bodyOf   []int // lump of the body each node sits on; −1: the surroundings
 	cellBody []int // of each feeder
 	ambientC float64

@@ -14,7 +14,7 @@ import (
 // times it is the figure of one.
 type Column struct {
 	Owner  string `json:"owner" doc:"Id of the feed, node or body; empty: the whole light. Of a node that is there several times it is the figure of one"`
-	Figure string `json:"figure" doc:"sourceW openV busV busA lossW charge cellV inV inA inW outV outA outW peakV peakA stringA mode fluxLm farV farLight lightW opticW junctionC caseC, of unlike strings string0A string0V string0Lm string0C and so on, of kinds of emitters in them string0kind1V string0kind1Lm string0kind1C, bodyC heatW airW inputW looseW"`
+	Figure string `json:"figure" doc:"sourceW openV busV busA lossW charge cellV inV inA inW outV outA outW peakV peakA stringA mode fluxLm farV farLight lightW opticW junctionC caseC, of unlike strings string0A string0V string0Lm string0C and so on, of kinds of emitters in them string0kind1V string0kind1Lm string0kind1C, bodyC insideC heatW airW inputW looseW"`
 	Unit   string `json:"unit" doc:"Unit of the values"`
 }
 
@@ -184,15 +184,18 @@ func (s *Solver) caseC(k int) float64 {
 // Of a body whose temperature can be told.
 var bodyColumns = []columnOf[lump]{
 	{"bodyC", "°C", func(s *Solver, b int) float64 { return s.lumpC(s.y, s.m.bodies[b]) }, nil},
-	{"airW", "W", func(s *Solver, b int) float64 { return s.toAirW(s.m.bodies[b]) }, nil},
+	{"airW", "W", func(s *Solver, b int) float64 { return s.toAirW(s.m.bodies[b], s.m.airOf(b)) }, nil},
+}
+
+// Of a body that others stand in.
+var insideColumns = []columnOf[lump]{
+	{"insideC", "°C", func(s *Solver, b int) float64 { return s.lumpC(s.y, s.m.inner[b]) }, nil},
 }
 
 // Of the whole light, the last of a record. Their order is that of the constants.
 var totalColumns = []columnOf[Model]{
 	{"inputW", "W", (*Solver).inputW, nil},
-	{"lightW", "W", func(s *Solver, _ int) float64 {
-		return s.total(func(p *circuit.NodePoint) float64 { return p.RadiantW })
-	}, nil},
+	{"lightW", "W", func(s *Solver, _ int) float64 { return s.lightW() }, nil},
 	{"heatW", "W", func(s *Solver, _ int) float64 { return s.heatW(false) }, nil},
 	{"fluxLm", "lm", func(s *Solver, _ int) float64 { return s.fluxLm() }, nil},
 	{"airW", "W", (*Solver).allToAirW, nil},
@@ -254,6 +257,9 @@ func (m *Model) layout() {
 	for b := range m.bodies {
 		if m.bodies[b] >= 0 {
 			addColumns(m, m.net.Variant.Bodies[b].ID, b, bodyColumns)
+		}
+		if m.inner[b] >= 0 {
+			addColumns(m, m.net.Variant.Bodies[b].ID, b, insideColumns)
 		}
 	}
 	addColumns(m, "", 0, totalColumns)
@@ -323,10 +329,11 @@ func (s *Solver) stringA(k int) float64 {
 	return most
 }
 
-func (s *Solver) toAirW(lump int) float64 {
+// toAirW is what a lump gives to an air, the surroundings' or that of a housing.
+func (s *Solver) toAirW(lump, into int) float64 {
 	w := 0.0
 	for l := range s.links {
-		if s.links[l].from == lump && s.links[l].to == air {
+		if s.links[l].from == lump && s.links[l].to == into {
 			x, _, _ := s.flow(&s.links[l], s.y)
 			w += x
 		}
@@ -353,6 +360,17 @@ func (s *Solver) total(of func(p *circuit.NodePoint) float64) float64 {
 	return sum
 }
 
+// lightW is the light that leaves: what a tent keeps is heat in its air.
+func (s *Solver) lightW() float64 {
+	sum := 0.0
+	for k := range s.Point {
+		if s.m.keeps[k] < 0 {
+			sum += s.Nodes[k].Times * s.Point[k].RadiantW
+		}
+	}
+	return sum
+}
+
 func (s *Solver) fluxLm() float64 {
 	return s.total(func(p *circuit.NodePoint) float64 { return p.FluxLm })
 }
@@ -368,6 +386,9 @@ func (s *Solver) heatW(looseOnly bool) float64 {
 	for k := range s.Point {
 		if !looseOnly || s.m.bodyOf[k] < 0 && s.m.junction[k] < 0 {
 			w += s.Nodes[k].Times * (s.Point[k].LossW + s.Point[k].OpticW)
+		}
+		if !looseOnly && s.m.keeps[k] >= 0 {
+			w += s.Nodes[k].Times * s.Point[k].RadiantW
 		}
 	}
 	return w

@@ -278,7 +278,7 @@ func (r *runner) atStage(t float64, y []float64) {
 func (r *runner) flowing() flows {
 	var f flows
 	f[0], f[4] = r.supplied()
-	f[1] = r.total(func(p *circuit.NodePoint) float64 { return p.RadiantW })
+	f[1] = r.lightW()
 	f[2] = r.allToAirW(0)
 	f[3] = r.heatW(true)
 	return f

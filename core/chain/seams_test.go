@@ -68,7 +68,7 @@ func TestBoxOfAir(t *testing.T) {
 	m.lumps = append(m.lumps, lump{"box", "the air in the box", 5, bearsC})
 	box := len(m.lumps) - 1
 	m.links[0].to = box
-	m.links = append(m.links, link{box, air, blown(0.2), 0})
+	m.links = append(m.links, link{box, air, blown(0.2), 0, 0})
 	st, err := m.Solver().Steady(context.Background())
 	if err != nil || !st.Converged {
 		t.Fatal(st, err)

@@ -48,3 +48,14 @@ func PressureAt(altitudeM float64) float64 { return math.Pow(1-2.25577e-5*altitu
 func (a Air) rayleigh(deltaK, lengthM float64) float64 {
 	return gravity / a.T * math.Abs(deltaK) * lengthM * lengthM * lengthM * a.Pr / (a.Nu * a.Nu)
 }
+
+// AirJPerM3K is what a cubic metre of air takes for each kelvin, J/(m³·K), at 20 °C and sea
+// level (Incropera & DeWitt table A.4: 1.2 kg/m³ of 1007 J/(kg·K)), and goes with the pressure.
+const AirJPerM3K = 1.2 * 1007
+
+// VentWPerK is what air exchanged with the outside carries, W/K, for a flow in m³/h.
+func VentWPerK(flowM3H, pressure float64) float64 { return flowM3H / 3600 * AirJPerM3K * pressure }
+
+// InsideW is the film of the inside of a housing's walls, air and radiation together,
+// W/(m²·K) (common practice, ±30 %).
+const InsideW = 8

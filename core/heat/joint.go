@@ -55,22 +55,3 @@ func CapacityJPerK(b *design.Body) (jPerK float64, ok bool) {
 	kg, ok := body.MassKg(b.Shape)
 	return kg * c, ok
 }
-
-// What a hand bears on bare metal, °C, after EN ISO 13732-1 (from memory): held
-// for long 43–48; touched for a second 65–70.
-const (
-	HeldLongC = 48
-	TouchedC  = 65
-)
-
-// TouchLimitC is the limit for a light that is held, or only touched, unless the
-// brief names one.
-func TouchLimitC(brief *design.Brief, handheld bool) float64 {
-	switch {
-	case brief.TouchC != nil:
-		return *brief.TouchC
-	case handheld:
-		return HeldLongC
-	}
-	return TouchedC
-}

@@ -37,12 +37,32 @@ func TestBodies(t *testing.T) {
 	if _, ok := CapacityJPerK(&design.Body{}); ok {
 		t.Error("a body of unknown mass has a heat capacity")
 	}
+}
+
+// By how long a hand stays and on what (EN ISO 13732-1, from memory): less the longer, and
+// less on metal than on plastics and wood; held for long the material no longer matters.
+func TestTouch(t *testing.T) {
 	b := design.Brief{}
-	if held, touched := TouchLimitC(&b, true), TouchLimitC(&b, false); held >= touched {
-		t.Error("what is held may not be as hot as what is only touched")
+	metal, printed := &design.Body{}, &design.Body{Shape: &design.Shape{Kind: "box", Material: "printed-plastic"}}
+	within(t, "held", TouchLimitC(&b, true, metal), 48, 0)
+	within(t, "brushed", TouchLimitC(&b, false, nil), 65, 0)
+	last := map[string]float64{}
+	for _, stays := range []string{"second", "ten-seconds", "minute", "long"} {
+		for _, key := range []string{"", "glass", "acrylic", "wood"} {
+			body := &design.Body{TouchedFor: stays, Shape: &design.Shape{Kind: "box", Material: key}}
+			limit := TouchLimitC(&b, false, body)
+			if was, ok := last[key]; ok && limit >= was || limit < TouchLimitC(&b, true, metal) {
+				t.Errorf("%s, %q: %g °C after %g", stays, key, limit, was)
+			}
+			last[key] = limit
+			if stays == "long" && limit != 48 {
+				t.Errorf("long on %q: %g °C", key, limit)
+			}
+		}
+	}
+	if TouchedFor(true, metal) == TouchedFor(false, metal) || TouchLimitC(&b, false, printed) != 85 {
+		t.Errorf("%s, %s, printed %g °C", TouchedFor(true, metal), TouchedFor(false, metal), TouchLimitC(&b, false, printed))
 	}
 	b.TouchC = p(40)
-	if TouchLimitC(&b, true) != 40 {
-		t.Error("the brief's own limit is not taken")
-	}
+	within(t, "the brief's own", TouchLimitC(&b, true, printed), 40, 0)
 }

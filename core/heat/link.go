@@ -28,6 +28,12 @@ func (g Conducts) Flow(fromC, toC, _ float64) (w, perFromK, perToK float64) {
 	return (fromC - toC) * float64(g), float64(g), -float64(g)
 }
 
+// Sun is heat that the sun brings, W: it flows whatever the temperatures.
+type Sun float64
+
+// Flow of the sun's heat goes against the way to the air.
+func (w Sun) Flow(_, _, _ float64) (out, perFromK, perToK float64) { return -float64(w), 0, 0 }
+
 // Layers are resistances one behind the other, K/W; each interface has a temperature of
 // its own.
 type Layers []float64

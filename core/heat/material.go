@@ -67,3 +67,18 @@ func EmissivityOf(s *design.Shape) float64 {
 	}
 	return m.Emissivity
 }
+
+// Absorbs is the share of sunlight that a surface takes up: paint and non-metals are taken
+// as dark (Incropera & DeWitt table A.12, from memory and rounded; white paint takes 0.2).
+func Absorbs(s *design.Shape) float64 {
+	const dark, anodised, bareMetal, polished = 0.9, 0.7, 0.4, 0.15
+	switch {
+	case s == nil || s.Surface == "painted" || !MaterialOf(s).Metal:
+		return dark
+	case s.Surface == "anodised":
+		return anodised
+	case s.Surface == "polished":
+		return polished
+	}
+	return bareMetal
+}

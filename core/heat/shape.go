@@ -51,6 +51,7 @@ type Body struct {
 	along    float64 // conducts along its length: k·A of its cross-section, W·m/K; 0: at one temperature
 	lengthM  float64
 	crossM2  float64 // of an envelope without drawn fins, through which its fan blows; 0: not known
+	cooler   *cooler // known by its K/W
 	fanM3S   float64 // flow of its fan at its rated voltage; 0: none
 	ratedV   float64 // 0: full at any voltage
 }
@@ -126,8 +127,21 @@ func NewBody(s *design.Shape, pressure float64) (body *Body, lacks []string) {
 		if s.ThicknessM != nil {
 			b.VolumeM3 = b.RadiantM2 * *s.ThicknessM
 		}
+	case "disc":
+		if !need(given, "diameterM") {
+			return nil, lacks
+		}
+		b.disc(s)
+	case "cooler":
+		if s.CoolerKW == nil {
+			return nil, []string{"coolerKPerW"}
+		}
+		b.cooler = newCooler(s)
 	case "profile":
 		asks := []string{"perimeterM", "lengthM"}
+		if len(s.DrawnFins) > 0 && s.PerimeterM == nil {
+			asks = []string{"widthM", "lengthM"}
+		}
 		if b.fanM3S > 0 {
 			asks = append(asks, "widthM", "heightM") // of the envelope it blows through
 		}
@@ -162,32 +176,59 @@ func NewBody(s *design.Shape, pressure float64) (body *Body, lacks []string) {
 
 func (b *Body) plate(s *design.Shape) {
 	l, w := *s.LengthM, *s.WidthM
-	area := l * w
+	b.sheet(s, l*w, l, l*w/(2*(l+w)))
+	if s.ThicknessM != nil {
+		b.VolumeM3 = l * w * *s.ThicknessM
+	}
+}
+
+// sheet is a flat thing with two faces, or one that is free: standing to a height, or lying,
+// where its law goes by area over perimeter.
+func (b *Body) sheet(s *design.Shape, areaM2, heightM, lyingM float64) {
 	if s.Pose == "level" || s.Pose == "up" || s.Pose == "down" {
-		over := area / (2 * (l + w))
 		if s.Pose != "down" || !s.OneFace {
-			b.faces = append(b.faces, face{kind: facingUp, areaM2: area, overM: over})
+			b.faces = append(b.faces, face{kind: facingUp, areaM2: areaM2, overM: lyingM})
 		}
 		if s.Pose == "down" || !s.OneFace {
-			b.faces = append(b.faces, face{kind: facingDown, areaM2: area, overM: over})
+			b.faces = append(b.faces, face{kind: facingDown, areaM2: areaM2, overM: lyingM})
 		}
 	} else {
 		sides := 2.0
 		if s.OneFace {
 			sides = 1
 		}
-		b.faces = []face{{kind: upright, areaM2: sides * area, overM: l}}
+		b.faces = []face{{kind: upright, areaM2: sides * areaM2, overM: heightM}}
 	}
 	for _, f := range b.faces {
 		b.RadiantM2 += f.areaM2
 	}
+}
+
+func (b *Body) disc(s *design.Shape) {
+	d := *s.DiameterM
+	face1 := math.Pi * d * d / 4
+	b.sheet(s, face1, d, d/4)
 	if s.ThicknessM != nil {
-		b.VolumeM3 = area * *s.ThicknessM
+		b.VolumeM3 = face1 * *s.ThicknessM
 	}
 }
 
+// perimeter is that of a profile: as it was measured, or of its drawn fins on both faces of
+// its base, with the thickness of the base not counted.
+func perimeter(s *design.Shape) float64 {
+	if s.PerimeterM != nil {
+		return *s.PerimeterM
+	}
+	sum := 2 * *s.WidthM
+	for _, f := range s.DrawnFins {
+		sum += 2 * float64(f.Count) * f.HeightM
+	}
+	return sum
+}
+
 func (b *Body) profile(s *design.Shape) {
-	area := *s.PerimeterM * *s.LengthM
+	round := perimeter(s)
+	area := round * *s.LengthM
 	sides := face{kind: upright, areaM2: area, overM: *s.LengthM}
 	if s.Pose == "level" {
 		sides.overM, sides.loss = unknownHeightM, lyingProfileLoss
@@ -201,9 +242,15 @@ func (b *Body) profile(s *design.Shape) {
 		b.RadiantM2 = min(b.RadiantM2/outwardShare, 2*(*s.WidthM+*s.HeightM)**s.LengthM)
 		b.crossM2 = *s.WidthM * *s.HeightM
 	}
-	// A wall has two sides: half the perimeter times its thickness is its cross-section.
-	if s.ThicknessM != nil {
-		b.VolumeM3 = *s.PerimeterM / 2 * *s.ThicknessM * *s.LengthM
+	switch {
+	case s.ThicknessM == nil:
+	case s.PerimeterM == nil:
+		b.VolumeM3 = *s.WidthM * *s.ThicknessM * *s.LengthM
+		for _, f := range s.DrawnFins {
+			b.VolumeM3 += float64(f.Count) * f.HeightM * f.ThickM * *s.LengthM
+		}
+	default: // A wall has two sides: half the perimeter times its thickness is its cross-section.
+		b.VolumeM3 = round / 2 * *s.ThicknessM * *s.LengthM
 	}
 }
 
@@ -293,6 +340,9 @@ func both(free, forced float64) float64 { return math.Cbrt(free*free*free + forc
 // its fan.
 func (b *Body) watts(bodyC, airC, driveV float64) float64 {
 	rise := bodyC - airC
+	if b.cooler != nil {
+		return b.cooler.wPerK(driveV) * rise * b.free
+	}
 	flow := b.flow(driveV)
 	w := 0.0
 	if b.fins != nil {

@@ -92,6 +92,39 @@ func TestFinnedSink(t *testing.T) {
 	within(t, "stopped", body(t, shape).Watts(c, air, 12), still.Watts(c, air, 0), 1e-12)
 }
 
+// A disc is a sheet of its area; a cooler has its K/W with its fan at its rated voltage, what
+// was measured without, and between them with the flow to the power of 0.8 (common practice);
+// a profile drawn fin by fin has the perimeter that a tape around it would show.
+func TestDiscCoolerAndDrawnProfile(t *testing.T) {
+	disc := body(t, design.Shape{Kind: "disc", DiameterM: p(0.05), ThicknessM: p(0.003), Pose: "up", OneFace: true, Surface: "painted"})
+	area := math.Pi * 0.05 * 0.05 / 4
+	within(t, "disc", disc.Watts(60, 25, 0), area*(35*PlateUp(60, 25, 0.0125, 1)+Radiation(60, 25, 0.9)), 1e-9)
+	within(t, "its volume", disc.VolumeM3, area*0.003, 1e-12)
+	fan := &design.Fan{FlowM3H: 20, NodeID: "fan", RatedV: p(12.0)}
+	cooler := design.Shape{Kind: "cooler", CoolerKW: p(0.5), StillKW: p(4.0), Fan: fan}
+	within(t, "full", body(t, cooler).Watts(60, 20, 12), 80, 1e-9)
+	within(t, "without voltage", body(t, cooler).Watts(60, 20, 0), 10, 1e-9)
+	within(t, "half", body(t, cooler).Watts(60, 20, 6), 40*(0.25+1.75*math.Pow(0.5, 0.8)), 1e-9)
+	fan.Stopped = true
+	within(t, "stopped", body(t, cooler).Watts(60, 20, 12), 10, 1e-9)
+	cooler.StillKW = nil
+	within(t, "stopped, not measured", body(t, cooler).Watts(60, 20, 12), 80.0/6, 1e-9)
+	cooler.Fan = nil
+	within(t, "its fan by itself", body(t, cooler).Watts(60, 20, 0), 80, 1e-9)
+	if got, _ := Size(&cooler, 40, 20, 60, 0, 1); got.RuleEndC != nil || *got.EndsAtC != 40 && math.Abs(*got.EndsAtC-40) > 1e-6 {
+		t.Errorf("a cooler has no surface that the area rule could speak of: %+v", got)
+	}
+
+	drawn := design.Shape{Kind: "profile", LengthM: p(0.2), WidthM: p(0.1), HeightM: p(0.04), ThicknessM: p(0.005), DrawnFins: []design.DrawnFin{{Count: 9, HeightM: 0.035, ThickM: 0.0015}, {Count: 2, HeightM: 0.02, ThickM: 0.003}}}
+	by := drawn
+	by.PerimeterM, by.DrawnFins = p(2*0.1+18*0.035+4*0.02), nil
+	within(t, "drawn", body(t, drawn).Watts(60, 25, 0), body(t, by).Watts(60, 25, 0), 1e-12)
+	within(t, "its volume", body(t, drawn).VolumeM3, 0.2*(0.1*0.005+9*0.035*0.0015+2*0.02*0.003), 1e-12)
+	if b, lacks := NewBody(&design.Shape{Kind: "profile", LengthM: p(0.2), DrawnFins: drawn.DrawnFins}, 1); b != nil || len(lacks) != 1 || lacks[0] != "widthM" {
+		t.Errorf("drawn on no base: %v", lacks)
+	}
+}
+
 // Faces know which way is up, warm and cold; one face has half of an upright plate; thin
 // air carries less; slopes are those of differences; and what a body gives at its rise is
 // what it was asked to.
@@ -123,7 +156,7 @@ func TestShapesObeyTheirMeasures(t *testing.T) {
 			t.Errorf("%s: found %v, beyond all reason %v", name, ok, far)
 		}
 	}
-	for kind, want := range map[string]int{"area": 1, "plate": 2, "box": 3, "profile": 2, "tube": 2, "fins": 5, "": 1} {
+	for kind, want := range map[string]int{"area": 1, "plate": 2, "box": 3, "profile": 2, "tube": 2, "fins": 5, "disc": 1, "cooler": 1, "": 1} {
 		if b, lacks := NewBody(&design.Shape{Kind: kind}, 1); b != nil || len(lacks) != want {
 			t.Errorf("%q without measures lacks %v", kind, lacks)
 		}

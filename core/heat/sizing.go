@@ -57,7 +57,7 @@ func Size(s *design.Shape, heatW, airC, limitC, driveV, pressure float64) (*Sizi
 			out.KPerW = new(rise / heatW)
 		}
 	}
-	if heatW > 0 {
+	if heatW > 0 && b.AreaM2 > 0 {
 		// A like surface that many times as large carries its share of the heat.
 		if rise, ok := b.RiseAt(heatW*b.AreaM2/out.RuleM2, airC, driveV); ok {
 			out.RuleEndC = new(airC + rise)

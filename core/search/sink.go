@@ -98,7 +98,7 @@ func limitOf(light *design.Light, b *design.Body) (limitC float64, of string) {
 	case !m.Metal:
 		limitC, of = m.MaxC, m.Word
 	}
-	if touch := heat.TouchLimitC(&light.Brief, light.Conditions.Handheld); b.Touchable && (touch < limitC || of == "what is usual") {
+	if touch := heat.TouchLimitC(&light.Brief, light.Conditions.Handheld, b); b.Touchable && (touch < limitC || of == "what is usual") {
 		limitC, of = touch, "a hand"
 	}
 	return limitC, of

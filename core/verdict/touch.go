@@ -35,14 +35,11 @@ func (j *judge) heat() {
 		for k := range b.Joints {
 			j.bodyJoint(b, &b.Joints[k], fmt.Sprintf("%s/joints/%d/joint/maxC", at, k))
 		}
-		limit := j.answers.TouchLimitC
+		limit := heat.TouchLimitC(&j.light.Brief, j.light.Conditions.Handheld, b)
 		if !b.Touchable || t <= limit {
 			continue
 		}
-		how := "a hand that only touches it bears"
-		if j.light.Conditions.Handheld {
-			how = "a hand that holds it bears"
-		}
+		how := fmt.Sprintf("a hand that stays on it %s bears", heat.TouchedFor(j.light.Conditions.Handheld, b))
 		f := Finding{Code: "touch", Severity: Caution, Stage: "heat", Node: b.ID, Pointer: at + cooledBy(b), Title: "Too hot to touch",
 			Why: fmt.Sprintf("%s reaches %s%s; %s %s.", b.Name, units.Degrees(t), j.passes(b, limit), how, units.Degrees(limit)), Value: &t, Limit: &limit, Unit: "°C",
 			Fix: j.lessCurrent(j.anyDriver(), b.ID, "bodyC", limit)}
