@@ -59,3 +59,26 @@ func TestStripOnItsAdhesive(t *testing.T) {
 		t.Errorf("without a joint there are %d lumps", len(m.lumps))
 	}
 }
+
+// What it is stuck on matters: a strip of 10 mm with 10 W/m of heat on 18 mm of wood 90 mm wide
+// stands about 40 K above the air at its back, on a folded steel stud of 0.5 mm and 150 mm
+// developed about 7 K (computed twice, in two dimensions, with a film of 9 W/(m²·K) on both
+// faces, highest under it; here on average under it, with the film of the law). Two strips on one
+// board warm it more, though wood hardly carries heat from one to the other.
+func TestStripOnWoodAndSteel(t *testing.T) {
+	back := func(material string, widthM, thickM float64, count int) float64 {
+		parts := []design.Part{{ID: "s", Name: "Strip", Strip: &design.Strip{VoltageV: 12, PerMetreW: ptr(10.0), CutM: 0.05, LoopOhm: ptr(0.0), WidthM: ptr(0.01)}}}
+		l := supplyLight(12, 0, parts, design.Node{ID: "strip", Count: count, BodyID: "b", Strip: &design.StripUse{PartID: "s", PiecesM: []float64{1}}})
+		l.Variants[0].Bodies = []design.Body{{ID: "b", Name: "b", Shape: &design.Shape{Kind: "plate", Material: material, Surface: "painted", LengthM: ptr(1.0), WidthM: &widthM, ThicknessM: &thickM}}}
+		m := compile(t, l)
+		_, record := restOf(t, m)
+		return column(t, m, record, "strip", "caseC") - l.Conditions.AmbientC
+	}
+	wood, steel := back("wood", 0.09, 0.018, 1), back("steel", 0.15, 0.0005, 1)
+	if math.Abs(wood-40) > 4 || math.Abs(steel-7) > 2 {
+		t.Errorf("on wood %g K, on steel %g K", wood, steel)
+	}
+	if two := back("wood", 0.09, 0.018, 2); two < wood+0.5 || two > 1.5*wood {
+		t.Errorf("two on one board %g K, one %g K", two, wood)
+	}
+}

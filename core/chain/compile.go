@@ -329,28 +329,53 @@ func (c *compiler) keepsLight(body string) int {
 // practice: some 20 g of copper, plastic and parts).
 const commonStripJPerKM = 20
 
-// adhesive puts a strip's back between it and its body, where it is stuck on with
-// something that has a resistance.
+// adhesive puts a strip's back between it and its body, where what it is stuck on with has a
+// resistance, or the body spreads its heat badly.
 func (c *compiler) adhesive(k int, n *circuit.Node, use *design.StripUse) {
-	if use.Joint == nil {
-		return
-	}
-	joint := *use.Joint
 	strip, whole := c.parts[use.PartID].Strip, 0.0
 	for _, m := range use.PiecesM {
 		whole += m
 	}
-	if joint.AreaM2 == nil && strip.WidthM != nil {
-		area := *strip.WidthM * whole
-		joint.AreaM2 = &area
+	spreads := 0.0
+	if law := c.shapes[n.BodyID]; law != nil && strip.WidthM != nil {
+		spreads = law.StripSpreadKPerW(c.net.Variant.Bodies[c.bodyIndex[n.BodyID]].Shape, whole*n.Times, c.stripOn(n.BodyID), *strip.WidthM) * n.Times
 	}
-	kPerW, ok := heat.JointKPerW(&joint)
-	if !ok {
-		c.lacks(n.ID, n.Pointer+"/strip/joint", "the adhesive under %s has no K/W: taken as perfect; give its thickness and conductivity, and the width of the strip", n.DisplayName())
+	if use.Joint == nil && spreads == 0 {
+		return
 	}
-	back := c.lump(n.ID, "the back of "+n.DisplayName(), commonStripJPerKM*whole*n.Times, bears(joint.MaxC))
-	c.connect(back, c.bodyOf[k], heat.KPerW(kPerW/n.Times))
+	kPerW, bear := 0.0, bears(nil)
+	if use.Joint != nil {
+		joint := *use.Joint
+		if joint.AreaM2 == nil && strip.WidthM != nil {
+			area := *strip.WidthM * whole
+			joint.AreaM2 = &area
+		}
+		var ok bool
+		if kPerW, ok = heat.JointKPerW(&joint); !ok {
+			c.lacks(n.ID, n.Pointer+"/strip/joint", "the adhesive under %s has no K/W: taken as perfect; give its thickness and conductivity, and the width of the strip", n.DisplayName())
+		}
+		bear = bears(joint.MaxC)
+	}
+	back := c.lump(n.ID, "the back of "+n.DisplayName(), commonStripJPerKM*whole*n.Times, bear)
+	c.connect(back, c.bodyOf[k], heat.KPerW((kPerW+spreads)/n.Times))
 	c.bodyOf[k], c.board[k] = back, back
+}
+
+// stripOn is how much strip sits on a body, m.
+func (c *compiler) stripOn(body string) float64 {
+	sum := 0.0
+	nodes := map[string]*design.Node{}
+	for i := range c.net.Variant.Feeds {
+		index(c.net.Variant.Feeds[i].Loads, nodes)
+	}
+	for k := range c.net.Nodes {
+		if n := &c.net.Nodes[k]; n.Kind == circuit.Strip && n.BodyID == body && nodes[n.ID] != nil {
+			for _, m := range nodes[n.ID].Strip.PiecesM {
+				sum += m * n.Times
+			}
+		}
+	}
+	return sum
 }
 
 func index(loads []design.Node, nodes map[string]*design.Node) {

@@ -188,7 +188,8 @@ func (p *plate) above(s *Solver, array, spot int) (plateK, padK float64) {
 		}
 		plateK += (mine.kPerW[b] - mean) * s.intoPlate(&p.arrays[b])
 	}
-	return plateK, (mine.narrow - x.padKPerW()*float64(len(x.spots))) * s.intoPlate(x) / float64(len(x.spots))
+	n := float64(len(x.spots))
+	return plateK, (mine.narrow - x.padKPerW()*n) * s.intoPlate(x) / n
 }
 
 // intoPlate is the heat that goes into a plate from an array's boards, W.
@@ -213,4 +214,41 @@ func (s *Solver) hottestSpotK(k int) float64 {
 		}
 	}
 	return hot
+}
+
+// A Place is what a spot of a layout is at.
+type Place struct {
+	Layout  int     `json:"layout" doc:"Index of the layout"`
+	Spot    int     `json:"spot" doc:"Index of the spot in it"`
+	Node    string  `json:"node" doc:"Id of the array"`
+	HeatW   float64 `json:"heatW" doc:"Heat that goes in there, W"`
+	PlateC  float64 `json:"plateC" doc:"The plate under its pad, on average, °C"`
+	CaseC   float64 `json:"caseC" doc:"Its case, °C"`
+	JunctC  float64 `json:"junctionC" doc:"Its junction, °C"`
+	AboveK  float64 `json:"aboveK" doc:"How far it is above these emitters on average, K"`
+	Hottest bool    `json:"hottest" doc:"Whether no place of these emitters is hotter"`
+}
+
+// Places tells what every spot that can be solved is at, in the state solved last.
+func (s *Solver) Places() []Place {
+	out := []Place{}
+	for i := range s.m.plates {
+		p := &s.m.plates[i]
+		for a := range p.arrays {
+			x := &p.arrays[a]
+			first, hot := len(out), 0
+			for spot := range x.spots {
+				plateK, padK := p.above(s, a, spot)
+				up := plateK + padK
+				most := s.hottestSpotK(x.node)
+				out = append(out, Place{Layout: p.layout, Spot: x.spots[spot].index, Node: s.m.net.Nodes[x.node].ID, HeatW: s.intoPlate(x) / float64(len(x.spots)), PlateC: s.lumpC(s.y, x.lump) + plateK,
+					CaseC: s.caseC(x.node) - most + up, JunctC: s.hottestC(x.node) - most + up, AboveK: up})
+				if up > out[first+hot].AboveK {
+					hot = spot
+				}
+			}
+			out[first+hot].Hottest = true
+		}
+	}
+	return out
 }

@@ -100,30 +100,38 @@ const spreadRiseK = 30
 // temperature, K/W of the source, on average over it: for each of a number of sources alike, each on
 // its share of the body. It is 0 where the thickness under it is not known.
 func (b *Body) SpreadKPerW(s *design.Shape, sourceLengthM, sourceWidthM float64, sources float64) float64 {
-	if s.ThicknessM == nil || s.LengthM == nil || s.WidthM == nil || sources < 1 {
+	if sources < 1 {
 		return 0
 	}
-	l, w := *s.LengthM, *s.WidthM
-	p := Panel{ThicknessM: *s.ThicknessM, Conductivity: MaterialOf(s).Conductivity}
-	perK := b.watts(20+spreadRiseK, 20, b.ratedV) / spreadRiseK
-	switch s.Kind {
-	case "plate":
-		p.BackFilm = perK / (l * w)
-		if !s.OneFace {
-			p.SourceFilm, p.BackFilm = p.BackFilm/2, p.BackFilm/2
-		}
-	case "fins":
-		p.BackFilm = perK / (l * w)
-	case "box":
-		// The source lies inside on the largest side, with its share of the whole.
-		p.BackFilm = perK / b.AreaM2
-	default:
+	face, ok := b.Plate(s)
+	if !ok {
 		return 0
+	}
+	p := Panel{ThicknessM: *s.ThicknessM, Conductivity: MaterialOf(s).Conductivity, BackFilm: face.Film}
+	if s.Kind == "plate" && !s.OneFace {
+		p.SourceFilm, p.BackFilm = face.Film/2, face.Film/2
 	}
 	// A share of the plate for each, as near to its own proportions as it goes.
 	cut := math.Sqrt(sources)
-	p.LengthM, p.WidthM = max(l/cut, sourceLengthM), max(w/cut, sourceWidthM)
+	p.LengthM, p.WidthM = max(face.LengthM/cut, sourceLengthM), max(face.WidthM/cut, sourceWidthM)
 	mean, _ := p.SourceKPerW(sourceLengthM, sourceWidthM)
 	even := 1 / ((p.SourceFilm + p.BackFilm) * p.LengthM * p.WidthM)
 	return max(mean-even, 0)
+}
+
+// StripSpreadKPerW is the same of a strip of a width that runs along the length of the body,
+// in as many rows side by side as all strips on it together ask for, K/W of the strip's own
+// watts.
+func (b *Body) StripSpreadKPerW(s *design.Shape, ownM, allM, widthM float64) float64 {
+	face, ok := b.Plate(s)
+	if !ok || ownM <= 0 || widthM <= 0 {
+		return 0
+	}
+	rows := math.Ceil(allM/face.LengthM - 1e-9)
+	p := Panel{LengthM: face.LengthM, WidthM: max(face.WidthM/rows, widthM), ThicknessM: *s.ThicknessM, Conductivity: MaterialOf(s).Conductivity, BackFilm: face.Film}
+	if s.Kind == "plate" && !s.OneFace {
+		p.SourceFilm, p.BackFilm = face.Film/2, face.Film/2
+	}
+	mean, _ := p.SourceKPerW(min(allM/rows, face.LengthM), min(widthM, p.WidthM))
+	return max(mean-1/((p.SourceFilm+p.BackFilm)*p.LengthM*p.WidthM), 0) * allM / ownM / rows
 }

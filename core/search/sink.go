@@ -212,11 +212,10 @@ func (q *sinkQuestion) whatIfs(out *Sink, at int) error {
 		}},
 		{"laid on a table", func(_ *design.Light, b *design.Body) bool { return laid(b.Shape) }},
 		{"of wood instead", func(_ *design.Light, b *design.Body) bool {
-			if b.Shape.Material == "wood" || b.Shape.Kind == "profile" || b.Shape.Kind == "fins" {
-				return false
-			}
-			b.Shape.Material, b.Shape.Surface = "wood", ""
-			return true
+			return wooden(b.Shape)
+		}},
+		{"in a closed box", func(l *design.Light, b *design.Body) bool {
+			return boxed(&l.Variants[q.variant], b)
 		}},
 		{"painted or anodised", func(_ *design.Light, b *design.Body) bool {
 			if heat.EmissivityOf(b.Shape) > 0.5 {
@@ -244,6 +243,49 @@ func (q *sinkQuestion) whatIfs(out *Sink, at int) error {
 		out.WhatIfs = append(out.WhatIfs, WhatIf{c.name, r.bodyC, r.junctionC})
 	}
 	return nil
+}
+
+// wooden takes wood for what it is made of: of a profile or fins a board as large as their
+// base is left.
+func wooden(s *design.Shape) bool {
+	if s.Material == "wood" || s.Kind == "cooler" {
+		return false
+	}
+	if s.Kind == "profile" || s.Kind == "fins" {
+		if s.LengthM == nil || s.WidthM == nil {
+			return false
+		}
+		*s = design.Shape{Kind: "plate", LengthM: s.LengthM, WidthM: s.WidthM, ThicknessM: new(boardThickM)}
+	}
+	s.Material, s.Surface = "wood", ""
+	return true
+}
+
+// What a light is closed into where it is asked what then comes: printed plastic with some
+// room around (chosen); and the wood that stands for a profile (common practice).
+const (
+	boxedAroundM = 0.03
+	boxedWallM   = 0.003
+	boardThickM  = 0.018
+)
+
+// boxed closes a body into a box.
+func boxed(v *design.Variant, b *design.Body) bool {
+	law, _ := heat.NewBody(b.Shape, 1)
+	if b.Inside != "" || b.Shape.Kind == "box" || law == nil {
+		return false
+	}
+	side := func(known ...*float64) *float64 {
+		for _, m := range known {
+			if m != nil {
+				return new(*m + 2*boxedAroundM)
+			}
+		}
+		return new(2*boxedAroundM + 0.1)
+	}
+	b.Inside = "closed-box"
+	v.Bodies = append(v.Bodies, design.Body{ID: b.Inside, Name: "the box", Shape: &design.Shape{Kind: "box", Material: "printed-plastic", LengthM: side(b.Shape.LengthM, b.Shape.DiameterM), WidthM: side(b.Shape.WidthM, b.Shape.DiameterM), HeightM: side(b.Shape.HeightM, b.Shape.FinHeightM, b.Shape.DiameterM, b.Shape.ThicknessM), ThicknessM: new(boxedWallM)}})
+	return true
 }
 
 // dried raises the resistance of every joint onto a body; it tells whether there is any.

@@ -73,6 +73,11 @@ func TestSinkOfALight(t *testing.T) {
 	for name, edit := range map[string]func(*design.Light, *design.Body){
 		"10 K warmer air": func(l *design.Light, _ *design.Body) { l.Conditions.AmbientC += 10 },
 		"laid on a table": func(_ *design.Light, b *design.Body) { b.Shape.Pose, b.Shape.OneFace = "up", true },
+		"in a closed box": func(l *design.Light, b *design.Body) {
+			b.Inside = "box"
+			box := &design.Shape{Kind: "box", Material: "printed-plastic", LengthM: p(*b.Shape.LengthM + 0.06), WidthM: p(*b.Shape.WidthM + 0.06), HeightM: p(*b.Shape.FinHeightM + 0.06), ThicknessM: p(0.003)}
+			l.Variants[0].Bodies = append(l.Variants[0].Bodies, design.Body{ID: "box", Name: "Box", Shape: box})
+		},
 	} {
 		changed := sinkLight(t, func(l *design.Light, b *design.Body) { l.Conditions.Handheld = true; edit(l, b) })
 		found := false
@@ -88,8 +93,21 @@ func TestSinkOfALight(t *testing.T) {
 			t.Errorf("%s is not asked: %+v", name, got.WhatIfs)
 		}
 	}
+	// Of wood: a board as large as its base, at a current that it bears.
+	gentle := func(l *design.Light, _ *design.Body) {
+		design.FindNode(l.Variants[0].Feeds[0].Loads, "driver").Driver.SetCurrentA = p(0.1)
+	}
+	board := sinkLight(t, func(l *design.Light, b *design.Body) {
+		gentle(l, b)
+		b.Shape = &design.Shape{Kind: "plate", Material: "wood", LengthM: b.Shape.LengthM, WidthM: b.Shape.WidthM, ThicknessM: p(0.018)}
+	})
+	for _, w := range sink(t, sinkLight(t, gentle)).WhatIfs {
+		if w.Name == "of wood instead" && (w.BodyC == nil || math.Abs(*w.BodyC-rested1(t, board)) > 1e-6) {
+			t.Errorf("of wood %v, edited so %g", w.BodyC, rested1(t, board))
+		}
+	}
 	for _, w := range got.WhatIfs {
-		if w.Name == "its fan stops" || w.Name == "of wood instead" || w.Name == "painted or anodised" {
+		if w.Name == "its fan stops" || w.Name == "painted or anodised" {
 			t.Errorf("%s means nothing here", w.Name)
 		}
 	}

@@ -297,3 +297,6 @@ func Degrees(x float64) string { return Format(x, "temperature", 2) }
 
 // Duration writes a time.
 func Duration(s float64) string { return Format(s, "duration", 2) }
+
+// Kelvins writes a difference of temperatures.
+func Kelvins(x float64) string { return fmt.Sprintf("%.2g K", x) }

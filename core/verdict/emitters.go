@@ -179,7 +179,7 @@ func (j *judge) junction(id string, p place, e *design.Emitter) {
 	}
 	if t, ok := j.highest(id, "caseC"); ok && p.node.Array.Joint != nil && p.node.Array.Joint.MaxC != nil && t > *p.node.Array.Joint.MaxC {
 		j.add(Finding{Code: "joint-limit", Severity: Stop, Stage: "heat", Node: id, Pointer: p.pointer + "/array/joint/maxC", Title: "Joint material too hot",
-			Why: fmt.Sprintf("Under the emitters it is %s; the joint's material bears %s and lets go.", units.Degrees(t), units.Degrees(*p.node.Array.Joint.MaxC)), Value: &t, Limit: p.node.Array.Joint.MaxC, Unit: "°C", Fix: j.lessCurrent(p.driver, id, "caseC", *p.node.Array.Joint.MaxC)})
+			Why: fmt.Sprintf("Under the emitters it comes to %s%s; the joint's material bears %s and lets go.", units.Degrees(t), j.passes(id, "caseC", *p.node.Array.Joint.MaxC), units.Degrees(*p.node.Array.Joint.MaxC)), Value: &t, Limit: p.node.Array.Joint.MaxC, Unit: "°C", Fix: j.lessCurrent(p.driver, id, "caseC", *p.node.Array.Joint.MaxC)})
 	}
 }
 

@@ -300,6 +300,68 @@ func TestBodiesByTheirMeasures(t *testing.T) {
 	}
 }
 
+// Fins that hang are told with what they would be at standing, and that mends it; a board of
+// wood is told with what metal would be; a fan on a driver that holds its current takes that
+// from the emitters, on the source it does not.
+func TestHowABodyIsCooled(t *testing.T) {
+	with := func(change func(*design.Light, *design.Body)) []Finding {
+		light := load(t, "shore-search-handlamp.json")
+		b := &light.Variants[0].Bodies[0]
+		b.KPerW, b.HeatJPerK, b.MassKg = nil, nil, nil
+		b.Shape = &design.Shape{Kind: "fins", LengthM: p(0.08), WidthM: p(0.06), ThicknessM: p(0.004), Fins: 8, FinHeightM: p(0.02), FinThickM: p(0.0015)}
+		change(light, b)
+		found := judgeLight(t, light)
+		if f := find(found, "fins-wrong-way"); f != nil {
+			mends(t, light, found, f)
+		}
+		return found
+	}
+	for pose, told := range map[string]bool{"": false, "up": false, "down": true, "across": true} {
+		found := with(func(_ *design.Light, b *design.Body) { b.Shape.Pose = pose })
+		if f := find(found, "fins-wrong-way"); (f != nil) != told || told && (f.Fix == nil || *f.Value < 20) {
+			t.Errorf("pose %q: %+v", pose, f)
+		}
+	}
+	wooden := with(func(l *design.Light, b *design.Body) {
+		b.Shape = &design.Shape{Kind: "plate", Material: "wood", LengthM: p(0.3), WidthM: p(0.2), ThicknessM: p(0.018)}
+		design.FindNode(l.Variants[0].Feeds[0].Loads, "emitters").Array.Joint = &design.Joint{KPerW: p(0.2), AreaM2: p(1e-3)}
+		design.FindNode(l.Variants[0].Feeds[0].Loads, "driver").Driver.SetCurrentA = p(0.3)
+	})
+	if f := find(wooden, "poor-backing"); f == nil || f.Severity != Caution || !strings.Contains(f.Why, "Wood conducts 0.12") {
+		t.Errorf("on wood: %+v", f)
+	}
+	for behind, told := range map[bool]bool{true: true, false: false} {
+		found := with(func(l *design.Light, b *design.Body) {
+			fan := design.Node{ID: "fan", Aux: &design.Auxiliary{Purpose: "fan", CurrentA: 0.1}}
+			at := &l.Variants[0].Feeds[0].Loads
+			if behind {
+				at = &design.FindNode(*at, "driver").Loads
+			}
+			*at = append(*at, fan)
+			b.Shape.Fan = &design.Fan{NodeID: "fan", FlowM3H: 10}
+		})
+		if f := find(found, "fan-takes-current"); (f != nil) != told || told && *f.Value < 8 {
+			t.Errorf("behind the driver %v: %+v", behind, f)
+		}
+	}
+	places := func(x ...float64) *Finding {
+		return find(with(func(l *design.Light, b *design.Body) {
+			b.Shape = &design.Shape{Kind: "plate", Surface: "painted", LengthM: p(0.3), WidthM: p(0.1), ThicknessM: p(0.0005)}
+			spots := []design.Spot{}
+			for _, at := range x {
+				spots = append(spots, design.Spot{NodeID: "emitters", XM: at, YM: 0.05, LengthM: p(0.01)})
+			}
+			l.Variants[0].Layouts = []design.Layout{{ID: "places", BodyID: b.ID, Spots: spots}}
+		}), "hot-place")
+	}
+	if f := places(0.006, 0.018, 0.2); f == nil || f.Pointer != "/variants/0/layouts/0/spots/0" {
+		t.Errorf("heaped at one end: %+v", f)
+	}
+	if f := places(0.05, 0.15, 0.25); f != nil {
+		t.Errorf("spread evenly: %+v", f)
+	}
+}
+
 // A driver that is larger than the room the brief gives is told, with the room to change.
 func TestRoomForTheDriver(t *testing.T) {
 	light := load(t, "shore-search-handlamp.json")

@@ -224,9 +224,9 @@ func (j *judge) strip(id string, p place) {
 		j.add(Finding{Code: "strip-over-voltage", Severity: Stop, Stage: "emitters", Node: id, Pointer: j.feedingPointer(&p), Title: "Voltage too high for the strip",
 			Why: fmt.Sprintf("It gets %s and is made for %s: its resistors overheat.", units.Volts(v), units.Volts(s.VoltageV)), Value: &v, Limit: &most, Unit: "V"})
 	}
-	if t, ok := j.highest(id, "caseC"); ok && use.Joint.MaxC != nil && above(t, *use.Joint.MaxC) {
+	if t, ok := j.highest(id, "caseC"); ok && use.Joint != nil && use.Joint.MaxC != nil && above(t, *use.Joint.MaxC) {
 		j.add(Finding{Code: "joint-limit", Severity: Stop, Stage: "heat", Node: id, Pointer: at + "/joint/maxC", Title: "Adhesive too hot",
-			Why: fmt.Sprintf("The back of the strip reaches %s; what sticks it on bears %s and lets go.", units.Degrees(t), units.Degrees(*use.Joint.MaxC)), Value: &t, Limit: use.Joint.MaxC, Unit: "°C"})
+			Why: fmt.Sprintf("The back of the strip reaches %s%s; what sticks it on bears %s and lets go.", units.Degrees(t), j.passes(id, "caseC", *use.Joint.MaxC), units.Degrees(*use.Joint.MaxC)), Value: &t, Limit: use.Joint.MaxC, Unit: "°C"})
 	}
 	if far, ok := j.highest(id, "farLight"); ok && v > 0 && far < array.EvenLight {
 		f := Finding{Code: "far-end-dark", Severity: Caution, Stage: "emitters", Node: id, Pointer: at + "/bothEnds", Title: "The far end is darker",

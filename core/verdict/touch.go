@@ -3,7 +3,6 @@ package verdict
 import (
 	"fmt"
 
-	"photherm/core/chain"
 	"photherm/core/design"
 	"photherm/core/heat"
 	"photherm/core/units"
@@ -21,16 +20,14 @@ func (j *judge) heat() {
 		if !ok {
 			continue
 		}
-		if f := j.fanStops(i, b); f != nil {
-			j.add(*f)
-		}
+		j.cooling(i, b)
 		if m := plainMaterial(b); m != nil && t > m.MaxC {
 			j.add(Finding{Code: "body-limit", Severity: Stop, Stage: "heat", Node: b.ID, Pointer: at + "/shape/material", Title: "Body too hot for its material",
-				Why: fmt.Sprintf("%s reaches %s; %s bears about %s for long, and what is stuck to it lets go.", b.Name, units.Degrees(t), m.Word, units.Degrees(m.MaxC)), Value: &t, Limit: &m.MaxC, Unit: "°C", Fix: j.lessCurrent(j.anyDriver(), b.ID, "bodyC", m.MaxC)})
+				Why: fmt.Sprintf("%s reaches %s%s; %s bears about %s for long, and what is stuck to it lets go.", b.Name, units.Degrees(t), j.passes(b.ID, "bodyC", m.MaxC), m.Word, units.Degrees(m.MaxC)), Value: &t, Limit: &m.MaxC, Unit: "°C", Fix: j.lessCurrent(j.anyDriver(), b.ID, "bodyC", m.MaxC)})
 		}
 		if b.MaxC != nil && t > *b.MaxC {
 			j.add(Finding{Code: "body-limit", Severity: Stop, Stage: "heat", Node: b.ID, Pointer: at + "/maxC", Title: "Body too hot for its material",
-				Why: fmt.Sprintf("%s reaches %s; its material bears %s.", b.Name, units.Degrees(t), units.Degrees(*b.MaxC)), Value: &t, Limit: b.MaxC, Unit: "°C", Fix: j.lessCurrent(j.anyDriver(), b.ID, "bodyC", *b.MaxC)})
+				Why: fmt.Sprintf("%s reaches %s%s; its material bears %s.", b.Name, units.Degrees(t), j.passes(b.ID, "bodyC", *b.MaxC), units.Degrees(*b.MaxC)), Value: &t, Limit: b.MaxC, Unit: "°C", Fix: j.lessCurrent(j.anyDriver(), b.ID, "bodyC", *b.MaxC)})
 		}
 		for k := range b.Joints {
 			j.bodyJoint(b, &b.Joints[k], fmt.Sprintf("%s/joints/%d/joint/maxC", at, k))
@@ -41,7 +38,7 @@ func (j *judge) heat() {
 		}
 		how := fmt.Sprintf("a hand that stays on it %s bears", heat.TouchedFor(j.light.Conditions.Handheld, b))
 		f := Finding{Code: "touch", Severity: Caution, Stage: "heat", Node: b.ID, Pointer: at + cooledBy(b), Title: "Too hot to touch",
-			Why: fmt.Sprintf("%s reaches %s%s; %s %s.", b.Name, units.Degrees(t), j.passes(b, limit), how, units.Degrees(limit)), Value: &t, Limit: &limit, Unit: "°C",
+			Why: fmt.Sprintf("%s reaches %s%s; %s %s.", b.Name, units.Degrees(t), j.passes(b.ID, "bodyC", limit), how, units.Degrees(limit)), Value: &t, Limit: &limit, Unit: "°C",
 			Fix: j.lessCurrent(j.anyDriver(), b.ID, "bodyC", limit)}
 		if j.light.Conditions.Handheld {
 			f.Title = "Too warm to hold on"
@@ -70,48 +67,12 @@ func plainMaterial(b *design.Body) *heat.Material {
 	return nil
 }
 
-// fanStops tells of a body whose fan keeps it below a limit that it passes without: fans stop.
-func (j *judge) fanStops(i int, b *design.Body) *Finding {
-	if b.Shape == nil || b.KPerW != nil || b.Shape.Fan == nil || b.Shape.Fan.Stopped || j.trial {
-		return nil
-	}
-	still, err := design.Clone(j.light)
-	if err != nil {
-		j.stop(err)
-		return nil
-	}
-	still.Variants[j.model.Options().Variant].Bodies[i].Shape.Fan.Stopped = true
-	model, err := chain.Compile(still, j.model.Options())
-	if err != nil {
-		j.stop(err)
-		return nil
-	}
-	st, err := model.Solver().Steady(j.ctx)
-	if j.stop(err); err != nil {
-		return nil
-	}
-	f := &Finding{Code: "fan-stops", Severity: Note, Stage: "heat", Node: b.ID, Pointer: fmt.Sprintf("%s/bodies/%d/shape/fan/stopped", j.at, i), Title: "Should its fan stop"}
-	if !st.Converged {
-		f.Severity, f.Why = Caution, fmt.Sprintf("Without its fan %s never comes to rest: %s. A thermostat on it, or a driver that is lowered by heat, keeps it.", b.Name, st.Reason)
-		return f
-	}
-	was := newJudge(model)
-	c, ok := was.column[[2]string{b.ID, "bodyC"}]
-	if !ok {
-		return nil
-	}
-	t := st.Record[c]
-	f.Value, f.Unit = &t, "°C"
-	f.Why = fmt.Sprintf("Without its fan %s comes to %s.", b.Name, units.Degrees(t))
-	return f
-}
-
-// passes says when a body comes to a temperature, if that can be told.
-func (j *judge) passes(b *design.Body, limitC float64) string {
-	if !j.massesKnown() {
+// passes says when a figure comes to a temperature, if that can be told.
+func (j *judge) passes(owner, figure string, limitC float64) string {
+	c, ok := j.column[[2]string{owner, figure}]
+	if !ok || !j.massesKnown() {
 		return ""
 	}
-	c := j.column[[2]string{b.ID, "bodyC"}]
 	for i, rec := range j.run.Records {
 		if rec[c] <= limitC {
 			continue
@@ -150,6 +111,6 @@ func (j *judge) bodyJoint(b *design.Body, l *design.BodyLink, pointer string) {
 		return
 	}
 	j.add(Finding{Code: "joint-limit", Severity: Stop, Stage: "heat", Node: b.ID, Pointer: pointer, Title: "Joint material too hot",
-		Why: fmt.Sprintf("%s reaches %s; the joint between %s and %s bears %s and lets go.", hottest, units.Degrees(t), b.Name, j.nameOf(l.BodyID), units.Degrees(*l.Joint.MaxC)), Value: &t, Limit: l.Joint.MaxC, Unit: "°C",
+		Why: fmt.Sprintf("%s reaches %s%s; the joint between %s and %s bears %s and lets go.", hottest, units.Degrees(t), j.passes(hot, "bodyC", *l.Joint.MaxC), b.Name, j.nameOf(l.BodyID), units.Degrees(*l.Joint.MaxC)), Value: &t, Limit: l.Joint.MaxC, Unit: "°C",
 		Fix: j.lessCurrent(j.anyDriver(), hot, "bodyC", *l.Joint.MaxC)})
 }

@@ -64,7 +64,7 @@ func told(words string) func(*judge) string { return func(*judge) string { retur
 type Patch struct {
 	Op    string `json:"op" enum:"add"`
 	Path  string `json:"path" doc:"JSON Pointer"`
-	Value any    `json:"value" doc:"A number, or true"`
+	Value any    `json:"value" doc:"A number, a word, or true"`
 }
 
 type judge struct {
@@ -75,6 +75,7 @@ type judge struct {
 	model    *chain.Model
 	answers  chain.Answers
 	steady   *chain.SteadyState
+	resting  *chain.Solver // in that state
 	findings []Finding
 	searches int // fixes searched for so far
 	trial    bool
@@ -108,7 +109,8 @@ func judgeRun(ctx context.Context, run *chain.Run, trial bool) ([]Finding, error
 	}
 	j.ctx, j.run, j.answers = ctx, run, run.Answers()
 	var err error
-	if j.steady, err = j.model.Solver().Steady(ctx); err != nil {
+	j.resting = j.model.Solver()
+	if j.steady, err = j.resting.Steady(ctx); err != nil {
 		return nil, fmt.Errorf("judging the light: %w", err)
 	}
 	j.sources()
@@ -122,6 +124,7 @@ func judgeRun(ctx context.Context, run *chain.Run, trial bool) ([]Finding, error
 		return nil, err
 	}
 	j.heat()
+	j.places()
 	j.brief()
 	if j.failed != nil {
 		return nil, fmt.Errorf("judging the light: %w", j.failed)
