@@ -31,7 +31,8 @@ type platedSpot struct {
 type plate struct {
 	layout int
 	law    heat.Plate
-	body   int // lump
+	body   int        // lump
+	pads   []heat.Pad // of each spot
 	arrays []plated
 }
 
@@ -91,7 +92,7 @@ func (c *compiler) plate(at int, l *design.Layout, body *design.Body, law *heat.
 	if err != nil {
 		return err
 	}
-	p := plate{layout: at, law: face, body: c.bodies[c.bodyIndex[l.BodyID]], arrays: make([]plated, len(order))}
+	p := plate{layout: at, law: face, pads: pads, body: c.bodies[c.bodyIndex[l.BodyID]], arrays: make([]plated, len(order))}
 	mean := mat.NewSymDense(len(order), nil)
 	for i := range pads {
 		s := platedSpot{index: i, kPerW: make([]float64, len(order)), narrow: c.narrow(law, body.Shape, face, pads[i])}
@@ -251,4 +252,65 @@ func (s *Solver) Places() []Place {
 		}
 	}
 	return out
+}
+
+// A Map is a plate seen from above, at the state solved last.
+type Map struct {
+	Layout  int       `json:"layout" doc:"Index of the layout"`
+	LengthM float64   `json:"lengthM"`
+	WidthM  float64   `json:"widthM"`
+	NX      int       `json:"nx" doc:"Cells along the length"`
+	NY      int       `json:"ny" doc:"Cells along the width"`
+	C       []float64 `json:"c" nullable:"false" doc:"Temperature of each cell, °C, along the length first; of one that is cut out that of the air"`
+	MeanC   float64   `json:"meanC" doc:"Of the body, °C"`
+	IntoW   float64   `json:"intoW" doc:"Heat that goes in under the pads, W"`
+	OffW    float64   `json:"offW" doc:"Heat that leaves the faces of the map, W: the same, as far as the map is right"`
+}
+
+// MapOf is the map of a layout, its longer side cut into so many cells: the pads' heat on the
+// sheet, whose mean stands where the body does. Nil: the layout cannot be solved.
+func (s *Solver) MapOf(layout, longer int) (*Map, error) {
+	for i := range s.m.plates {
+		if p := &s.m.plates[i]; p.layout == layout {
+			return s.mapOf(p, longer)
+		}
+	}
+	return nil, nil
+}
+
+func (s *Solver) mapOf(p *plate, longer int) (*Map, error) {
+	sheet := p.law.Cells(longer)
+	l := &s.m.net.Variant.Layouts[p.layout]
+	for _, h := range holes(l) {
+		sheet.Cut(h)
+	}
+	heatW := make([]float64, sheet.NX*sheet.NY)
+	out := &Map{Layout: p.layout, LengthM: p.law.LengthM, WidthM: p.law.WidthM, NX: sheet.NX, NY: sheet.NY, MeanC: s.lumpC(s.y, p.body)}
+	for a := range p.arrays {
+		x := &p.arrays[a]
+		each := s.intoPlate(x) / float64(len(x.spots))
+		out.IntoW += s.intoPlate(x)
+		for i := range x.spots {
+			sheet.Cover(p.pads[x.spots[i].index], func(c int, share float64) { heatW[c] += each * share })
+		}
+	}
+	rise, err := sheet.Solve(heatW)
+	if err != nil {
+		return nil, fmt.Errorf("drawing the map of a plate: %w", err)
+	}
+	cells, mean := 0.0, 0.0
+	for c := range rise {
+		if sheet.Hole == nil || !sheet.Hole[c] {
+			cells, mean = cells+1, mean+rise[c]
+		}
+	}
+	out.OffW = mean * sheet.Film * sheet.CellX * sheet.CellY
+	mean /= cells
+	for c := range rise {
+		if rise[c] += out.MeanC - mean; sheet.Hole != nil && sheet.Hole[c] {
+			rise[c] = s.ambientC
+		}
+	}
+	out.C = rise
+	return out, nil
 }

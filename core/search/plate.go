@@ -1,0 +1,292 @@
+package search
+
+import (
+	"cmp"
+	"context"
+	"fmt"
+	"math"
+	"slices"
+
+	"photherm/core/chain"
+	"photherm/core/design"
+)
+
+// A Plate is what is laid out on a body, at rest.
+type Plate struct {
+	Body      string        `json:"body" doc:"Id of the body"`
+	LengthM   float64       `json:"lengthM"`
+	WidthM    float64       `json:"widthM"`
+	LimitC    float64       `json:"limitC" doc:"How warm the body may get, °C"`
+	LimitOf   string        `json:"limitOf"`
+	Map       *chain.Map    `json:"map" doc:"Null: nothing has a place, or nothing comes to rest"`
+	Places    []chain.Place `json:"places" nullable:"false" doc:"What each spot is at"`
+	Faults    []string      `json:"faults" nullable:"false" doc:"Why places cannot be solved"`
+	Unsettled string        `json:"unsettled" doc:"Why there is no state at rest; empty: there is one"`
+	Arrays    []OnPlate     `json:"arrays" nullable:"false" doc:"Emitters mounted on the body"`
+	Ways      []Arrangement `json:"ways" nullable:"false" doc:"Ways to place the emitters asked about, coolest first"`
+}
+
+// OnPlate is an array that is mounted on the body.
+type OnPlate struct {
+	Node    string  `json:"node"`
+	Name    string  `json:"name"`
+	Spots   int     `json:"spots" doc:"How many places it has"`
+	Usual   int     `json:"usual" doc:"How many it would have: one for each board, or where there is one board for each emitter"`
+	LengthM float64 `json:"padLengthM" doc:"Of a pad without a size of its own, m"`
+}
+
+// An Arrangement is a way to place the boards or emitters of an array.
+type Arrangement struct {
+	Name   string        `json:"name"`
+	Spots  []design.Spot `json:"spots" nullable:"false"`
+	CaseC  *float64      `json:"caseC" doc:"The hottest case of them then, °C; null: nothing comes to rest"`
+	JunctC *float64      `json:"junctionC"`
+	Why    string        `json:"why,omitempty" doc:"Why it does not go"`
+}
+
+// mapCells is into how many cells the longer side of a map on the page is cut (chosen: a cell
+// is a few pixels).
+const mapCells = 120
+
+// PlateOf asks about what is laid out on a body; of one of its arrays, if its id is given,
+// also how else it could be placed. The error may be a PlaceError.
+func PlateOf(ctx context.Context, light *design.Light, variant int, body, array string) (*Plate, error) {
+	v := &light.Variants[variant]
+	b := v.Body(body)
+	if b == nil {
+		return nil, about("body", fmt.Errorf("there is no body %q", body))
+	}
+	long, wide, ok := b.Face()
+	if !ok {
+		return nil, about("body", fmt.Errorf("nothing can be laid out on %s: give its length and width as a sheet, a base with fins, a profile with its outer width, or a housing", b.Name))
+	}
+	out := &Plate{Body: body, LengthM: long, WidthM: wide, Places: []chain.Place{}, Faults: []string{}, Arrays: []OnPlate{}, Ways: []Arrangement{}}
+	out.LimitC, out.LimitOf = limitOf(light, b)
+	at := layoutOn(v, body)
+	for _, n := range arraysOn(v, body) {
+		on := OnPlate{Node: n.ID, Name: n.Called(), Usual: usualSpots(n.Array)}
+		if at >= 0 {
+			for _, s := range v.Layouts[at].Spots {
+				if s.NodeID == n.ID {
+					on.Spots++
+				}
+			}
+		}
+		on.LengthM, _ = (&design.Spot{}).Pad(n.Array, max(on.Spots, 1))
+		if on.Spots == 0 {
+			on.LengthM, _ = (&design.Spot{}).Pad(n.Array, on.Usual)
+		}
+		out.Arrays = append(out.Arrays, on)
+	}
+	if at >= 0 {
+		for _, f := range design.LayoutFaults(v, at) {
+			out.Faults = append(out.Faults, f.Message)
+		}
+	}
+	m, err := chain.Compile(light, chain.Options{Variant: variant})
+	if err != nil {
+		return nil, err
+	}
+	s := m.Solver()
+	st, err := s.Steady(ctx)
+	if err != nil {
+		return nil, fmt.Errorf("asking about a plate: %w", err)
+	}
+	if out.Unsettled = st.Reason; st.Converged && at >= 0 {
+		for _, p := range s.Places() {
+			if p.Layout == at {
+				out.Places = append(out.Places, p)
+			}
+		}
+		if out.Map, err = s.MapOf(at, mapCells); err != nil {
+			return nil, err
+		}
+		if out.Map != nil {
+			for c := range out.Map.C {
+				out.Map.C[c] = math.Round(out.Map.C[c]*100) / 100
+			}
+		}
+	}
+	if array == "" {
+		return out, nil
+	}
+	return out, out.arrange(ctx, light, variant, array)
+}
+
+func layoutOn(v *design.Variant, body string) int {
+	for i := range v.Layouts {
+		if v.Layouts[i].BodyID == body {
+			return i
+		}
+	}
+	return -1
+}
+
+func arraysOn(v *design.Variant, body string) (out []*design.Node) {
+	var walk func(nodes []design.Node)
+	walk = func(nodes []design.Node) {
+		for i := range nodes {
+			if nodes[i].Array != nil && nodes[i].BodyID == body {
+				out = append(out, &nodes[i])
+			}
+			walk(nodes[i].Loads)
+		}
+	}
+	for i := range v.Feeds {
+		walk(v.Feeds[i].Loads)
+	}
+	return out
+}
+
+// mostUsual is how many places are offered at once (chosen: more are drawn by their boards).
+const mostUsual = 200
+
+// usualSpots is one for each board, or of one board one for each emitter.
+func usualSpots(a *design.Array) int {
+	if n := max(a.Count, 1); n > 1 {
+		return min(n, mostUsual)
+	}
+	return min(max(a.Series, 1)*max(a.Parallel, 1), mostUsual)
+}
+
+// arrange tries the ways to place an array, each by the whole chain at rest.
+func (p *Plate) arrange(ctx context.Context, light *design.Light, variant int, array string) error {
+	var on *OnPlate
+	for i := range p.Arrays {
+		if p.Arrays[i].Node == array {
+			on = &p.Arrays[i]
+		}
+	}
+	if on == nil {
+		return about("array", fmt.Errorf("there are no emitters %q on this body", array))
+	}
+	n := on.Spots
+	if n == 0 {
+		n = on.Usual
+	}
+	pad := on.LengthM
+	for _, w := range []struct {
+		name string
+		at   [][2]float64
+	}{
+		{"an even grid", evenGrid(n, p.LengthM, p.WidthM)}, {"a row", row(n, p.LengthM, p.WidthM)}, {"a ring", ring(n, p.LengthM, p.WidthM, pad)}, {"a cluster", cluster(n, p.LengthM, p.WidthM, pad)},
+	} {
+		way := Arrangement{Name: w.name, Spots: make([]design.Spot, n)}
+		for i, at := range w.at {
+			way.Spots[i] = design.Spot{NodeID: array, XM: math.Round(at[0]*1e4) / 1e4, YM: math.Round(at[1]*1e4) / 1e4}
+		}
+		if err := way.try(ctx, light, variant, p.Body, array); err != nil {
+			return err
+		}
+		p.Ways = append(p.Ways, way)
+	}
+	slices.SortStableFunc(p.Ways, func(a, b Arrangement) int {
+		switch {
+		case a.CaseC != nil && b.CaseC != nil:
+			return cmp.Compare(*a.CaseC, *b.CaseC)
+		case a.CaseC != nil:
+			return -1
+		case b.CaseC != nil:
+			return 1
+		}
+		return 0
+	})
+	return nil
+}
+
+// try puts the arrangement into the light and reads the hottest of it.
+func (w *Arrangement) try(ctx context.Context, light *design.Light, variant int, body, array string) error {
+	other, err := design.Clone(light)
+	if err != nil {
+		return err
+	}
+	v := &other.Variants[variant]
+	at := layoutOn(v, body)
+	if at < 0 {
+		v.Layouts = append(v.Layouts, design.Layout{ID: "places of its own", BodyID: body})
+		at = len(v.Layouts) - 1
+	}
+	l := &v.Layouts[at]
+	kept := []design.Spot{}
+	for _, s := range l.Spots {
+		if s.NodeID != array {
+			kept = append(kept, s)
+		}
+	}
+	l.Spots = append(kept, w.Spots...)
+	if faults := design.LayoutFaults(v, at); len(faults) > 0 {
+		w.Why = faults[0].Message
+		return nil
+	}
+	m, err := chain.Compile(other, chain.Options{Variant: variant})
+	if err != nil {
+		return err
+	}
+	s := m.Solver()
+	st, err := s.Steady(ctx)
+	if err != nil {
+		return fmt.Errorf("trying an arrangement: %w", err)
+	}
+	if !st.Converged {
+		w.Why = st.Reason
+		return nil
+	}
+	for _, p := range s.Places() {
+		if p.Node == array && p.Hottest {
+			w.CaseC, w.JunctC = &p.CaseC, &p.JunctC
+		}
+	}
+	return nil
+}
+
+// evenGrid shares a rectangle among places as squarely as it goes; a last row that is not
+// full stands in the middle.
+func evenGrid(n int, long, wide float64) [][2]float64 {
+	columns := min(max(int(math.Round(math.Sqrt(float64(n)*long/wide))), 1), n)
+	rows := (n + columns - 1) / columns
+	columns = (n + rows - 1) / rows
+	out := make([][2]float64, n)
+	for i := range n {
+		r := i / columns
+		here := min(columns, n-r*columns)
+		out[i] = [2]float64{(float64(i-r*columns) + 0.5) * long / float64(here), (float64(r) + 0.5) * wide / float64(rows)}
+	}
+	return out
+}
+
+func row(n int, long, wide float64) [][2]float64 {
+	out := make([][2]float64, n)
+	for i := range n {
+		out[i] = [2]float64{(float64(i) + 0.5) * long / float64(n), wide / 2}
+	}
+	return out
+}
+
+// ringShare is the diameter of a ring over the shorter side (chosen: half of the area within
+// and half without, on a square plate).
+const ringShare = 0.75
+
+func ring(n int, long, wide, pad float64) [][2]float64 {
+	r := max(min(ringShare*min(long, wide), min(long, wide)-1.5*pad), 0) / 2
+	out := make([][2]float64, n)
+	for i := range n {
+		a := 2 * math.Pi * float64(i) / float64(n)
+		out[i] = [2]float64{long/2 + r*math.Cos(a), wide/2 + r*math.Sin(a)}
+	}
+	return out
+}
+
+// clusterPitch is how far apart places of a cluster stand over their pads (chosen).
+const clusterPitch = 1.25
+
+func cluster(n int, long, wide, pad float64) [][2]float64 {
+	columns := int(math.Ceil(math.Sqrt(float64(n))))
+	rows := (n + columns - 1) / columns
+	out := make([][2]float64, n)
+	for i := range n {
+		r := i / columns
+		here := min(columns, n-r*columns)
+		out[i] = [2]float64{long/2 + (float64(i-r*columns)-float64(here-1)/2)*pad*clusterPitch, wide/2 + (float64(r)-float64(rows-1)/2)*pad*clusterPitch}
+	}
+	return out
+}
