@@ -25,6 +25,7 @@ func (s *server) computing(api huma.API) {
 	huma.Register(api, ask("sharing", "/api/sharing", "How parallel strings share, and whether that is stable"), gated(s, s.sharing))
 	huma.Register(api, ask("strip", "/api/strip", "Cut list of a strip, with voltage and light along each piece"), gated(s, s.strip))
 	huma.Register(api, ask("plate", "/api/plate", "What is laid out on a body: its map, every place, other arrangements"), gated(s, s.plate))
+	huma.Register(api, ask("warmUp", "/api/warmup", "How a light warms from switch-on, and how long it bears to run with something taken away"), gated(s, s.warmUp))
 	huma.Register(api, ask("sink", "/api/sink", "A body by its measures against the heat on it, by both schools of sizing"), gated(s, s.sink))
 	facts := ask("begin", "/api/begin", "A light made of a few facts; what is not said is assumed")
 	facts.SkipValidateBody = false

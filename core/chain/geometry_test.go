@@ -2,6 +2,7 @@ package chain
 
 import (
 	"context"
+	"fmt"
 	"math"
 	"strings"
 	"testing"
@@ -150,4 +151,36 @@ func TestSpreadingUnderEmitters(t *testing.T) {
 	}
 	law, _ := heat.NewBody(&plateFins, 1)
 	closeTo(t, "spreading, K/W", above(ptr(1e-4))-above(nil), law.SpreadKPerW(&plateFins, 0.01, 0.01, 1), 1e-4)
+}
+
+// Warming of a body by its measures against ngspice: its law as a table of watts over kelvins
+// beside its heat capacity, with a second body joined to it, degrees as volts and watts as
+// amperes. Within 0.5 % of the rise on the way and at rest.
+func TestWarmingAgainstNgspice(t *testing.T) {
+	const watts, joint, inner = 14.0, 0.8, 25.0
+	shape := plateFins
+	m := compile(t, heater(watts, design.Body{ID: "a", Name: "Inner", HeatJPerK: ptr(inner), Joints: []design.BodyLink{{BodyID: "b", Joint: design.Joint{KPerW: ptr(joint)}}}}, design.Body{ID: "b", Name: "Fins", Shape: &shape}))
+	r := run(t, m)
+	ambient := m.Light().Conditions.AmbientC
+	law, _ := heat.NewBody(&shape, 1)
+	kg, _ := law.MassKg(&shape)
+	table := ""
+	for k := -5; k <= 80; k++ {
+		table += fmt.Sprintf(",%d,%.9g", k, law.Watts(ambient+float64(k), ambient, 0))
+	}
+	control := "tran 1 4000 uic\n"
+	times := []float64{60, 300, 900, 3600}
+	for _, at := range times {
+		control += fmt.Sprintf("meas tran a%g find v(a) at=%g\nmeas tran b%g find v(b) at=%g\n", at, at, at, at)
+	}
+	want := spice(t, fmt.Sprintf("* warming\n.options reltol=1e-6\ni1 0 a %g\nr1 a b %g\nca a 0 %g ic=0\ncb b 0 %g ic=0\nbair b 0 i=pwl(v(b)%s)\n.control\n%s.endc\n.end\n", watts, joint, inner, kg*900, table, control))
+	for _, at := range times {
+		record := r.At(at)
+		rise := want[fmt.Sprintf("b%g", at)]
+		for owner, name := range map[string]string{"a": "a%g", "b": "b%g"} {
+			if got, should := column(t, m, record, owner, "bodyC")-ambient, want[fmt.Sprintf(name, at)]; math.Abs(got-should) > 5e-3*rise+0.02 || should < 1 {
+				t.Errorf("%s after %g s: %g K above the air, ngspice %g", owner, at, got, should)
+			}
+		}
+	}
 }

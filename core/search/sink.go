@@ -39,6 +39,8 @@ type WhatIf struct {
 // usualLimitC is how warm a sink may get where nothing limits it (common practice).
 const usualLimitC = 60
 
+const usualLimit = "what is usual"
+
 // dryShare is how many times the resistance of a joint its dried-out or badly pressed paste
 // has (common practice).
 const dryShare = 3
@@ -91,14 +93,18 @@ func SinkOf(ctx context.Context, light *design.Light, variant int, body string) 
 
 // limitOf is how warm a body may get, and what says so.
 func limitOf(light *design.Light, b *design.Body) (limitC float64, of string) {
-	limitC, of = usualLimitC, "what is usual"
-	switch m := heat.MaterialOf(b.Shape); {
+	limitC, of = usualLimitC, usualLimit
+	material := (*heat.Material)(nil)
+	if b.Shape != nil {
+		material = heat.MaterialOf(b.Shape)
+	}
+	switch {
 	case b.MaxC != nil:
 		limitC, of = *b.MaxC, "its material"
-	case !m.Metal:
-		limitC, of = m.MaxC, m.Word
+	case material != nil && !material.Metal:
+		limitC, of = material.MaxC, material.Word
 	}
-	if touch := heat.TouchLimitC(&light.Brief, light.Conditions.Handheld, b); b.Touchable && (touch < limitC || of == "what is usual") {
+	if touch := heat.TouchLimitC(&light.Brief, light.Conditions.Handheld, b); b.Touchable && (touch < limitC || of == usualLimit) {
 		limitC, of = touch, "a hand"
 	}
 	return limitC, of
