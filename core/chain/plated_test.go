@@ -47,7 +47,7 @@ func onPlate(t *testing.T, change func(*design.Light)) *Model {
 		return false
 	}
 	hang(feed.Loads)
-	v.Layouts = []design.Layout{{ID: "places", BodyID: b.ID, Spots: []design.Spot{
+	v.Layouts = []design.Layout{{ID: "places", BodyID: b.ID, Spots: []design.LayoutSpot{
 		{NodeID: "emitters", XM: 0.03, YM: 0.03}, {NodeID: "emitters", XM: 0.06, YM: 0.035}, {NodeID: "emitters", XM: 0.1, YM: 0.1},
 		{NodeID: "more", XM: 0.16, YM: 0.06, LengthM: ptr(0.02), WidthM: ptr(0.01)}, {NodeID: "more", XM: 0.135, YM: 0.06, LengthM: ptr(0.01)},
 	}}}
@@ -138,7 +138,7 @@ func TestPlacesAgainstTheMap(t *testing.T) {
 
 // In time too the ledger closes, and places that are far apart stay cooler than a heap.
 func TestHeapedAndApart(t *testing.T) {
-	hottest := func(spots ...design.Spot) float64 {
+	hottest := func(spots ...design.LayoutSpot) float64 {
 		m := onPlate(t, func(l *design.Light) { l.Variants[0].Layouts[0].Spots = spots })
 		if r := run(t, m); !r.Ledger.Closes() {
 			t.Errorf("the ledger is %g open", r.Ledger.Closure)
@@ -146,8 +146,8 @@ func TestHeapedAndApart(t *testing.T) {
 		_, record := restOf(t, m)
 		return column(t, m, record, "emitters", "junctionC")
 	}
-	at := func(x, y float64) design.Spot {
-		return design.Spot{NodeID: "emitters", XM: x, YM: y, LengthM: ptr(0.008)}
+	at := func(x, y float64) design.LayoutSpot {
+		return design.LayoutSpot{NodeID: "emitters", XM: x, YM: y, LengthM: ptr(0.008)}
 	}
 	heap := hottest(at(0.02, 0.02), at(0.029, 0.02), at(0.02, 0.029), at(0.029, 0.029))
 	apart := hottest(at(0.05, 0.03), at(0.15, 0.03), at(0.05, 0.09), at(0.15, 0.09))
@@ -156,7 +156,7 @@ func TestHeapedAndApart(t *testing.T) {
 	}
 	// The hottest of places alike is no hotter than their mean.
 	even := onPlate(t, func(l *design.Light) {
-		l.Variants[0].Layouts[0].Spots = []design.Spot{at(0.05, 0.03), at(0.15, 0.03), at(0.05, 0.09), at(0.15, 0.09)}
+		l.Variants[0].Layouts[0].Spots = []design.LayoutSpot{at(0.05, 0.03), at(0.15, 0.03), at(0.05, 0.09), at(0.15, 0.09)}
 	})
 	s, record := restOf(t, even)
 	k := even.plates[0].arrays[0].node
@@ -206,7 +206,7 @@ func TestPlacesThatCannotBe(t *testing.T) {
 	// Exactly at the edge, and side by side, pads may lie.
 	m := onPlate(t, func(l *design.Light) {
 		o := &l.Variants[0].Layouts[0]
-		o.Spots = []design.Spot{{NodeID: "emitters", XM: 0.005, YM: 0.005, LengthM: ptr(0.01)}, {NodeID: "emitters", XM: 0.015, YM: 0.005, LengthM: ptr(0.01)}}
+		o.Spots = []design.LayoutSpot{{NodeID: "emitters", XM: 0.005, YM: 0.005, LengthM: ptr(0.01)}, {NodeID: "emitters", XM: 0.015, YM: 0.005, LengthM: ptr(0.01)}}
 	})
 	if len(m.plates) != 1 {
 		t.Errorf("at the edge: %+v", m.Missing())

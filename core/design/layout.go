@@ -5,16 +5,16 @@ import "math"
 // A Layout says where things sit on a face of a body, seen from above: x along its length,
 // y along its width, from one corner.
 type Layout struct {
-	ID       string    `json:"id" minLength:"1" maxLength:"64" doc:"Local name, unique in the variant"`
-	Name     string    `json:"name,omitempty" maxLength:"120" doc:"Descriptive name"`
-	BodyID   string    `json:"bodyId" minLength:"1" maxLength:"64" doc:"The body: a sheet, a base with fins, a profile of known width, or the largest side of a housing"`
-	Spots    []Spot    `json:"spots,omitempty" nullable:"false" maxItems:"500" doc:"What sits where"`
-	KeepOuts []KeepOut `json:"keepOuts,omitempty" nullable:"false" maxItems:"100" doc:"Where nothing may sit"`
+	ID       string       `json:"id" minLength:"1" maxLength:"64" doc:"Local name, unique in the variant"`
+	Name     string       `json:"name,omitempty" maxLength:"120" doc:"Descriptive name"`
+	BodyID   string       `json:"bodyId" minLength:"1" maxLength:"64" doc:"The body: a sheet, a base with fins, a profile of known width, or the largest side of a housing"`
+	Spots    []LayoutSpot `json:"spots,omitempty" nullable:"false" maxItems:"500" doc:"What sits where"`
+	KeepOuts []KeepOut    `json:"keepOuts,omitempty" nullable:"false" maxItems:"100" doc:"Where nothing may sit"`
 }
 
-// A Spot is the middle of one of an array's boards, or of one of its emitters. All spots of
+// A LayoutSpot is the middle of one of an array's boards, or of one of its emitters. All spots of
 // an array carry the same share of its heat.
-type Spot struct {
+type LayoutSpot struct {
 	NodeID  string   `json:"nodeId" minLength:"1" maxLength:"64" doc:"The array"`
 	XM      float64  `json:"xM" minimum:"0" maximum:"20" doc:"Along the length, m"`
 	YM      float64  `json:"yM" minimum:"0" maximum:"20" doc:"Along the width, m"`
@@ -47,7 +47,7 @@ func (b *Body) Face() (lengthM, widthM float64, ok bool) {
 }
 
 // Pad is the length and width of the pad of a spot of an array with so many spots, m.
-func (s *Spot) Pad(a *Array, spots int) (lengthM, widthM float64) {
+func (s *LayoutSpot) Pad(a *Array, spots int) (lengthM, widthM float64) {
 	switch {
 	case s.LengthM != nil && s.WidthM != nil:
 		return *s.LengthM, *s.WidthM

@@ -37,11 +37,11 @@ type OnPlate struct {
 
 // An Arrangement is a way to place the boards or emitters of an array.
 type Arrangement struct {
-	Name   string        `json:"name"`
-	Spots  []design.Spot `json:"spots" nullable:"false"`
-	CaseC  *float64      `json:"caseC" doc:"The hottest case of them then, °C; null: nothing comes to rest"`
-	JunctC *float64      `json:"junctionC"`
-	Why    string        `json:"why,omitempty" doc:"Why it does not go"`
+	Name   string              `json:"name"`
+	Spots  []design.LayoutSpot `json:"spots" nullable:"false"`
+	CaseC  *float64            `json:"caseC" doc:"The hottest case of them then, °C; null: nothing comes to rest"`
+	JunctC *float64            `json:"junctionC"`
+	Why    string              `json:"why,omitempty" doc:"Why it does not go"`
 }
 
 // mapCells is into how many cells the longer side of a map on the page is cut (chosen: a cell
@@ -72,9 +72,9 @@ func PlateOf(ctx context.Context, light *design.Light, variant int, body, array 
 				}
 			}
 		}
-		on.LengthM, _ = (&design.Spot{}).Pad(n.Array, max(on.Spots, 1))
+		on.LengthM, _ = (&design.LayoutSpot{}).Pad(n.Array, max(on.Spots, 1))
 		if on.Spots == 0 {
-			on.LengthM, _ = (&design.Spot{}).Pad(n.Array, on.Usual)
+			on.LengthM, _ = (&design.LayoutSpot{}).Pad(n.Array, on.Usual)
 		}
 		out.Arrays = append(out.Arrays, on)
 	}
@@ -171,9 +171,9 @@ func (p *Plate) arrange(ctx context.Context, light *design.Light, variant int, a
 	}{
 		{"an even grid", evenGrid(n, p.LengthM, p.WidthM)}, {"a row", row(n, p.LengthM, p.WidthM)}, {"a ring", ring(n, p.LengthM, p.WidthM, pad)}, {"a cluster", cluster(n, p.LengthM, p.WidthM, pad)},
 	} {
-		way := Arrangement{Name: w.name, Spots: make([]design.Spot, n)}
+		way := Arrangement{Name: w.name, Spots: make([]design.LayoutSpot, n)}
 		for i, at := range w.at {
-			way.Spots[i] = design.Spot{NodeID: array, XM: math.Round(at[0]*1e4) / 1e4, YM: math.Round(at[1]*1e4) / 1e4}
+			way.Spots[i] = design.LayoutSpot{NodeID: array, XM: math.Round(at[0]*1e4) / 1e4, YM: math.Round(at[1]*1e4) / 1e4}
 		}
 		if err := way.try(ctx, light, variant, p.Body, array); err != nil {
 			return err
@@ -207,7 +207,7 @@ func (w *Arrangement) try(ctx context.Context, light *design.Light, variant int,
 		at = len(v.Layouts) - 1
 	}
 	l := &v.Layouts[at]
-	kept := []design.Spot{}
+	kept := []design.LayoutSpot{}
 	for _, s := range l.Spots {
 		if s.NodeID != array {
 			kept = append(kept, s)

@@ -11,7 +11,7 @@ import (
 )
 
 // plateLight is the handlamp's emitters on a painted sheet.
-func plateLight(t *testing.T, spots ...design.Spot) *design.Light {
+func plateLight(t *testing.T, spots ...design.LayoutSpot) *design.Light {
 	t.Helper()
 	return sinkLight(t, func(l *design.Light, b *design.Body) {
 		b.Shape = &design.Shape{Kind: "plate", Surface: "painted", LengthM: p(0.2), WidthM: p(0.12), ThicknessM: p(0.001)}
@@ -35,7 +35,7 @@ func plateOf(t *testing.T, light *design.Light, array string) *Plate {
 // map must; the hottest cell lies under a pad. Each way to place them, taken, is as warm as
 // it was said, and the coolest comes first: apart is cooler than heaped.
 func TestPlateOfALight(t *testing.T) {
-	light := plateLight(t, design.Spot{NodeID: "emitters", XM: 0.03, YM: 0.03}, design.Spot{NodeID: "emitters", XM: 0.05, YM: 0.03}, design.Spot{NodeID: "emitters", XM: 0.15, YM: 0.09})
+	light := plateLight(t, design.LayoutSpot{NodeID: "emitters", XM: 0.03, YM: 0.03}, design.LayoutSpot{NodeID: "emitters", XM: 0.05, YM: 0.03}, design.LayoutSpot{NodeID: "emitters", XM: 0.15, YM: 0.09})
 	got := plateOf(t, light, "emitters")
 	if got.Map == nil || len(got.Places) != 3 || len(got.Faults) != 0 || len(got.Ways) != 4 {
 		t.Fatalf("%+v", got)
@@ -93,7 +93,7 @@ func TestPlateWithoutPlaces(t *testing.T) {
 			t.Errorf("%+v", way)
 		}
 	}
-	over := plateOf(t, plateLight(t, design.Spot{NodeID: "emitters", XM: 0.001, YM: 0.03}), "")
+	over := plateOf(t, plateLight(t, design.LayoutSpot{NodeID: "emitters", XM: 0.001, YM: 0.03}), "")
 	if over.Map != nil || len(over.Faults) != 1 {
 		t.Errorf("over the edge: %+v", over)
 	}

@@ -347,9 +347,9 @@ func TestHowABodyIsCooled(t *testing.T) {
 	places := func(x ...float64) *Finding {
 		return find(with(func(l *design.Light, b *design.Body) {
 			b.Shape = &design.Shape{Kind: "plate", Surface: "painted", LengthM: p(0.3), WidthM: p(0.1), ThicknessM: p(0.0005)}
-			spots := []design.Spot{}
+			spots := []design.LayoutSpot{}
 			for _, at := range x {
-				spots = append(spots, design.Spot{NodeID: "emitters", XM: at, YM: 0.05, LengthM: p(0.01)})
+				spots = append(spots, design.LayoutSpot{NodeID: "emitters", XM: at, YM: 0.05, LengthM: p(0.01)})
 			}
 			l.Variants[0].Layouts = []design.Layout{{ID: "places", BodyID: b.ID, Spots: spots}}
 		}), "hot-place")

@@ -401,6 +401,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/plate": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What is laid out on a body: its map, every place, other arrangements */
+        post: operations["plate"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/ratios": {
         parameters: {
             query?: never;
@@ -554,6 +571,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/warmup": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** How a light warms from switch-on, and how long it bears to run with something taken away */
+        post: operations["warmUp"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -610,12 +644,12 @@ export interface components {
             touchBody: string;
             /**
              * Format: double
-             * @description Hottest touchable body of the whole run, °C
+             * @description How warm the touchable body gets, over the whole run, that comes nearest to what a hand bears on it, °C
              */
             touchC: number | null;
             /**
              * Format: double
-             * @description What a hand bears here: the brief's figure, or the usual one for what is held or only touched, °C
+             * @description What a hand bears on it: the brief's figure, or the usual one for how long it stays there and what it is made of, °C
              */
             touchLimitC: number;
         };
@@ -662,6 +696,19 @@ export interface components {
             problem?: string;
             /** @description What came of it; in the last line alone */
             report?: components["schemas"]["Report"];
+        };
+        Arrangement: {
+            /**
+             * Format: double
+             * @description The hottest case of them then, °C; null: nothing comes to rest
+             */
+            caseC: number | null;
+            /** Format: double */
+            junctionC: number | null;
+            name: string;
+            spots: components["schemas"]["LayoutSpot"][];
+            /** @description Why it does not go */
+            why?: string;
         };
         Array: {
             /**
@@ -780,6 +827,25 @@ export interface components {
              */
             startV?: number;
         };
+        BareTest: {
+            /**
+             * Format: double
+             * @description After which time, s; null: nothing does
+             */
+            afterS: number | null;
+            /** @description What gets hottest, where nothing passes a limit */
+            hot: string;
+            /**
+             * Format: double
+             * @description How hot, °C
+             */
+            hotC: number | null;
+            /** Format: double */
+            limitC: number | null;
+            name: string;
+            /** @description What passes its limit first, in words; empty: nothing does */
+            what: string;
+        };
         Begun: {
             light: components["schemas"]["Light"];
             /** @description What in the facts does not agree, or was not understood */
@@ -797,6 +863,8 @@ export interface components {
             heatCapacityJPerK?: number;
             /** @description Local name, unique in the variant */
             id: string;
+            /** @description The housing or tent, another body, into whose air it gives its heat; absent: it stands in the open */
+            insideId?: string;
             /** @description Ways to other bodies */
             joints?: components["schemas"]["BodyLink"][];
             /**
@@ -804,6 +872,8 @@ export interface components {
              * @description Resistance to the air, K/W; absent: only its joints carry heat away
              */
             kPerW?: number;
+            /** @description Whether the light stays in it too, as in a tent: all watts heat its air */
+            keepsLight?: boolean;
             /**
              * Format: double
              * @description Mass, kg, with the specific heat: used if no heat capacity is given
@@ -823,8 +893,23 @@ export interface components {
              * @description Specific heat, J/(kg·K); absent: 900, aluminium
              */
             specificHeatJPerKgK?: number;
+            /**
+             * Format: double
+             * @description Its area that the sun strikes, m²; absent: none
+             */
+            sunlitM2?: number;
             /** @description Whether a hand can touch it */
             touchable?: boolean;
+            /**
+             * @description How long a hand stays on it; absent: long if the light is held, else a second
+             * @enum {string}
+             */
+            touchedFor?: "second" | "ten-seconds" | "minute" | "long";
+            /**
+             * Format: double
+             * @description Air exchanged with the outside, m³/h, of a housing or tent that others stand in; absent: closed
+             */
+            ventilationM3PerH?: number;
         };
         BodyLink: {
             /** @description The other body */
@@ -1111,6 +1196,11 @@ export interface components {
              * @description Temperature of the light at switch-on, °C; absent: ambient
              */
             startC?: number;
+            /**
+             * Format: double
+             * @description Sun on what stands in it, W/m²; absent: shade
+             */
+            sunWPerM2?: number;
         };
         Copy: {
             /** @description State of the copy's data */
@@ -1216,6 +1306,23 @@ export interface components {
             step: string;
             /** @description Whether it was done */
             ticked?: boolean;
+        };
+        DrawnFin: {
+            /**
+             * Format: int64
+             * @description How many like this
+             */
+            count: number;
+            /**
+             * Format: double
+             * @description How far it stands out, m
+             */
+            heightM: number;
+            /**
+             * Format: double
+             * @description Its thickness, m
+             */
+            thicknessM: number;
         };
         Driver: {
             /**
@@ -1922,6 +2029,32 @@ export interface components {
              */
             thicknessM?: number;
         };
+        KeepOut: {
+            /** @description Whether it is cut out; else something stands there, as a lens or a screw */
+            hole?: boolean;
+            /**
+             * Format: double
+             * @description Along x, m
+             */
+            lengthM: number;
+            /** @description What it is for */
+            purpose?: string;
+            /**
+             * Format: double
+             * @description Along y, m
+             */
+            widthM: number;
+            /**
+             * Format: double
+             * @description Its middle along the length, m
+             */
+            xM: number;
+            /**
+             * Format: double
+             * @description Its middle along the width, m
+             */
+            yM: number;
+        };
         Kind: {
             /**
              * Format: double
@@ -1943,6 +2076,42 @@ export interface components {
              * @description Of all of them in series, V
              */
             voltageV: number;
+        };
+        Layout: {
+            /** @description The body: a sheet, a base with fins, a profile of known width, or the largest side of a housing */
+            bodyId: string;
+            /** @description Local name, unique in the variant */
+            id: string;
+            /** @description Where nothing may sit */
+            keepOuts?: components["schemas"]["KeepOut"][];
+            /** @description Descriptive name */
+            name?: string;
+            /** @description What sits where */
+            spots?: components["schemas"]["LayoutSpot"][];
+        };
+        LayoutSpot: {
+            /**
+             * Format: double
+             * @description Of its pad, along x, m; absent: square, of the area under a board
+             */
+            lengthM?: number;
+            /** @description The array */
+            nodeId: string;
+            /**
+             * Format: double
+             * @description Of its pad, along y, m; absent: as its length
+             */
+            widthM?: number;
+            /**
+             * Format: double
+             * @description Along the length, m
+             */
+            xM: number;
+            /**
+             * Format: double
+             * @description Along the width, m
+             */
+            yM: number;
         };
         Ledger: {
             /**
@@ -2080,6 +2249,44 @@ export interface components {
              */
             ratio: number;
         };
+        Map: {
+            /** @description Temperature of each cell, °C, along the length first; of one that is cut out that of the air */
+            c: number[];
+            /**
+             * Format: double
+             * @description Heat that goes in under the pads, W
+             */
+            intoW: number;
+            /**
+             * Format: int64
+             * @description Index of the layout
+             */
+            layout: number;
+            /** Format: double */
+            lengthM: number;
+            /**
+             * Format: double
+             * @description Of the body, °C
+             */
+            meanC: number;
+            /**
+             * Format: int64
+             * @description Cells along the length
+             */
+            nx: number;
+            /**
+             * Format: int64
+             * @description Cells along the width
+             */
+            ny: number;
+            /**
+             * Format: double
+             * @description Heat that leaves the faces of the map, W: the same, as far as the map is right
+             */
+            offW: number;
+            /** Format: double */
+            widthM: number;
+        };
         MeasuredLoad: {
             /**
              * @description How it goes on beyond its points: as its end slopes, as a resistance, holding its current, or above the last point holding its power; absent: slope
@@ -2096,6 +2303,11 @@ export interface components {
              * @description Highest voltage it is said to bear, V
              */
             maxVoltageV?: number;
+            /**
+             * Format: double
+             * @description In a tree: what it draws here as a share of its readings, as it was measured in this light
+             */
+            measuredDraw?: number;
             /** @description In a tree: the part; absent: the readings stand here */
             partId?: string;
             /** @description Measured points, voltage rising; none: not measured yet */
@@ -2174,6 +2386,25 @@ export interface components {
              * @description Resting voltage, V
              */
             voltageV: number;
+        };
+        OnPlate: {
+            name: string;
+            node: string;
+            /**
+             * Format: double
+             * @description Of a pad without a size of its own, m
+             */
+            padLengthM: number;
+            /**
+             * Format: int64
+             * @description How many places it has
+             */
+            spots: number;
+            /**
+             * Format: int64
+             * @description How many it would have: one for each board, or where there is one board for each emitter
+             */
+            usual: number;
         };
         Origin: {
             /** @description Hash of the data when it was copied */
@@ -2254,8 +2485,49 @@ export interface components {
             op: "add";
             /** @description JSON Pointer */
             path: string;
-            /** @description A number, or true */
+            /** @description A number, a word, or true */
             value: unknown;
+        };
+        Place: {
+            /**
+             * Format: double
+             * @description How far it is above these emitters on average, K
+             */
+            aboveK: number;
+            /**
+             * Format: double
+             * @description Its case, °C
+             */
+            caseC: number;
+            /**
+             * Format: double
+             * @description Heat that goes in there, W
+             */
+            heatW: number;
+            /** @description Whether no place of these emitters is hotter */
+            hottest: boolean;
+            /**
+             * Format: double
+             * @description Its junction, °C
+             */
+            junctionC: number;
+            /**
+             * Format: int64
+             * @description Index of the layout
+             */
+            layout: number;
+            /** @description Id of the array */
+            node: string;
+            /**
+             * Format: double
+             * @description The plate under its pad, on average, °C
+             */
+            plateC: number;
+            /**
+             * Format: int64
+             * @description Index of the spot in it
+             */
+            spot: number;
         };
         Plan: {
             /** @description Null: it is not dimmed by switching */
@@ -2305,6 +2577,32 @@ export interface components {
             outA: number;
             /** Format: double */
             outV: number;
+        };
+        Plate: {
+            /** @description Emitters mounted on the body */
+            arrays: components["schemas"]["OnPlate"][];
+            /** @description Id of the body */
+            body: string;
+            /** @description Why places cannot be solved */
+            faults: string[];
+            /** Format: double */
+            lengthM: number;
+            /**
+             * Format: double
+             * @description How warm the body may get, °C
+             */
+            limitC: number;
+            limitOf: string;
+            /** @description Null: nothing has a place, or nothing comes to rest */
+            map: components["schemas"]["Map"];
+            /** @description What each spot is at */
+            places: components["schemas"]["Place"][];
+            /** @description Why there is no state at rest; empty: there is one */
+            unsettled: string;
+            /** @description Ways to place the emitters asked about, coolest first */
+            ways: components["schemas"]["Arrangement"][];
+            /** Format: double */
+            widthM: number;
         };
         Point: {
             /**
@@ -2649,7 +2947,7 @@ export interface components {
             worstC: number | null;
         };
         Series: {
-            /** @description sourceW openV busV busA lossW charge cellV inV inA inW outV outA outW peakV peakA stringA mode fluxLm farV farLight lightW opticW junctionC caseC, of unlike strings string0A string0V string0Lm string0C and so on, of kinds of emitters in them string0kind1V string0kind1Lm string0kind1C, bodyC heatW airW inputW looseW */
+            /** @description sourceW openV busV busA lossW charge cellV inV inA inW outV outA outW peakV peakA stringA mode fluxLm farV farLight lightW opticW junctionC caseC, of unlike strings string0A string0V string0Lm string0C and so on, of kinds of emitters in them string0kind1V string0kind1Lm string0kind1C, bodyC insideC heatW airW inputW looseW */
             figure: string;
             /** @description Id of the feed, node or body; empty: the whole light. Of a node that is there several times it is the figure of one */
             owner: string;
@@ -2671,9 +2969,16 @@ export interface components {
             areaM2?: number;
             /**
              * Format: double
-             * @description Diameter of a tube, m
+             * @description To the air with its fan at its rated voltage, K/W (kind cooler)
+             */
+            coolerKPerW?: number;
+            /**
+             * Format: double
+             * @description Diameter of a tube or disc, m
              */
             diameterM?: number;
+            /** @description Fins of a profile, as drawn: its perimeter, where that is not given, is twice its width and all their sides */
+            drawnFins?: components["schemas"]["DrawnFin"][];
             /** @description A fan that blows through its fins, or over it */
             fan?: components["schemas"]["Fan"];
             /**
@@ -2702,10 +3007,10 @@ export interface components {
              */
             heldShare?: number;
             /**
-             * @description area: a surface of which no more is known; plate: flat or folded sheet; box: a closed housing; profile: an extrusion by its perimeter; fins: plate fins on a base; tube: a round body
+             * @description area: a surface of which no more is known; plate: flat or folded sheet; disc: a washer or pill; box: a closed housing; profile: an extrusion by its perimeter or its drawn fins; fins: plate fins on a base; tube: a round body; cooler: known by its K/W with its fan at its rated voltage
              * @enum {string}
              */
-            kind: "area" | "plate" | "box" | "profile" | "fins" | "tube";
+            kind: "area" | "plate" | "disc" | "box" | "profile" | "fins" | "tube" | "cooler";
             /**
              * Format: double
              * @description Length, m: along fins or tube, of a profile what is cut, of an upright plate its height
@@ -2728,6 +3033,11 @@ export interface components {
              * @enum {string}
              */
             pose?: "upright" | "level" | "up" | "down" | "across";
+            /**
+             * Format: double
+             * @description To the air with its fan stopped, K/W (kind cooler); absent: not known
+             */
+            stillKPerW?: number;
             /** @description Whether it is under water */
             submerged?: boolean;
             /**
@@ -3342,6 +3652,8 @@ export interface components {
             feeds: components["schemas"]["Feed"][];
             /** @description Local name, unique in this light */
             id: string;
+            /** @description Where things sit on bodies */
+            layouts?: components["schemas"]["Layout"][];
             /** @description Figures that a reading at the bench stands for */
             measured?: components["schemas"]["Assumption"][];
             /** @description Descriptive name */
@@ -3350,6 +3662,52 @@ export interface components {
             note?: string;
             /** @description Steps of setting up that were done, with what was read */
             setUp?: components["schemas"]["Done"][];
+        };
+        WarmCurve: {
+            /** @description °C at each mark; null: it was cut off before */
+            atMarks: (number | null)[];
+            /** @description °C at each of the times */
+            c: number[];
+            figure: string;
+            /**
+             * Format: double
+             * @description What it bears, °C; null: not known
+             */
+            limitC: number | null;
+            limitOf: string;
+            name: string;
+            owner: string;
+            /**
+             * Format: double
+             * @description If it ran for ever, full, °C
+             */
+            restC: number | null;
+            /**
+             * Format: double
+             * @description Until 63 % of the way there, s
+             */
+            tauS: number | null;
+        };
+        WarmUp: {
+            /** @description How long until something passes a limit, as it is and with something taken away */
+            bare: components["schemas"]["BareTest"][];
+            /** @description Time constants of its heat at rest, the slowest first, s */
+            constantsS: number[];
+            curves: components["schemas"]["WarmCurve"][];
+            /**
+             * Format: double
+             * @description Until when it was followed, s: later nothing moves, or it is cut off
+             */
+            endS: number;
+            endsBy: string;
+            /** @description Times at which every curve is read, s */
+            marksS: number[];
+            /** @description Times of the curves, s */
+            t: number[];
+            /** @description Bodies whose mass is not known: how slowly they warm is not told */
+            unknown: string[];
+            /** @description Why there is no state at rest; empty: there is one */
+            unsettled: string;
         };
         WhatIf: {
             /**
@@ -5255,6 +5613,82 @@ export interface operations {
             };
         };
     };
+    plate: {
+        parameters: {
+            query: {
+                /** @description Index of the variant */
+                variant?: number;
+                /** @description Id of the body */
+                body: string;
+                /** @description Id of emitters on it whose other arrangements are asked for; empty: none */
+                array?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Light"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Plate"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
     ratios: {
         parameters: {
             query: {
@@ -5834,6 +6268,78 @@ export interface operations {
                 };
                 content: {
                     "text/csv": string;
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    warmUp: {
+        parameters: {
+            query?: {
+                /** @description Index of the variant */
+                variant?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Light"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WarmUp"];
                 };
             };
             /** @description Bad Request */
