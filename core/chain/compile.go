@@ -209,10 +209,8 @@ func (c *compiler) blown(l *link, f *design.Fan) {
 	if l.blower = c.nodeNamed(f.NodeID); l.blower < 0 {
 		return
 	}
-	for i := range c.net.Variant.Feeds {
-		if n := design.FindNode(c.net.Variant.Feeds[i].Loads, f.NodeID); n != nil && n.Aux != nil && n.Aux.StartV != nil {
-			l.startV = *n.Aux.StartV
-		}
+	if n := design.FindIn(c.net.Variant, f.NodeID); n != nil && n.Aux != nil && n.Aux.StartV != nil {
+		l.startV = *n.Aux.StartV
 	}
 }
 

@@ -18,6 +18,7 @@ func TestCountedLightIsWrittenOut(t *testing.T) {
 	lights := map[string]*design.Light{}
 	for _, name := range []string{"shore-search-handlamp", "pier-lantern", "slipway-lantern", "germination-rack", "chart-table-strip"} {
 		light := load(t, name+".json")
+		light.Variants[0].Layouts = nil // places go by name, and what is written out has other names
 		for i := range light.Variants[0].Feeds {
 			loads := light.Variants[0].Feeds[i].Loads
 			sample.Counted(random, loads, 0.6)

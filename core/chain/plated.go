@@ -2,6 +2,7 @@ package chain
 
 import (
 	"fmt"
+	"slices"
 
 	"gonum.org/v1/gonum/mat"
 
@@ -261,7 +262,7 @@ type Map struct {
 	WidthM  float64   `json:"widthM"`
 	NX      int       `json:"nx" doc:"Cells along the length"`
 	NY      int       `json:"ny" doc:"Cells along the width"`
-	C       []float64 `json:"c" nullable:"false" doc:"Temperature of each cell, °C, along the length first; of one that is cut out that of the air"`
+	C       []float64 `json:"c" nullable:"false" doc:"Temperature of each cell, °C, along the length first; of one that is cut out what is beside it"`
 	MeanC   float64   `json:"meanC" doc:"Of the body, °C"`
 	IntoW   float64   `json:"intoW" doc:"Heat that goes in under the pads, W"`
 	OffW    float64   `json:"offW" doc:"Heat that leaves the faces of the map, W: the same, as far as the map is right"`
@@ -307,10 +308,39 @@ func (s *Solver) mapOf(p *plate, longer int) (*Map, error) {
 	out.OffW = mean * sheet.Film * sheet.CellX * sheet.CellY
 	mean /= cells
 	for c := range rise {
-		if rise[c] += out.MeanC - mean; sheet.Hole != nil && sheet.Hole[c] {
-			rise[c] = s.ambientC
-		}
+		rise[c] += out.MeanC - mean
+	}
+	if sheet.Hole != nil {
+		fillHoles(rise, sheet)
 	}
 	out.C = rise
 	return out, nil
 }
+
+// fillHoles gives cells that are cut out what is beside them, so that lines of equal
+// temperature go up to a hole and not around it.
+func fillHoles(c []float64, sheet *heat.Sheet) {
+	open := append([]bool(nil), sheet.Hole...)
+	for left := true; left; {
+		left = false
+		was := append([]bool(nil), open...)
+		for i := range c {
+			if !was[i] {
+				continue
+			}
+			sum, n := 0.0, 0.0
+			for _, k := range [4]int{i - 1, i + 1, i - sheet.NX, i + sheet.NX} {
+				if k >= 0 && k < len(c) && !was[k] && (k/sheet.NX == i/sheet.NX || k%sheet.NX == i%sheet.NX) {
+					sum, n = sum+c[k], n+1
+				}
+			}
+			if left = true; n > 0 {
+				c[i], open[i] = sum/n, false
+			}
+		}
+		if left && len(open) > 0 && slices.Equal(open, was) {
+			return // nothing is left around them
+		}
+	}
+}
+

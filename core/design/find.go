@@ -36,6 +36,16 @@ func FindNode(nodes []Node, id string) *Node {
 	return nil
 }
 
+// FindIn looks for a node by its id in a variant; nil if there is none.
+func FindIn(v *Variant, id string) *Node {
+	for i := range v.Feeds {
+		if n := FindNode(v.Feeds[i].Loads, id); n != nil {
+			return n
+		}
+	}
+	return nil
+}
+
 // DriversAbove are the drivers on the way to a node, the one nearest the source first; not
 // ok if it is not among nodes.
 func DriversAbove(nodes []Node, id string) (above []*Node, ok bool) {

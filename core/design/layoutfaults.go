@@ -49,12 +49,7 @@ func LayoutFaults(v *Variant, layout int) (faults []Problem) {
 	var done []pad
 	for i := range l.Spots {
 		s, here := &l.Spots[i], fmt.Sprintf("/spots/%d", i)
-		var n *Node
-		for k := range v.Feeds {
-			if n == nil {
-				n = FindNode(v.Feeds[k].Loads, s.NodeID)
-			}
-		}
+		n := FindIn(v, s.NodeID)
 		if n == nil || n.Array == nil {
 			add(here+"/nodeId", "emitters that are no longer there have a place at %.0f, %.0f mm: take it away", s.XM*1e3, s.YM*1e3)
 			continue

@@ -6,23 +6,32 @@ import "photherm/core/design"
 type UsualLayer struct {
 	Key   string       `json:"key"`
 	Word  string       `json:"word" doc:"What it is called"`
-	Joint design.Joint `json:"joint" doc:"Its thickness, what it conducts and the highest temperature it bears"`
+	Holds string       `json:"holds" doc:"What holds the board then, and whether it comes off again"`
+	Joint design.Joint `json:"joint" doc:"Its thickness, what it conducts, how much of the area it wets, and the highest temperature it bears"`
 }
 
-// UsualLayers is a short list of them. Thicknesses are common practice; conductivities and
-// highest temperatures are those of ordinary goods, from memory: a data sheet is better.
+// UsualLayers is a short list of them, the schools of fastening side by side. Thicknesses and
+// wetted shares are common practice; conductivities and highest temperatures are those of
+// ordinary goods, from memory: a data sheet is better.
 func UsualLayers() []UsualLayer {
-	layer := func(key, word string, thicknessM, conductivity, maxC float64) UsualLayer {
-		return UsualLayer{key, word, design.Joint{ThicknessM: &thicknessM, Conductivity: &conductivity, MaxC: &maxC}}
+	layer := func(key, word, holds string, thicknessM, conductivity, coverage, maxC float64) UsualLayer {
+		l := UsualLayer{Key: key, Word: word, Holds: holds, Joint: design.Joint{ThicknessM: &thicknessM, Conductivity: &conductivity, MaxC: &maxC}}
+		if coverage < 1 {
+			l.Joint.Coverage = &coverage
+		}
+		return l
 	}
 	return []UsualLayer{
-		layer("paste", "paste, pressed flat", 5e-5, 1.5, 150),
-		layer("pad", "soft pad", 5e-4, 1.5, 150),
-		layer("epoxy", "thermal epoxy", 1e-4, 1, 120),
-		layer("tape", "thermal tape", 2e-4, 0.8, 100),
-		layer("foam", "foam tape of strip", 3e-4, 0.15, 70),
-		layer("transfer", "thin adhesive of strip", 1e-4, 0.18, 80),
-		layer("hot-melt", "hot-melt glue", 5e-4, 0.2, 60),
-		layer("solder", "solder", 1e-4, 50, 180),
+		layer("paste", "paste, pressed flat by screws", "screws hold it, paste does not; it comes off again", 5e-5, 1.5, 1, 150),
+		layer("pad", "soft pad under screws", "screws hold it; it bridges what is not flat and comes off again", 5e-4, 1.5, 1, 150),
+		layer("adhesive", "thermal adhesive of two parts", "holds by itself, for good: what it holds is destroyed when it is taken off", 1e-4, 1.2, 1, 150),
+		layer("epoxy", "thermal epoxy", "holds by itself, for good", 1e-4, 1, 1, 120),
+		layer("epoxy-paste", "epoxy mixed half with paste", "holds weakly and comes off with a twist; it conducts less than either said alone", 1e-4, 0.8, 1, 100),
+		layer("edge-glue", "paste in the middle, glue at the edges", "the glue holds, so its temperature counts; it can be cut off", 8e-5, 1.5, 0.75, 100),
+		layer("tape", "thermal tape", "holds light boards on clean flat metal; it creeps where something pulls", 2e-4, 0.8, 1, 100),
+		layer("foam", "foam tape of strip", "holds strip on what is smooth; heat and dust let it go", 3e-4, 0.15, 1, 70),
+		layer("transfer", "thin adhesive of strip", "holds strip on clean metal or paint", 1e-4, 0.18, 1, 80),
+		layer("hot-melt", "hot-melt glue", "lets go when it is warm: for wires, not for emitters", 5e-4, 0.2, 1, 60),
+		layer("solder", "solder", "holds for good and best; the whole body must be heated to solder it", 1e-4, 50, 1, 180),
 	}
 }

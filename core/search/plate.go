@@ -164,16 +164,26 @@ func (p *Plate) arrange(ctx context.Context, light *design.Light, variant int, a
 	if n == 0 {
 		n = on.Usual
 	}
-	pad := on.LengthM
+	// Pads that were given a size keep it.
+	pad := design.LayoutSpot{}
+	if at := layoutOn(&light.Variants[variant], p.Body); at >= 0 {
+		for _, s := range light.Variants[variant].Layouts[at].Spots {
+			if s.NodeID == array {
+				pad.LengthM, pad.WidthM = s.LengthM, s.WidthM
+				break
+			}
+		}
+	}
+	padL, padW := pad.Pad(design.FindIn(&light.Variants[variant], array).Array, n)
 	for _, w := range []struct {
 		name string
 		at   [][2]float64
 	}{
-		{"an even grid", evenGrid(n, p.LengthM, p.WidthM)}, {"a row", row(n, p.LengthM, p.WidthM)}, {"a ring", ring(n, p.LengthM, p.WidthM, pad)}, {"a cluster", cluster(n, p.LengthM, p.WidthM, pad)},
+		{"an even grid", evenGrid(n, p.LengthM, p.WidthM)}, {"a row", row(n, p.LengthM, p.WidthM)}, {"a ring", ring(n, p.LengthM, p.WidthM, max(padL, padW))}, {"a cluster", cluster(n, p.LengthM, p.WidthM, padL, padW)},
 	} {
 		way := Arrangement{Name: w.name, Spots: make([]design.LayoutSpot, n)}
 		for i, at := range w.at {
-			way.Spots[i] = design.LayoutSpot{NodeID: array, XM: math.Round(at[0]*1e4) / 1e4, YM: math.Round(at[1]*1e4) / 1e4}
+			way.Spots[i] = design.LayoutSpot{NodeID: array, XM: math.Round(at[0]*1e4) / 1e4, YM: math.Round(at[1]*1e4) / 1e4, LengthM: pad.LengthM, WidthM: pad.WidthM}
 		}
 		if err := way.try(ctx, light, variant, p.Body, array); err != nil {
 			return err
@@ -279,14 +289,14 @@ func ring(n int, long, wide, pad float64) [][2]float64 {
 // clusterPitch is how far apart places of a cluster stand over their pads (chosen).
 const clusterPitch = 1.25
 
-func cluster(n int, long, wide, pad float64) [][2]float64 {
+func cluster(n int, long, wide, padL, padW float64) [][2]float64 {
 	columns := int(math.Ceil(math.Sqrt(float64(n))))
 	rows := (n + columns - 1) / columns
 	out := make([][2]float64, n)
 	for i := range n {
 		r := i / columns
 		here := min(columns, n-r*columns)
-		out[i] = [2]float64{long/2 + (float64(i-r*columns)-float64(here-1)/2)*pad*clusterPitch, wide/2 + (float64(r)-float64(rows-1)/2)*pad*clusterPitch}
+		out[i] = [2]float64{long/2 + (float64(i-r*columns)-float64(here-1)/2)*padL*clusterPitch, wide/2 + (float64(r)-float64(rows-1)/2)*padW*clusterPitch}
 	}
 	return out
 }

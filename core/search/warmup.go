@@ -137,15 +137,13 @@ func warmName(m *chain.Model, c chain.Column) (string, bool) {
 		}
 		return "", false
 	}
-	for i := range m.Variant().Feeds {
-		n := design.FindNode(m.Variant().Feeds[i].Loads, c.Owner)
-		switch {
-		case n == nil:
-		case c.Figure == "junctionC":
-			return "junction, " + n.Called(), true
-		case c.Figure == "caseC" && n.Strip != nil:
-			return "back, " + n.Called(), true
-		}
+	n := design.FindIn(m.Variant(), c.Owner)
+	switch {
+	case n == nil:
+	case c.Figure == "junctionC":
+		return "junction, " + n.Called(), true
+	case c.Figure == "caseC" && n.Strip != nil:
+		return "back, " + n.Called(), true
 	}
 	return "", false
 }

@@ -2250,7 +2250,7 @@ export interface components {
             ratio: number;
         };
         Map: {
-            /** @description Temperature of each cell, °C, along the length first; of one that is cut out that of the air */
+            /** @description Temperature of each cell, °C, along the length first; of one that is cut out what is beside it */
             c: number[];
             /**
              * Format: double

@@ -1,7 +1,7 @@
 import Box from '@mui/material/Box'
 import Button from '@mui/material/Button'
 import type { Light, LightNode, Part } from '../api/client'
-import { append, get, set, without } from '../document/pointer'
+import { append, set, without } from '../document/pointer'
 import { readingsOf } from '../parts/description'
 import { PointsRow } from '../parts/rows'
 import { useSettings } from '../settings/SettingsProvider'

@@ -16,6 +16,8 @@ const MatchList = later(async () => (await import('../driver/MatchList')).MatchL
 const Schools = later(async () => (await import('../driver/Schools')).Schools)
 const Compare = later(async () => (await import('../overview/Compare')).Compare)
 const SinkView = later(async () => (await import('../heat/SinkView')).SinkView)
+const PlateView = later(async () => (await import('../heat/PlateView')).PlateView)
+const WarmUpView = later(async () => (await import('../heat/WarmUpView')).WarmUpView)
 const SetUps = later(async () => (await import('../driver/SetUp')).SetUps)
 
 interface Props {
@@ -36,6 +38,7 @@ interface Props {
 }
 
 const driverPanes = ['match', 'setup', 'schools']
+const heatPanes = ['sink', 'plate', 'warmup']
 const dragged = ['linear', 'buck', 'boost', 'buck-boost', 'voltage']
 
 /** Whether a view stands in the place of the course in time. */
@@ -43,7 +46,7 @@ export function paneOpen(stage: Stage, pane: string, variant: Variant, chosen: s
   const nodes = nodesOf(variant, '')
   if (stage === 'overview') return pane === 'tree' || pane === 'compare'
   if (stage === 'driver') return (nodes.some((p) => p.node.driver) ? driverPanes.includes(pane) : pane === 'setup' && litOf(nodes).length > 0)
-  if (stage === 'heat') return pane === 'sink'
+  if (stage === 'heat') return heatPanes.includes(pane)
   if (stage !== 'emitters') return false
   const strip = chosenOf(litOf(nodes), chosen)?.node.strip
   return strip ? pane === 'strip' && strip.partId !== undefined : (pane === 'strings' || pane === 'ratio') && nodes.some((p) => p.node.array)
@@ -64,8 +67,16 @@ export const StagePane = memo(function StagePane({ stage, light, variant, at, pa
   if (stage === 'heat') {
     return (
       <Box sx={{ gridColumn: '1 / -1' }}>
-        <Tabs label="About the heat" value={pane} onChange={onPane} tabs={[['', 'Path'], ['sink', 'Sink']]} />
-        {pane === 'sink' && <Box sx={{ mt: 1.5 }}><Suspense><SinkView light={light} variant={variant} at={at} tryOut={tryOut} /></Suspense></Box>}
+        <Tabs label="About the heat" value={pane} onChange={onPane} tabs={[['', 'Path'], ['sink', 'Sink'], ['plate', 'Plate'], ['warmup', 'Warm-up']]} />
+        {heatPanes.includes(pane) && (
+          <Box sx={{ mt: 1.5 }}>
+            <Suspense>
+              {pane === 'sink' && <SinkView light={light} variant={variant} at={at} tryOut={tryOut} />}
+              {pane === 'plate' && <PlateView light={light} variant={variant} at={at} change={change} />}
+              {pane === 'warmup' && <WarmUpView light={light} variant={variant} />}
+            </Suspense>
+          </Box>
+        )}
       </Box>
     )
   }

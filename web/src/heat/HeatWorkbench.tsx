@@ -21,6 +21,7 @@ export function HeatWorkbench(work: WorkbenchProps) {
     <>
       <WorkbenchTitle title="Heat path" keyName="5" />
       <Field work={work} label="Air around it" pointer="/conditions/ambientC" quantity="temperature" required />
+      <Field work={work} label="Sun on what stands in it, W/m²" pointer="/conditions/sunWPerM2" quantity="count" fallback="shade" hint="full sun is about 1000" />
       {variant.bodies.map((b, i) => (
           <Box key={b.id}>
             <Box component="h3" sx={{ fontSize: 13, m: 0, mt: 1, display: 'flex' }}><Renamable value={b.name} fallback="Body" strong onName={(name) => name && work.change((l) => set(l, `${at}/bodies/${i}/name`, name), 'Name of the body')} /></Box>
@@ -32,6 +33,16 @@ export function HeatWorkbench(work: WorkbenchProps) {
             )}
             <Field work={work} label="Its material bears" pointer={`${at}/bodies/${i}/maxC`} quantity="temperature" fallback="not known" />
             <Tick work={work} label="A hand may touch it" pointer={`${at}/bodies/${i}/touchable`} />
+            {b.touchable && <Choice work={work} label="and stays on it" pointer={`${at}/bodies/${i}/touchedFor`} standard="" options={{ '': work.light.conditions.handheld ? 'as long as it is held' : 'a second', ...stays }} />}
+            {work.light.conditions.sunWPerM2 !== undefined && <Field work={work} label="The sun strikes" pointer={`${at}/bodies/${i}/sunlitM2`} quantity="area" fallback="nothing of it" />}
+            {variant.bodies.length > 1 && !variant.bodies.some((o) => o.insideId === b.id) && <Choice work={work} label="It stands in" pointer={`${at}/bodies/${i}/insideId`} standard="" options={{ '': 'the open', ...Object.fromEntries(variant.bodies.filter((o) => o.id !== b.id && o.insideId === undefined).map((o) => [o.id, o.name])) }} />}
+            {variant.bodies.some((o) => o.insideId === b.id) && (
+              <>
+                <Field work={work} label="Air exchanged, m³/h" pointer={`${at}/bodies/${i}/ventilationM3PerH`} quantity="count" fallback="closed" />
+                <Tick work={work} label="Its light stays in it too" pointer={`${at}/bodies/${i}/keepsLight`} />
+                <Inside body={b.id} />
+              </>
+            )}
             {b.joints?.map((l, k) => (
               <Box key={k}>
                 <Field work={work} label={`To ${variant.bodies.find((o) => o.id === l.bodyId)?.name ?? l.bodyId}`} pointer={`${at}/bodies/${i}/joints/${k}/joint/kPerW`} quantity="thermalResistance" fallback="perfect" />
@@ -102,8 +113,10 @@ function Adhesive({ work, p }: { work: WorkbenchProps; p: Placed }) {
   )
 }
 
+const stays = { second: 'a second', 'ten-seconds': 'ten seconds', minute: 'a minute', long: 'for long' }
+
 /** What usually lies under a board, its thickness, what it conducts and bears. */
-const layers: Record<string, { word: string; joint?: NonNullable<StripUse['joint']> }> = { known: { word: 'known by its K/W' }, ...Object.fromEntries(usual.layers.map((l) => [l.key, l])) }
+const layers: Record<string, { word: string; holds?: string; joint?: NonNullable<StripUse['joint']> }> = { known: { word: 'known by its K/W' }, ...Object.fromEntries(usual.layers.map((l) => [l.key, l])) }
 type StripUse = NonNullable<LightNode['strip']>
 
 const oneSquareCentimetre = 1e-4
@@ -114,6 +127,7 @@ function LayerOf({ work, label, pointer, path }: { work: WorkbenchProps; label: 
   const found = Object.entries(layers).find(([, m]) => m.joint && m.joint.thicknessM === joint?.thicknessM && m.joint.conductivityWPerMK === joint?.conductivityWPerMK)
   const kind = joint?.kPerW !== undefined || joint?.thicknessM === undefined ? 'known' : (found?.[0] ?? 'own')
   return (
+    <>
     <Choice work={work} label={label} pointer={pointer} value={kind} options={{ ...Object.fromEntries(Object.entries(layers).map(([k, m]) => [k, m.word])), ...(kind === 'own' && { own: 'as said below' }) }}
       put={(l, picked) => {
         if (picked === 'own') return l
@@ -123,6 +137,8 @@ function LayerOf({ work, label, pointer, path }: { work: WorkbenchProps; label: 
         const placed = set(l, pointer, { ...layer, areaM2: joint?.areaM2 ?? oneSquareCentimetre })
         return joint?.areaM2 === undefined ? append(placed, `${work.at}/assumed`, { at: path, why: 'one square centimetre under a board: measure it' }) : placed
       }} />
+      {found?.[1].holds && <Box sx={{ fontSize: 12, color: 'var(--ink-soft)', py: 0.25 }}>{found[1].holds}.</Box>}
+    </>
   )
 }
 
@@ -133,9 +149,11 @@ function withoutBody(light: Light, at: string, id: string): Light {
     const { bodyId, ...rest } = n
     return { ...rest, ...(bodyId !== undefined && bodyId !== id && { bodyId }), ...(n.loads && { loads: n.loads.map(node) }) }
   }
+  const layouts = variant.layouts?.filter((l) => l.bodyId !== id)
   return set(light, at, {
     ...variant,
-    bodies: variant.bodies.filter((b) => b.id !== id).map((b) => (b.joints ? set(b, '/joints', b.joints.filter((j) => j.bodyId !== id)) : b)),
+    layouts: layouts && layouts.length > 0 ? layouts : undefined,
+    bodies: variant.bodies.filter((b) => b.id !== id).map((b) => set(b.joints ? set(b, '/joints', b.joints.filter((j) => j.bodyId !== id)) : b, '/insideId', b.insideId === id ? undefined : b.insideId)),
     feeds: variant.feeds.map((f) => ({ ...f, sources: f.sources.map((s) => (s.pack?.bodyId === id ? set(s, '/pack/bodyId', undefined) : s)), loads: f.loads.map(node) })),
   })
 }
@@ -149,6 +167,12 @@ function MountedOn({ work, label, pointer }: { work: WorkbenchProps; label: stri
     return set(append(l, `${at}/bodies`, { id, name: freshName('Body', variant.bodies.map((b) => b.name)), touchable: true }), pointer, id)
   }
   return <Choice work={work} label={label} pointer={pointer} standard="" options={{ '': 'loose in the air', ...Object.fromEntries(variant.bodies.map((b) => [b.id, b.name])), '+': 'a body of its own…' }} put={fresh} />
+}
+
+function Inside({ body }: { body: string }) {
+  const { settings } = useSettings()
+  const { insideC } = useFigures(body, 'insideC')
+  return insideC === undefined ? null : <ReadRow label="Air in it now">{text(show(insideC, 'temperature', settings))}</ReadRow>
 }
 
 function Readings({ body }: { body: string }) {
