@@ -538,8 +538,8 @@ func TestServerErrorOnSave(t *testing.T) {
 func TestRenameOnTrial(t *testing.T) {
 	id := copyOf(t, "shore-search-handlamp.json", "Handlamp with an old name")
 	p := open(t, "/lights/"+id)
-	p.press("button", "Try it: Set 1.40 A")
-	p.sees("Trying: Set 1.40 A")
+	p.press("button", "Try it: Set 1.30 A")
+	p.sees("Trying: Set 1.30 A")
 	p.write("input[aria-label='Name of the light']", "Handlamp with a new name")
 	p.saved()
 	p.press("button[aria-label='New variant']", "")
@@ -547,7 +547,7 @@ func TestRenameOnTrial(t *testing.T) {
 	p.press("[data-testid=trial] button", "Keep")
 	p.saved()
 	l := stored(t, id)
-	if l.Name != "Handlamp with a new name" || len(l.Variants) != 2 || *l.Variants[0].Feeds[0].Loads[1].Loads[0].Driver.SetCurrentA != 1.4 {
+	if l.Name != "Handlamp with a new name" || len(l.Variants) != 2 || *l.Variants[0].Feeds[0].Loads[1].Loads[0].Driver.SetCurrentA != 1.3 {
 		t.Errorf("kept %q, %d variants, %v A", l.Name, len(l.Variants), *l.Variants[0].Feeds[0].Loads[1].Loads[0].Driver.SetCurrentA)
 	}
 }

@@ -212,8 +212,8 @@ func TestFirstSteps(t *testing.T) {
 func TestSinkByItsMeasures(t *testing.T) {
 	id := copyOf(t, "shore-search-handlamp.json", "Handlamp on fins")
 	p := open(t, "/lights/"+id+"/heat?pane=sink")
-	p.sees("what the body is known by")
-	p.press("[data-pointer='/variants/0/bodies/0/shape']", "its K/W to the air")
+	p.sees("Area rule")
+	p.press("[data-pointer='/variants/0/bodies/0/shape']", "a round tube")
 	p.press("[role=option]", "plate fins on a base")
 	p.sees("6 assumed")
 	p.figure("/shape/lengthM", "60 mm")

@@ -22,7 +22,7 @@ func load(t testing.TB, name string) *design.Light {
 	if err != nil {
 		t.Fatal(err)
 	}
-	return light
+	return sample.OfKnownKPerW(light)
 }
 
 func compile(t testing.TB, light *design.Light) *Model {

@@ -21,7 +21,7 @@ func handlamp(t testing.TB) *design.Light {
 	if err != nil {
 		t.Fatal(err)
 	}
-	return light
+	return sample.OfKnownKPerW(light)
 }
 
 func question(t testing.TB, light *design.Light) *Question {

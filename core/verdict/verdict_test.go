@@ -19,7 +19,7 @@ func load(t *testing.T, name string) *design.Light {
 	if err != nil {
 		t.Fatal(err)
 	}
-	return light
+	return sample.OfKnownKPerW(light)
 }
 
 func judgeLight(t *testing.T, light *design.Light) []Finding {

@@ -32,6 +32,20 @@ func Example(name string) (*design.Light, error) {
 	return design.Decode(data)
 }
 
+// OfKnownKPerW takes the handlamp's body for one whose K/W was measured, for checks that hold
+// figures against that: 3.2 K/W and 310 g of aluminium.
+func OfKnownKPerW(light *design.Light) *design.Light {
+	for i := range light.Variants {
+		for k := range light.Variants[i].Bodies {
+			if b := &light.Variants[i].Bodies[k]; b.Shape != nil && b.Shape.Kind == "tube" {
+				kPerW, kg := 3.2, 0.31
+				b.KPerW, b.MassKg, b.Shape = &kPerW, &kg, nil
+			}
+		}
+	}
+	return light
+}
+
 // The same LED on both sides of a comparison: IS, N and RS of a diode at 25 °C.
 const (
 	LEDIS = 1e-24
