@@ -39,7 +39,7 @@ func assemble(light *design.Light, o Options, laws *circuit.Laws, beside circuit
 		m.startC = *c
 	}
 	// What is missing is told along the current, then along the heat.
-	c := compiler{Model: m, at: fmt.Sprintf("/variants/%d", o.Variant), bodyIndex: map[string]int{}, shapes: map[string]*heat.Body{}, parts: map[string]*design.Part{}, partAt: map[string]string{}}
+	c := compiler{Model: m, at: fmt.Sprintf("/variants/%d", o.Variant), bodyIndex: map[string]int{}, shapes: map[string]*heat.Body{}, shapeOf: map[string]*design.Shape{}, parts: map[string]*design.Part{}, partAt: map[string]string{}}
 	for i := range light.Parts {
 		c.parts[light.Parts[i].ID] = &light.Parts[i]
 		c.partAt[light.Parts[i].ID] = fmt.Sprintf("/parts/%d", i)
@@ -59,7 +59,8 @@ type compiler struct {
 	partAt    map[string]string
 	late      []Missing // of bodies: told after the emitters'
 	shapes    map[string]*heat.Body
-	plateOf   map[string]*plated // of each array that has places
+	shapeOf   map[string]*design.Shape // with what its profile says
+	plateOf   map[string]*plated       // of each array that has places
 	narrows   map[[2]float64]float64
 	narrowsOf *design.Shape
 }
@@ -133,7 +134,9 @@ func (c *compiler) bodiesOf(v *design.Variant) {
 			}
 			continue
 		}
-		capacity, ok := heat.CapacityJPerK(b)
+		with := *b
+		with.Shape = c.shapeOf[b.ID]
+		capacity, ok := heat.CapacityJPerK(&with)
 		if !ok {
 			c.lacksLater(b.ID, here+"/massKg", "how slowly %s warms is not known: give its mass or heat capacity", b.Name)
 		}
@@ -154,7 +157,7 @@ func (c *compiler) bodiesOf(v *design.Variant) {
 			}
 		}
 		if sun := c.light.Conditions.SunWPerM2; sun != nil && b.SunM2 != nil {
-			c.connect(t, air, heat.Sun(*sun**b.SunM2*heat.Absorbs(b.Shape)))
+			c.connect(t, air, heat.Sun(*sun**b.SunM2*heat.Absorbs(c.shapeOf[b.ID])))
 		}
 	}
 }
@@ -226,10 +229,11 @@ func (c *compiler) shapesOf(v *design.Variant) {
 	pressure := c.pressure()
 	for i := range v.Bodies {
 		b := &v.Bodies[i]
+		c.shapeOf[b.ID] = c.light.ShapeOf(b)
 		if b.Shape == nil || b.KPerW != nil {
 			continue
 		}
-		law, lacks := heat.NewBody(b.Shape, pressure)
+		law, lacks := heat.NewBody(c.shapeOf[b.ID], pressure)
 		for _, name := range lacks {
 			c.lacksLater(b.ID, fmt.Sprintf("%s/bodies/%d/shape/%s", c.at, i, name), "%s is not known well enough for its temperature: %s", b.Name, measures[name])
 		}
@@ -336,7 +340,7 @@ func (c *compiler) adhesive(k int, n *circuit.Node, use *design.StripUse) {
 	}
 	spreads := 0.0
 	if law := c.shapes[n.BodyID]; law != nil && strip.WidthM != nil {
-		spreads = law.StripSpreadKPerW(c.net.Variant.Bodies[c.bodyIndex[n.BodyID]].Shape, whole*n.Times, c.stripOn(n.BodyID), *strip.WidthM) * n.Times
+		spreads = law.StripSpreadKPerW(c.shapeOf[n.BodyID], whole*n.Times, c.stripOn(n.BodyID), *strip.WidthM) * n.Times
 	}
 	if use.Joint == nil && spreads == 0 {
 		return
@@ -454,7 +458,7 @@ func (c *compiler) spreading(body string, joint *design.Joint, boards float64) f
 		return 0
 	}
 	side := math.Sqrt(*joint.AreaM2)
-	return law.SpreadKPerW(c.net.Variant.Bodies[c.bodyIndex[body]].Shape, side, side, boards)
+	return law.SpreadKPerW(c.shapeOf[body], side, side, boards)
 }
 
 func dieJPerK(e *design.Emitter) float64 {

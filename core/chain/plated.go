@@ -50,7 +50,7 @@ func (c *compiler) plates(nodes map[string]*design.Node) {
 		if len(l.Spots) == 0 {
 			continue
 		}
-		faults := design.LayoutFaults(v, i)
+		faults := design.LayoutFaults(c.light, c.options.Variant, i)
 		for _, f := range faults {
 			c.lacksLater(l.BodyID, c.at+f.Pointer, "nothing is told of places on %s: %s", v.Body(l.BodyID).Name, f.Message)
 		}
@@ -58,12 +58,12 @@ func (c *compiler) plates(nodes map[string]*design.Node) {
 		if len(faults) > 0 || law == nil {
 			continue // what a body lacks was said there
 		}
-		face, ok := law.Plate(body.Shape)
+		face, ok := law.Plate(c.shapeOf[l.BodyID])
 		if !ok {
 			c.lacksLater(l.BodyID, fmt.Sprintf("%s/bodies/%d/shape/thicknessM", c.at, c.bodyIndex[l.BodyID]), "how heat spreads along %s is not known: give its thickness", body.Name)
 			continue
 		}
-		if err := c.plate(i, l, body, law, face, nodes); err != nil {
+		if err := c.plate(i, l, law, face, nodes); err != nil {
 			c.lacksLater(l.BodyID, here, "nothing is told of places on %s: %v", body.Name, err)
 		}
 	}
@@ -71,7 +71,8 @@ func (c *compiler) plates(nodes map[string]*design.Node) {
 
 // plate makes one of them: the pads' influence on each other becomes conductances between
 // the arrays and their body, whose temperature is the plate's mean.
-func (c *compiler) plate(at int, l *design.Layout, body *design.Body, law *heat.Body, face heat.Plate, nodes map[string]*design.Node) error {
+func (c *compiler) plate(at int, l *design.Layout, law *heat.Body, face heat.Plate, nodes map[string]*design.Node) error {
+	shape := c.shapeOf[l.BodyID]
 	count, order := map[string]int{}, []string{}
 	for i := range l.Spots {
 		if count[l.Spots[i].NodeID]++; count[l.Spots[i].NodeID] == 1 {
@@ -96,7 +97,7 @@ func (c *compiler) plate(at int, l *design.Layout, body *design.Body, law *heat.
 	p := plate{layout: at, law: face, pads: pads, body: c.bodies[c.bodyIndex[l.BodyID]], arrays: make([]plated, len(order))}
 	mean := mat.NewSymDense(len(order), nil)
 	for i := range pads {
-		s := platedSpot{index: i, kPerW: make([]float64, len(order)), narrow: c.narrow(law, body.Shape, face, pads[i])}
+		s := platedSpot{index: i, kPerW: make([]float64, len(order)), narrow: c.narrow(law, shape, face, pads[i])}
 		for j := range pads {
 			s.kPerW[of[j]] += influence.KPerW[i][j] / float64(count[order[of[j]]])
 		}
@@ -118,7 +119,7 @@ func (c *compiler) plate(at int, l *design.Layout, body *design.Body, law *heat.
 	if err := g.Inverse(mean); err != nil {
 		return fmt.Errorf("how its pads warm each other cannot be told apart: %w", err)
 	}
-	m := heat.MaterialOf(body.Shape)
+	m := heat.MaterialOf(shape)
 	for a, id := range order {
 		under := 0.0
 		for i := range pads {
@@ -127,7 +128,7 @@ func (c *compiler) plate(at int, l *design.Layout, body *design.Body, law *heat.
 			}
 		}
 		p.arrays[a].node = c.nodeNamed(id)
-		p.arrays[a].lump = c.lump(id, "the plate under "+nodes[id].Called(), under**body.Shape.ThicknessM*m.KgPerM3*m.JPerKgK, solidC)
+		p.arrays[a].lump = c.lump(id, "the plate under "+nodes[id].Called(), under**shape.ThicknessM*m.KgPerM3*m.JPerKgK, solidC)
 		c.plateOf[id] = &p.arrays[a]
 	}
 	for a := range order {
@@ -343,4 +344,3 @@ func fillHoles(c []float64, sheet *heat.Sheet) {
 		}
 	}
 }
-

@@ -46,13 +46,13 @@ func Check(light *Light) error {
 
 func (c *checker) part(p *Part, at string) {
 	kinds := 0
-	for _, set := range []bool{p.Emitter != nil, p.Driver != nil, p.Cell != nil, p.Strip != nil, p.Load != nil} {
+	for _, set := range []bool{p.Emitter != nil, p.Driver != nil, p.Cell != nil, p.Strip != nil, p.Load != nil, p.Profile != nil} {
 		if set {
 			kinds++
 		}
 	}
 	if kinds != 1 {
-		c.add(at, "must hold the data of exactly one of emitter, driver, cell, strip, load")
+		c.add(at, "must hold the data of exactly one of emitter, driver, cell, strip, load, profile")
 	}
 	if e := p.Emitter; e != nil {
 		for k := range e.Forward {
@@ -210,6 +210,7 @@ func (c *variantCheck) variant(v *Variant, at string) {
 		c.bodies[b.ID] = true
 		if b.Shape != nil {
 			c.shape(b.Shape, fmt.Sprintf("%s/bodies/%d/shape", at, i))
+			c.ref(b.Shape.PartID, fmt.Sprintf("%s/bodies/%d/shape/partId", at, i), "a profile", func(p *Part) bool { return p.Profile != nil })
 		}
 	}
 	for i := range v.Bodies {

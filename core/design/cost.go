@@ -7,7 +7,7 @@ type Cost struct {
 	Priced   int     `json:"priced" doc:"How many have one"`
 }
 
-// CostOf adds up the prices of what a variant takes, strip by the metre.
+// CostOf adds up the prices of what a variant takes, strip and profile by the metre.
 func CostOf(l *Light, variant int) Cost {
 	v := &l.Variants[variant]
 	metres := map[string]float64{}
@@ -22,7 +22,7 @@ func CostOf(l *Light, variant int) Cost {
 		case p.Price == nil:
 			out.Unpriced++
 		default:
-			if p.Strip != nil {
+			if p.Strip != nil || p.Profile != nil {
 				n = metres[p.ID]
 			}
 			out.Sum += *p.Price * n
@@ -48,5 +48,10 @@ func stripMetres(v *Variant, metres map[string]float64) {
 	}
 	for i := range v.Feeds {
 		walk(v.Feeds[i].Loads, 1)
+	}
+	for i := range v.Bodies {
+		if s := v.Bodies[i].Shape; s != nil && s.LengthM != nil {
+			metres[s.PartID] += *s.LengthM
+		}
 	}
 }

@@ -34,8 +34,8 @@ type KeepOut struct {
 
 // Face is the length and width of the face of a body on which things can be laid out,
 // m; not ok: it has none that is known.
-func (b *Body) Face() (lengthM, widthM float64, ok bool) {
-	s := b.Shape
+func (l *Light) Face(b *Body) (lengthM, widthM float64, ok bool) {
+	s := l.ShapeOf(b)
 	if s == nil || s.LengthM == nil || s.WidthM == nil {
 		return 0, 0, false
 	}

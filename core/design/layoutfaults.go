@@ -21,7 +21,8 @@ func (p pad) beyond(lengthM, widthM float64) bool {
 
 // LayoutFaults is why nothing can be told of what is laid out on a body: pads that reach
 // beyond it, overlap, or lie on what is kept free. None: it can be solved.
-func LayoutFaults(v *Variant, layout int) (faults []Problem) {
+func LayoutFaults(light *Light, variant, layout int) (faults []Problem) {
+	v := &light.Variants[variant]
 	l := &v.Layouts[layout]
 	add := func(at, format string, a ...any) {
 		faults = append(faults, Problem{fmt.Sprintf("/layouts/%d%s", layout, at), fmt.Sprintf(format, a...)})
@@ -30,7 +31,7 @@ func LayoutFaults(v *Variant, layout int) (faults []Problem) {
 	if body == nil {
 		return []Problem{{fmt.Sprintf("/layouts/%d/bodyId", layout), "its body is not there"}}
 	}
-	long, wide, ok := body.Face()
+	long, wide, ok := light.Face(body)
 	if !ok {
 		add("/bodyId", "%s has no face of known length and width: give its measures as a sheet, a base with fins, a profile with its outer width, or a housing", body.Name)
 		return faults

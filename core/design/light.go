@@ -79,7 +79,8 @@ type Part struct {
 	Cell    *Cell         `json:"cell,omitempty"`
 	Strip   *Strip        `json:"strip,omitempty"`
 	Load    *MeasuredLoad `json:"load,omitempty"`
-	Price   *float64      `json:"price,omitempty" minimum:"0" maximum:"1e6" doc:"What one costs, in the builder's own money (a strip: a metre)"`
+	Profile *Profile      `json:"profile,omitempty"`
+	Price   *float64      `json:"price,omitempty" minimum:"0" maximum:"1e6" doc:"What one costs, in the builder's own money (strip and profile: a metre)"`
 }
 
 // Origin names the cabinet part a copy was made from and its state at the time.

@@ -38,6 +38,11 @@ func Needs(v *Variant) map[string]int {
 		}
 		walk(v.Feeds[i].Loads, 1)
 	}
+	for i := range v.Bodies {
+		if s := v.Bodies[i].Shape; s != nil {
+			out[s.PartID]++
+		}
+	}
 	delete(out, "")
 	return out
 }

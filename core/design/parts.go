@@ -11,7 +11,7 @@ import (
 	"unicode/utf8"
 )
 
-// Kind names what a part is: emitter, driver, cell, strip or load; empty for none.
+// Kind names what a part is: emitter, driver, cell, strip, load or profile; empty for none.
 func (p *Part) Kind() string {
 	switch {
 	case p.Emitter != nil:
@@ -24,6 +24,8 @@ func (p *Part) Kind() string {
 		return "strip"
 	case p.Load != nil:
 		return "load"
+	case p.Profile != nil:
+		return "profile"
 	}
 	return ""
 }
@@ -146,6 +148,11 @@ func (p *Part) Lacks() []string {
 	case p.Load != nil:
 		need(len(p.Load.Points) >= 3, "three readings of its draw")
 		need(p.Load.FluxLm != nil, "light")
+	case p.Profile != nil:
+		need(p.Profile.PerimeterM != nil, "perimeter")
+		need(p.Profile.WidthM != nil && p.Profile.HeightM != nil, "outer width and depth")
+		need(p.Profile.KgPerM != nil, "mass of a metre")
+		need(p.Profile.BaseM != nil, "thickness of its base")
 	}
 	return out
 }

@@ -129,6 +129,31 @@ func TestOldPartIsBroughtUpToDate(t *testing.T) {
 
 // A variant's parts cost what they are needed: cells and emitters one by one, strip by the
 // metre, each as often as its branch is there; what has no price is counted.
+// A profile gives what is not said of a body cut from it, and costs by the metre.
+func TestProfilePart(t *testing.T) {
+	f := func(x float64) *float64 { return &x }
+	l := design.Light{Parts: []design.Part{{ID: "p", Name: "p", Price: f(20), Profile: &design.Profile{WidthM: f(0.1), HeightM: f(0.03), PerimeterM: f(0.9), KgPerM: f(2), BaseM: f(0.004), Surface: "anodised"}}},
+		Variants: []design.Variant{{ID: "v", Name: "v", Bodies: []design.Body{{ID: "b", Name: "b", Shape: &design.Shape{Kind: "profile", PartID: "p", LengthM: f(0.25), WidthM: f(0.08)}}}}}}
+	s := l.ShapeOf(&l.Variants[0].Bodies[0])
+	if *s.PerimeterM != 0.9 || *s.WidthM != 0.08 || *s.HeightM != 0.03 || *s.KgPerM != 2 || *s.ThicknessM != 0.004 || s.Surface != "anodised" || l.Variants[0].Bodies[0].Shape.PerimeterM != nil {
+		t.Errorf("%+v", s)
+	}
+	if long, wide, ok := l.Face(&l.Variants[0].Bodies[0]); !ok || long != 0.25 || wide != 0.08 {
+		t.Errorf("its face is %g × %g, %v", long, wide, ok)
+	}
+	if c := design.CostOf(&l, 0); c.Sum != 5 || c.Priced != 1 || c.Unpriced != 0 {
+		t.Errorf("%+v", c)
+	}
+	l.Variants[0].Bodies[0].Shape.DrawnFins = []design.DrawnFin{{Count: 4, HeightM: 0.01, ThickM: 0.001}}
+	if s := l.ShapeOf(&l.Variants[0].Bodies[0]); s.PerimeterM != nil {
+		t.Error("drawn fins are said, and its perimeter is taken")
+	}
+	l.Variants[0].Bodies[0].Shape.PartID = "gone"
+	if err := design.Check(&l); err == nil {
+		t.Error("a profile that is not there is accepted")
+	}
+}
+
 func TestCost(t *testing.T) {
 	price := func(x float64) *float64 { return &x }
 	l := &design.Light{Parts: []design.Part{

@@ -4,6 +4,7 @@ package design
 // kind; what is absent is not known.
 type Shape struct {
 	Kind     string `json:"kind" enum:"area,plate,disc,box,profile,fins,tube,cooler" doc:"area: a surface of which no more is known; plate: flat or folded sheet; disc: a washer or pill; box: a closed housing; profile: an extrusion by its perimeter or its drawn fins; fins: plate fins on a base; tube: a round body; cooler: known by its K/W with its fan at its rated voltage"`
+	PartID   string `json:"partId,omitempty" maxLength:"64" doc:"The profile it is cut from (kind profile): measures that are not said here are its"`
 	Material string `json:"material,omitempty" enum:"aluminium,cast-aluminium,copper,brass,steel,stainless,wood,printed-plastic,glass-fibre-board,acrylic,glass" doc:"What it is made of; absent: aluminium"`
 	Surface  string `json:"surface,omitempty" enum:"polished,bare,painted,anodised" doc:"How its surface is; absent: bare"`
 	Pose     string `json:"pose,omitempty" enum:"upright,level,up,down,across" doc:"upright: its length stands (fins: base and fins); level: its length lies (a plate: flat); up, down: fins on a level base; across: fins level on an upright base; absent: upright"`
@@ -14,6 +15,7 @@ type Shape struct {
 	ThicknessM *float64 `json:"thicknessM,omitempty" minimum:"0.00001" maximum:"1" doc:"Thickness of sheet, wall or base, m"`
 	DiameterM  *float64 `json:"diameterM,omitempty" minimum:"0.001" maximum:"5" doc:"Diameter of a tube or disc, m"`
 	PerimeterM *float64 `json:"perimeterM,omitempty" minimum:"0.001" maximum:"100" doc:"Perimeter of a profile with all its fins, m"`
+	KgPerM     *float64 `json:"kgPerM,omitempty" minimum:"0.001" maximum:"1000" doc:"Mass of a metre of a profile, kg/m; absent: by its thickness"`
 	AreaM2     *float64 `json:"areaM2,omitempty" minimum:"0.000001" maximum:"1000" doc:"Whole surface, m² (kind area)"`
 
 	DrawnFins []DrawnFin `json:"drawnFins,omitempty" nullable:"false" maxItems:"100" doc:"Fins of a profile, as drawn: its perimeter, where that is not given, is twice its width and all their sides"`
@@ -29,6 +31,45 @@ type Shape struct {
 	Submerged bool     `json:"submerged,omitempty" doc:"Whether it is under water"`
 	HeldShare *float64 `json:"heldShare,omitempty" minimum:"0" maximum:"0.95" doc:"Share of its surface that a hand covers"`
 	Fan       *Fan     `json:"fan,omitempty" doc:"A fan that blows through its fins, or over it"`
+}
+
+// A Profile is an extrusion that is sold by the metre.
+type Profile struct {
+	WidthM     *float64 `json:"widthM,omitempty" minimum:"0.001" maximum:"20" doc:"Outer width, m"`
+	HeightM    *float64 `json:"heightM,omitempty" minimum:"0.001" maximum:"20" doc:"Outer depth, m"`
+	PerimeterM *float64 `json:"perimeterM,omitempty" minimum:"0.001" maximum:"100" doc:"Perimeter with all its fins, m: the surface of a metre, m²/m"`
+	KgPerM     *float64 `json:"kgPerM,omitempty" minimum:"0.001" maximum:"1000" doc:"Mass of a metre, kg/m"`
+	BaseM      *float64 `json:"baseM,omitempty" minimum:"0.0001" maximum:"1" doc:"Thickness of the base that emitters sit on, m"`
+	Material   string   `json:"material,omitempty" enum:"aluminium,cast-aluminium,copper,brass,steel,stainless" doc:"What it is made of; absent: aluminium"`
+	Surface    string   `json:"surface,omitempty" enum:"polished,bare,painted,anodised" doc:"How its surface is; absent: bare"`
+}
+
+// ShapeOf is the shape of a body with what is not said of it taken from the profile it is cut
+// from; nil if it has none.
+func (l *Light) ShapeOf(b *Body) *Shape {
+	if b.Shape == nil || b.Shape.PartID == "" || b.Shape.Kind != "profile" {
+		return b.Shape
+	}
+	part := l.Part(b.Shape.PartID)
+	if part == nil || part.Profile == nil {
+		return b.Shape
+	}
+	s, p := *b.Shape, part.Profile
+	for _, m := range []struct{ said, known **float64 }{{&s.WidthM, &p.WidthM}, {&s.HeightM, &p.HeightM}, {&s.KgPerM, &p.KgPerM}, {&s.ThicknessM, &p.BaseM}} {
+		if *m.said == nil {
+			*m.said = *m.known
+		}
+	}
+	if s.PerimeterM == nil && len(s.DrawnFins) == 0 {
+		s.PerimeterM = p.PerimeterM
+	}
+	if s.Material == "" {
+		s.Material = p.Material
+	}
+	if s.Surface == "" {
+		s.Surface = p.Surface
+	}
+	return &s
 }
 
 // A DrawnFin is a number of equal fins of a profile.

@@ -148,7 +148,7 @@ func NewBody(s *design.Shape, pressure float64) (body *Body, lacks []string) {
 		if !need(given, asks...) {
 			return nil, lacks
 		}
-		b.profile(s)
+		b.profile(s, m)
 	case "tube":
 		if !need(given, "diameterM", "lengthM") {
 			return nil, lacks
@@ -226,7 +226,7 @@ func perimeter(s *design.Shape) float64 {
 	return sum
 }
 
-func (b *Body) profile(s *design.Shape) {
+func (b *Body) profile(s *design.Shape, m *Material) {
 	round := perimeter(s)
 	area := round * *s.LengthM
 	sides := face{kind: upright, areaM2: area, overM: *s.LengthM}
@@ -243,6 +243,8 @@ func (b *Body) profile(s *design.Shape) {
 		b.crossM2 = *s.WidthM * *s.HeightM
 	}
 	switch {
+	case s.KgPerM != nil:
+		b.VolumeM3 = *s.KgPerM / m.KgPerM3 * *s.LengthM
 	case s.ThicknessM == nil:
 	case s.PerimeterM == nil:
 		b.VolumeM3 = *s.WidthM * *s.ThicknessM * *s.LengthM

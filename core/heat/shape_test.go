@@ -215,6 +215,28 @@ func TestAreaRule(t *testing.T) {
 	}
 }
 
+// The number of fins that is offered is as cool as the coolest of all, and near that of the best
+// spacing of thin fins (Bar-Cohen & Rohsenow 1984).
+func TestBestNumberOfFins(t *testing.T) {
+	for _, high := range []float64{0.06, 0.12, 0.25} {
+		s := design.Shape{Kind: "fins", LengthM: &high, WidthM: p(0.12), ThicknessM: p(0.005), Fins: 30, FinHeightM: p(0.02), FinThickM: p(0.0008)}
+		got, _ := Size(&s, 15, 25, 60, 0, 1)
+		coolest := math.Inf(1)
+		for n := 2; n < 60; n++ {
+			s.Fins = n
+			if rise, ok := body(t, s).RiseAt(15, 25, 0); ok {
+				coolest = min(coolest, 25+rise)
+			}
+		}
+		if got.BestFins == nil || *got.BestEndsAtC > coolest+0.002*(coolest-25) {
+			t.Errorf("%g m high: %v fins at %v °C, the coolest of all %g", high, *got.BestFins, *got.BestEndsAtC, coolest)
+		}
+		if gap := (0.12 - float64(*got.BestFins)*0.0008) / float64(*got.BestFins-1); gap < 0.6**got.BestSpacingM || gap > 1.2**got.BestSpacingM {
+			t.Errorf("%g m high: %g m apart, thin fins by themselves %g", high, gap, *got.BestSpacingM)
+		}
+	}
+}
+
 // Physics beside it: the length it asks for comes to rest at the limit, the watts it allows
 // too; the best spacing is told beside the one there is, and the temperature with the fan
 // stopped is that of the same sink in still air.

@@ -33,6 +33,8 @@ type Sizing struct {
 	RuleLengthM    *float64 `json:"ruleLengthM" doc:"Length of it to buy by the area rule, m; null: its length is not what sizes it"`
 	PhysicsLengthM *float64 `json:"physicsLengthM" doc:"Length to buy by physics, m; null: its length is not what sizes it, or none is enough"`
 	BestSpacingM   *float64 `json:"bestSpacingM" doc:"Spacing of thin fins at which this envelope gives most at that temperature, m; null: it has no drawn fins"`
+	BestFins       *int     `json:"bestFins" doc:"How many of its fins give most on this base; null: it has no drawn fins"`
+	BestEndsAtC    *float64 `json:"bestEndsAtC" doc:"Where it would come to rest with so many, °C"`
 	SpacingM       *float64 `json:"spacingM" doc:"Spacing of its fins, m"`
 	StoppedC       *float64 `json:"stoppedC" doc:"Where it comes to rest with its fan stopped, °C; null: it has none, or beyond 500 K above the air"`
 	KPerW          *float64 `json:"kPerW" doc:"What that comes to at rest, K/W"`
@@ -78,12 +80,44 @@ func Size(s *design.Shape, heatW, airC, limitC, driveV, pressure float64) (*Sizi
 	if b.fins != nil && out.EndsAtC != nil && *out.EndsAtC > airC {
 		out.SpacingM = new(b.fins.spacingM)
 		out.BestSpacingM = new(BestSpacing(*out.EndsAtC, airC, b.fins.lengthM, pressure))
+		out.bestFins(s, driveV, pressure)
 	}
 	if s.LengthM != nil && (s.Kind == "profile" || s.Kind == "fins") && heatW > 0 {
 		out.RuleLengthM = new(*s.LengthM * out.RuleM2 / b.AreaM2)
 		out.PhysicsLengthM = longEnough(s, heatW, airC, limitC, driveV, pressure)
 	}
 	return out, nil
+}
+
+// leastGapM is how narrow a gap between fins may be (common practice: below that dust and
+// milling stop it).
+const leastGapM = 1e-3
+
+// bestFins looks for the number of fins on a base that gives most at the temperature that it
+// then comes to.
+func (z *Sizing) bestFins(s *design.Shape, driveV, pressure float64) {
+	other, at := *s, *z.EndsAtC
+	for range 3 {
+		best, most := 0, 0.0
+		for n := 2; float64(n)**s.FinThickM+float64(n-1)*leastGapM <= *s.WidthM; n++ {
+			other.Fins = n
+			b, _ := NewBody(&other, pressure)
+			if w := b.watts(at, z.AirC, driveV); w > most {
+				best, most = n, w
+			}
+		}
+		if best == 0 {
+			return
+		}
+		other.Fins = best
+		b, _ := NewBody(&other, pressure)
+		rise, ok := b.RiseAt(z.HeatW, z.AirC, driveV)
+		if !ok {
+			return
+		}
+		at = z.AirC + rise
+		z.BestFins, z.BestEndsAtC = new(best), new(at)
+	}
 }
 
 // longEnough is the shortest length of a shape that carries heat at a limit, m; nil: none.

@@ -56,7 +56,7 @@ func PlateOf(ctx context.Context, light *design.Light, variant int, body, array 
 	if b == nil {
 		return nil, about("body", fmt.Errorf("there is no body %q", body))
 	}
-	long, wide, ok := b.Face()
+	long, wide, ok := light.Face(b)
 	if !ok {
 		return nil, about("body", fmt.Errorf("nothing can be laid out on %s: give its length and width as a sheet, a base with fins, a profile with its outer width, or a housing", b.Name))
 	}
@@ -79,7 +79,7 @@ func PlateOf(ctx context.Context, light *design.Light, variant int, body, array 
 		out.Arrays = append(out.Arrays, on)
 	}
 	if at >= 0 {
-		for _, f := range design.LayoutFaults(v, at) {
+		for _, f := range design.LayoutFaults(light, variant, at) {
 			out.Faults = append(out.Faults, f.Message)
 		}
 	}
@@ -224,7 +224,7 @@ func (w *Arrangement) try(ctx context.Context, light *design.Light, variant int,
 		}
 	}
 	l.Spots = append(kept, w.Spots...)
-	if faults := design.LayoutFaults(v, at); len(faults) > 0 {
+	if faults := design.LayoutFaults(other, variant, at); len(faults) > 0 {
 		w.Why = faults[0].Message
 		return nil
 	}

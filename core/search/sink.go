@@ -18,6 +18,12 @@ type Sink struct {
 	Body      string   `json:"body" doc:"Id of the body"`
 	LimitOf   string   `json:"limitOf" doc:"What the limit is: a hand, the material, or what is usual"`
 	MassKg    *float64 `json:"massKg" doc:"Its mass by its measures, kg; null: its thickness is not known"`
+	InputW    float64  `json:"inputW" doc:"What the sources give then, W"`
+	LightW    float64  `json:"lightW" doc:"What leaves as light, W"`
+	RuleKg    *float64 `json:"ruleMassKg" doc:"Mass of the length that the area rule asks for, kg"`
+	PhysicsKg *float64 `json:"physicsMassKg" doc:"Of that which physics asks for"`
+	RuleCost  *float64 `json:"rulePrice" doc:"Its price, in the builder's own money; null: its profile has none"`
+	PhysCost  *float64 `json:"physicsPrice"`
 	AllInputC *float64 `json:"allInputC" doc:"Where it comes to rest if every watt is heat, °C"`
 	JunctionC *float64 `json:"junctionC" doc:"Hottest junction then, by the heat school of the light, °C"`
 	Emitters  int      `json:"emitters" doc:"How many emitters sit on it now"`
@@ -71,16 +77,18 @@ func SinkOf(ctx context.Context, light *design.Light, variant int, body string) 
 	if h := light.Conditions.AltitudeM; h != nil {
 		pressure = heat.PressureAt(*h)
 	}
-	sizing, lacks := heat.Size(b.Shape, now.heatW, light.Conditions.AmbientC, limit, now.fanV, pressure)
+	sizing, lacks := heat.Size(light.ShapeOf(b), now.heatW, light.Conditions.AmbientC, limit, now.fanV, pressure)
 	if sizing == nil {
 		return nil, about("body", fmt.Errorf("%s still lacks a measure: %s", b.Name, lacks[0]))
 	}
 	out.Sizing, out.LimitOf = *sizing, of
-	if law, _ := heat.NewBody(b.Shape, pressure); law != nil {
-		if kg, ok := law.MassKg(b.Shape); ok {
+	if law, _ := heat.NewBody(light.ShapeOf(b), pressure); law != nil {
+		if kg, ok := law.MassKg(light.ShapeOf(b)); ok {
 			out.MassKg = &kg
 		}
 	}
+	out.InputW, out.LightW = now.inputW, now.lightW
+	out.lengths(light, b)
 	if out.Emitters = emittersOn(light, variant, body); out.Emitters > 0 && now.heatW > 0 {
 		each := now.heatW / float64(out.Emitters)
 		out.RuleLEDs, out.MaxLEDs = int(sizing.RuleW/each+1e-9), int(sizing.PhysicsW/each+1e-9)
@@ -91,12 +99,31 @@ func SinkOf(ctx context.Context, light *design.Light, variant int, body string) 
 	return out, q.current(out, limit)
 }
 
+// lengths tells what the lengths to buy weigh and cost.
+func (s *Sink) lengths(light *design.Light, b *design.Body) {
+	if b.Shape.LengthM == nil || *b.Shape.LengthM <= 0 {
+		return
+	}
+	part := light.Part(b.Shape.PartID)
+	for _, of := range []struct{ length, kg, price **float64 }{{&s.RuleLengthM, &s.RuleKg, &s.RuleCost}, {&s.PhysicsLengthM, &s.PhysicsKg, &s.PhysCost}} {
+		if *of.length == nil {
+			continue
+		}
+		if s.MassKg != nil {
+			*of.kg = new(*s.MassKg * **of.length / *b.Shape.LengthM)
+		}
+		if part != nil && part.Price != nil {
+			*of.price = new(*part.Price * **of.length)
+		}
+	}
+}
+
 // limitOf is how warm a body may get, and what says so.
 func limitOf(light *design.Light, b *design.Body) (limitC float64, of string) {
 	limitC, of = usualLimitC, usualLimit
 	material := (*heat.Material)(nil)
 	if b.Shape != nil {
-		material = heat.MaterialOf(b.Shape)
+		material = heat.MaterialOf(light.ShapeOf(b))
 	}
 	switch {
 	case b.MaxC != nil:
@@ -139,6 +166,7 @@ type sinkQuestion struct {
 type rested struct {
 	bodyC, junctionC *float64
 	heatW            float64 // that the body gives to the air; where nothing rests, that arises in the light
+	inputW, lightW   float64
 	fanV             float64
 	why              string
 }
@@ -177,6 +205,10 @@ func (q *sinkQuestion) read(m *chain.Model, st *chain.SteadyState) rested {
 		switch v := record[i]; {
 		case c.Owner == fan && fan != "" && c.Figure == "inV":
 			out.fanV = v
+		case c.Figure == "inputW" && c.Owner == "":
+			out.inputW = v
+		case c.Figure == "lightW" && c.Owner == "":
+			out.lightW = v
 		case c.Figure == "heatW" && c.Owner == "" && !st.Converged:
 			out.heatW = v
 		case !st.Converged:
@@ -217,14 +249,16 @@ func (q *sinkQuestion) whatIfs(out *Sink, at int) error {
 			return dried(l.Variants[q.variant].Feeds, q.body)
 		}},
 		{"laid on a table", func(_ *design.Light, b *design.Body) bool { return laid(b.Shape) }},
-		{"of wood instead", func(_ *design.Light, b *design.Body) bool {
+		{"of wood instead", func(l *design.Light, b *design.Body) bool {
+			b.Shape = l.ShapeOf(b)
 			return wooden(b.Shape)
 		}},
 		{"in a closed box", func(l *design.Light, b *design.Body) bool {
+			b.Shape = l.ShapeOf(b)
 			return boxed(&l.Variants[q.variant], b)
 		}},
-		{"painted or anodised", func(_ *design.Light, b *design.Body) bool {
-			if heat.EmissivityOf(b.Shape) > 0.5 {
+		{"painted or anodised", func(l *design.Light, b *design.Body) bool {
+			if heat.EmissivityOf(l.ShapeOf(b)) > 0.5 {
 				return false
 			}
 			b.Shape.Surface = "painted"

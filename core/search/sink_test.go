@@ -113,6 +113,30 @@ func TestSinkOfALight(t *testing.T) {
 	}
 }
 
+// Cut from a profile of the cabinet, the lengths to buy weigh and cost by the metre, and a
+// light of its measures typed is the same light.
+func TestSinkCutFromAProfile(t *testing.T) {
+	cut := func(typed bool) *design.Light {
+		return sinkLight(t, func(l *design.Light, b *design.Body) {
+			b.Shape = &design.Shape{Kind: "profile", LengthM: p(0.1), PartID: "extrusion"}
+			l.Parts = append(l.Parts, design.Part{ID: "extrusion", Name: "Extrusion", Price: p(30.0), Profile: &design.Profile{WidthM: p(0.1), HeightM: p(0.03), PerimeterM: p(0.9), KgPerM: p(2.5), BaseM: p(0.004)}})
+			if typed {
+				b.Shape = &design.Shape{Kind: "profile", LengthM: p(0.1), WidthM: p(0.1), HeightM: p(0.03), PerimeterM: p(0.9), KgPerM: p(2.5), ThicknessM: p(0.004)}
+			}
+		})
+	}
+	got, typed := sink(t, cut(false)), sink(t, cut(true))
+	if got.MassKg == nil || math.Abs(*got.MassKg-0.25) > 1e-9 || math.Abs(*got.RuleKg-2.5**got.RuleLengthM) > 1e-9 || math.Abs(*got.PhysCost-30**got.PhysicsLengthM) > 1e-9 || typed.RuleCost != nil {
+		t.Errorf("%+v", got)
+	}
+	if math.Abs(*got.EndsAtC-*typed.EndsAtC) > 1e-6 || math.Abs(rested1(t, cut(false))-rested1(t, cut(true))) > 1e-9 {
+		t.Errorf("cut %g °C, typed %g", *got.EndsAtC, *typed.EndsAtC)
+	}
+	if in := got.InputW - got.LightW - got.HeatW; in < -1e-6 || in > 3 || got.LightW < 3 {
+		t.Errorf("%g W in, %g light, %g onto it", got.InputW, got.LightW, got.HeatW)
+	}
+}
+
 // Limits come from the material, from a hand, or from what is usual; what means something is
 // asked; a body without measures, or none at all, is said so.
 func TestLimitsOfASink(t *testing.T) {

@@ -2468,9 +2468,10 @@ export interface components {
             origin?: components["schemas"]["Origin"];
             /**
              * Format: double
-             * @description What one costs, in the builder's own money (a strip: a metre)
+             * @description What one costs, in the builder's own money (strip and profile: a metre)
              */
             price?: number;
+            profile?: components["schemas"]["Profile"];
             strip?: components["schemas"]["Strip"];
         };
         PartUse: {
@@ -2628,6 +2629,43 @@ export interface components {
             steps: components["schemas"]["Step"][];
             /** @description When to choose it */
             when: string;
+        };
+        Profile: {
+            /**
+             * Format: double
+             * @description Thickness of the base that emitters sit on, m
+             */
+            baseM?: number;
+            /**
+             * Format: double
+             * @description Outer depth, m
+             */
+            heightM?: number;
+            /**
+             * Format: double
+             * @description Mass of a metre, kg/m
+             */
+            kgPerM?: number;
+            /**
+             * @description What it is made of; absent: aluminium
+             * @enum {string}
+             */
+            material?: "aluminium" | "cast-aluminium" | "copper" | "brass" | "steel" | "stainless";
+            /**
+             * Format: double
+             * @description Perimeter with all its fins, m: the surface of a metre, m²/m
+             */
+            perimeterM?: number;
+            /**
+             * @description How its surface is; absent: bare
+             * @enum {string}
+             */
+            surface?: "polished" | "bare" | "painted" | "anodised";
+            /**
+             * Format: double
+             * @description Outer width, m
+             */
+            widthM?: number;
         };
         Range: {
             /**
@@ -3007,6 +3045,11 @@ export interface components {
              */
             heldShare?: number;
             /**
+             * Format: double
+             * @description Mass of a metre of a profile, kg/m; absent: by its thickness
+             */
+            kgPerM?: number;
+            /**
              * @description area: a surface of which no more is known; plate: flat or folded sheet; disc: a washer or pill; box: a closed housing; profile: an extrusion by its perimeter or its drawn fins; fins: plate fins on a base; tube: a round body; cooler: known by its K/W with its fan at its rated voltage
              * @enum {string}
              */
@@ -3023,6 +3066,8 @@ export interface components {
             material?: "aluminium" | "cast-aluminium" | "copper" | "brass" | "steel" | "stainless" | "wood" | "printed-plastic" | "glass-fibre-board" | "acrylic" | "glass";
             /** @description Whether one face lies against something, and only the other is free (plate), or the back of the base (fins) */
             oneFace?: boolean;
+            /** @description The profile it is cut from (kind profile): measures that are not said here are its */
+            partId?: string;
             /**
              * Format: double
              * @description Perimeter of a profile with all its fins, m
@@ -3144,6 +3189,16 @@ export interface components {
             areaM2: number;
             /**
              * Format: double
+             * @description Where it would come to rest with so many, °C
+             */
+            bestEndsAtC: number | null;
+            /**
+             * Format: int64
+             * @description How many of its fins stand in that spacing; null: it has no drawn fins
+             */
+            bestFins: number | null;
+            /**
+             * Format: double
              * @description Spacing of thin fins at which this envelope gives most at that temperature, m; null: it has no drawn fins
              */
             bestSpacingM: number | null;
@@ -3171,6 +3226,11 @@ export interface components {
             heatW: number;
             /**
              * Format: double
+             * @description What the sources give then, W
+             */
+            inputW: number;
+            /**
+             * Format: double
              * @description Hottest junction then, by the heat school of the light, °C
              */
             junctionC: number | null;
@@ -3179,6 +3239,11 @@ export interface components {
              * @description What that comes to at rest, K/W
              */
             kPerW: number | null;
+            /**
+             * Format: double
+             * @description What leaves as light, W
+             */
+            lightW: number;
             /**
              * Format: double
              * @description How warm it may get, °C
@@ -3201,6 +3266,13 @@ export interface components {
              * @description Length to buy by physics, m; null: its length is not what sizes it, or none is enough
              */
             physicsLengthM: number | null;
+            /**
+             * Format: double
+             * @description Of that which physics asks for
+             */
+            physicsMassKg: number | null;
+            /** Format: double */
+            physicsPrice: number | null;
             /**
              * Format: double
              * @description Heat it carries at its limit by physics, W
@@ -3226,6 +3298,16 @@ export interface components {
              * @description Surface that the area rule asks for, m²
              */
             ruleM2: number;
+            /**
+             * Format: double
+             * @description Mass of the length that the area rule asks for, kg
+             */
+            ruleMassKg: number | null;
+            /**
+             * Format: double
+             * @description Its price, in the builder's own money; null: its profile has none
+             */
+            rulePrice: number | null;
             /**
              * Format: double
              * @description Heat that the area rule allows it, W
@@ -3910,7 +3992,7 @@ export interface operations {
         parameters: {
             query?: {
                 /** @description One kind only */
-                kind?: "emitter" | "driver" | "cell" | "strip" | "load";
+                kind?: "emitter" | "driver" | "cell" | "strip" | "load" | "profile";
                 /** @description The bin instead */
                 bin?: boolean;
             };

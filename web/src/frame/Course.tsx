@@ -12,7 +12,7 @@ const RunChart = later(async () => (await import('./RunChart')).RunChart)
 const soft = { color: 'var(--ink-soft)', maxWidth: 460 }
 
 /** The course in time with the figures of the open stage, or why there is none. */
-export function Course({ stage, alone, onTree, onStage }: { stage: Stage; alone: boolean; onTree: () => void; onStage: (stage: Stage) => void }) {
+export function Course({ stage, alone, onTree, onStage, onPane }: { stage: Stage; alone: boolean; onTree: () => void; onStage: (stage: Stage, pointer?: string) => void; onPane: (pane: string) => void }) {
   // A chart may lag behind the figures; they must not wait for it.
   const { of, variant: index, solution, trace, traceLight, moment, t } = useDeferredValue(useSolved((s) => s))
   const variant = of?.variants[index]
@@ -32,7 +32,7 @@ export function Course({ stage, alone, onTree, onStage }: { stage: Stage; alone:
       {stage === 'heat' && alone && moment && !dark.why && (
         <Box>
           <Box component="h2" sx={{ fontSize: 14, m: 0 }}>On its way to the air, {clock(t)}</Box>
-          <Ladder light={of} variant={variant} at={at} moment={moment} />
+          <Ladder light={of} variant={variant} at={at} moment={moment} onGo={onStage} onPane={onPane} />
         </Box>
       )}
     </>

@@ -30,7 +30,7 @@ export const StageArea = memo(function StageArea({ doc, light, index, stage, pan
       </Box>
       <Box tabIndex={0} role="region" aria-label="Charts" sx={{ display: 'grid', gap: 2, gridTemplateColumns: { xs: 'minmax(0, 1fr)', lg: stage === 'heat' ? 'minmax(0, 1fr) 250px' : 'minmax(0, 1fr)' }, alignContent: 'start', containerType: { xs: 'inline-size', md: 'size' } }}>
         <StagePane stage={stage} light={light} variant={index} at={at} pane={pane} chosen={rest.chosen} onPane={onPane} onGo={onGo} onChoose={rest.onChoose} change={doc.change} tryOut={doc.tryOut} />
-        <Course stage={stage} alone={!paneOpen(stage, pane, variant, rest.chosen)} onTree={rest.onTree} onStage={onGo} />
+        <Course stage={stage} alone={!paneOpen(stage, pane, variant, rest.chosen)} onTree={rest.onTree} onStage={onGo} onPane={onPane} />
       </Box>
     </>
   )

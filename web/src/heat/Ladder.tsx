@@ -1,9 +1,11 @@
+import Box from '@mui/material/Box'
+import Button from '@mui/material/Button'
 import type { Light, Variant } from '../api/client'
 import { useSettings } from '../settings/SettingsProvider'
 import { show, text } from '../units/quantity'
 import type { Moment } from '../solved/trace'
 import { nodeName } from '../document/names'
-import { nodesOf } from '../document/tree'
+import { nodesOf, type Stage } from '../document/tree'
 
 interface Rung {
   name: string
@@ -13,6 +15,8 @@ interface Rung {
 
 interface Way {
   name: string
+  /** Where it begins; empty: in a body. */
+  pointer: string
   temperatures: { name: string; c: number; below: string }[]
 }
 
@@ -24,17 +28,17 @@ function wayOf(variant: Variant, at: string, moment: Moment): Way | undefined {
     return c === undefined ? [] : [{ name, c, below: `${name.length > 14 ? 'body' : name} to air` }]
   }
   const step = (c: number | undefined, name: string, below: string) => (c === undefined ? [] : [{ name, c, below }])
-  const ways = nodesOf(variant, at).map(({ node }): Way => {
+  const ways = nodesOf(variant, at).map(({ node, pointer }): Way => {
     const kase = moment.figure(node.id, 'caseC')
     const upper = node.array ? [...step(moment.figure(node.id, 'junctionC'), 'junction', 'junction to case'), ...step(kase, 'case', 'board and joint')] : step(kase, 'back', 'adhesive')
-    return { name: nodeName(node), temperatures: [...upper, ...body(node.bodyId)] }
+    return { name: nodeName(node), pointer: node.array ? `${pointer}/array` : `${pointer}/strip`, temperatures: [...upper, ...body(node.bodyId)] }
   })
   const hottest = (list: Way[]) => list.filter((w) => w.temperatures.length > 0).sort((a, b) => b.temperatures[0]!.c - a.temperatures[0]!.c)[0]
-  return hottest(ways.filter((w) => w.temperatures.length > 1)) ?? hottest(ways) ?? hottest(variant.bodies.map((b) => ({ name: b.name, temperatures: body(b.id) })))
+  return hottest(ways.filter((w) => w.temperatures.length > 1)) ?? hottest(ways) ?? hottest(variant.bodies.map((b) => ({ name: b.name, pointer: '', temperatures: body(b.id) })))
 }
 
 /** The thermal ladder: rungs from junction to air, each as tall as its kelvins. */
-export function Ladder({ light, variant, at, moment }: { light: Light; variant: Variant; at: string; moment: Moment }) {
+export function Ladder({ light, variant, at, moment, onGo, onPane }: { light: Light; variant: Variant; at: string; moment: Moment; onGo: (stage: Stage, pointer?: string) => void; onPane: (pane: string) => void }) {
   const { settings } = useSettings()
   const air = light.conditions.ambientC
   const way = wayOf(variant, at, moment)
@@ -50,7 +54,9 @@ export function Ladder({ light, variant, at, moment }: { light: Light; variant: 
   const shades = ['var(--heat)', 'var(--heat-flow)', 'var(--heat-soft)']
   // Names keep a line's distance even where a rung is thin.
   const lines = rungs.reduce<number[]>((above, r) => [...above, Math.max((y(r.top) + y(r.bottom)) / 2 + 4, (above.at(-1) ?? -15) + 15)], [])
+  const tallest = rungs.reduce((a, b) => (b.top - b.bottom > a.top - a.bottom ? b : a))
   return (
+    <>
     <svg width="250" height={height} viewBox={`0 0 250 ${height}`} role="img" aria-label={`${name}: ${temperatures.map((t) => `${t.name} ${degrees(t.c)}`).join(', ')}, air ${degrees(air)}`}>
       {rungs.map((r, i) => {
         const h = Math.max(y(r.bottom) - y(r.top), 1)
@@ -73,5 +79,16 @@ export function Ladder({ light, variant, at, moment }: { light: Light; variant: 
         )
       })}
     </svg>
+    {tallest.top - tallest.bottom > worthK && (
+      <Box sx={{ fontSize: 13, color: 'var(--ink-soft)' }} data-testid="tallest">
+        {tallest.name === 'junction to case' && <>Most is lost between junction and case: more emitters at less current each. <Button sx={{ p: 0, minWidth: 0 }} onClick={() => onGo('emitters', `${way.pointer}/parallel`)}>Emitters</Button></>}
+        {(tallest.name === 'board and joint' || tallest.name === 'adhesive') && <>Most is lost between {tallest.name === 'adhesive' ? 'strip' : 'case'} and body: a thinner or a better layer, or more area. <Button sx={{ p: 0, minWidth: 0 }} onClick={() => onGo('heat', `${way.pointer}/joint`)}>The layer</Button></>}
+        {tallest.name.endsWith('to air') && <>Most is lost between body and air: more surface, fins that stand, moving air. <Button sx={{ p: 0, minWidth: 0 }} onClick={() => onPane('sink')}>Size the sink</Button></>}
+      </Box>
+    )}
+    </>
   )
 }
+
+/** A rung below so many kelvins is worth no advice. */
+const worthK = 5

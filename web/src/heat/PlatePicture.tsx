@@ -52,6 +52,13 @@ export function PlatePicture({ plate, layout, padOf, nameOf, onMove }: Props) {
     const path = (polygons: number[][][][]) => polygons.map((rings) => rings.map((ring) => `M${ring.map(([x, y]) => `${(x! / map.nx) * w},${(y! / map.ny) * h}`).join('L')}Z`).join('')).join('')
     return contours().size([map.nx, map.ny]).thresholds(levels)(map.c).map((band, i, all) => ({ t: levels[i]!, d: path(band.coordinates), share: (i + 1) / all.length, label: labelAt(band.coordinates, map.nx, map.ny, w, h) }))
   }, [map, w, h])
+  // A figure of a line is left out where it would lie on a pad, or on the one before.
+  const pads = layout?.spots?.map((s) => ({ x: s.xM * scale, y: s.yM * scale, size: padOf(s).map((m) => m * scale) })) ?? []
+  const labels = bands.reduce<typeof bands>((kept, b) => {
+    const [x, y] = b.label ?? [0, 0]
+    const clear = pads.every((p) => Math.abs(x - p.x) > p.size[0]! / 2 + 16 || Math.abs(y - 4 - p.y) > p.size[1]! / 2 + 7) && kept.every((k) => Math.abs(k.label![0] - x) > 40 || Math.abs(k.label![1] - y) > 13)
+    return b.label && clear ? [...kept, b] : kept
+  }, [])
   const limit = useMemo(() => (map && map.c.some((c) => c > plate.limitC) ? contours().size([map.nx, map.ny]).thresholds([plate.limitC])(map.c)[0]?.coordinates.map((rings) => rings.map((ring) => `M${ring.map(([x, y]) => `${(x! / map.nx) * w},${(y! / map.ny) * h}`).join('L')}Z`).join('')).join('') : undefined), [map, plate.limitC, w, h])
   const tidy = (m: number) => Math.round(m * 2000) / 2000 // half a millimetre
   const clamp = (x: number, pad: number, side: number) => tidy(Math.min(Math.max(x, pad / 2), side - pad / 2))
@@ -94,7 +101,7 @@ export function PlatePicture({ plate, layout, padOf, nameOf, onMove }: Props) {
         <rect width={w} height={h} fill={map ? 'var(--heat-soft)' : 'var(--track)'} fillOpacity={map ? 0.35 : 1} stroke="var(--ink-soft)" />
         {bands.map((b) => <path key={b.t} d={b.d} fillRule="evenodd" style={{ fill: `color-mix(in oklab, var(--heat) ${Math.round(b.share * 100)}%, var(--heat-soft))` }} fillOpacity={0.72} stroke="var(--heat-ink)" strokeWidth="0.6" strokeOpacity="0.55" />)}
         {limit && <path d={limit} fill="none" stroke="var(--ink)" strokeWidth="1.6" strokeDasharray="6 4" />}
-        {bands.map((b) => b.label && <text key={b.t} x={b.label[0]} y={b.label[1]} fontSize="11" textAnchor="middle" className="figure" fill="var(--ink)" stroke="var(--paper)" strokeWidth="3" paintOrder="stroke">{degrees(b.t)}</text>)}
+        {labels.map((b) => b.label && <text key={b.t} x={b.label[0]} y={b.label[1]} fontSize="11" textAnchor="middle" className="figure" fill="var(--ink)" stroke="var(--paper)" strokeWidth="3" paintOrder="stroke">{degrees(b.t)}</text>)}
         {layout?.keepOuts?.map((k, i) => <rect key={i} x={(k.xM - k.lengthM / 2) * scale} y={(k.yM - k.widthM / 2) * scale} width={k.lengthM * scale} height={k.widthM * scale} fill={k.hole ? 'var(--paper)' : 'none'} stroke="var(--ink-soft)" strokeDasharray={k.hole ? undefined : '3 3'}><title>{k.purpose ?? (k.hole ? 'cut out' : 'kept free')}</title></rect>)}
         {layout?.spots?.map((s, i) => {
           const [l, b] = padOf(s)

@@ -6,6 +6,7 @@ import { nodeName } from '../document/names'
 import { nodesOf } from '../document/tree'
 import usual from '../parts/usual.gen.json'
 import { Choice, Field, Tick, type WorkbenchProps } from '../workbench/fields'
+import { PartLine } from '../workbench/rows'
 
 type Body = Variant['bodies'][number]
 type Shape = NonNullable<Body['shape']>
@@ -67,7 +68,8 @@ export function ShapeRows({ work, index, body }: { work: WorkbenchProps; index: 
       {kind === 'kPerW' && <Field work={work} label="To the air" pointer={`${here}/kPerW`} quantity="thermalResistance" fallback="not known" />}
       {kind !== 'kPerW' && shape && (
         <>
-          {asks[kind].filter(([m]) => m !== 'perimeterM' || !shape.drawnFins).map(([m, label, quantity]) => <Field key={m} work={work} label={label} pointer={`${here}/shape/${m}`} quantity={quantity} fallback={optional[m] ?? (kind === 'area' && m === 'lengthM' ? '100 mm taken' : 'needed')} />)}
+          {kind === 'profile' && <PartLine work={work} kind="profile" id={shape.partId} usedAt={`${here}/shape/partId`} empty="Measured, or from the cabinet" />}
+          {asks[kind].filter(([m]) => m !== 'perimeterM' || !shape.drawnFins).map(([m, label, quantity]) => <Field key={m} work={work} label={label} pointer={`${here}/shape/${m}`} quantity={quantity} fallback={(shape.partId !== undefined && m !== 'lengthM' ? 'as its profile' : undefined) ?? optional[m] ?? (kind === 'area' && m === 'lengthM' ? '100 mm taken' : 'needed')} />)}
           {kind === 'profile' && <DrawnFins work={work} here={`${here}/shape`} shape={shape} />}
           <Choice work={work} label="Made of" pointer={`${here}/shape/material`} standard="aluminium" options={materials} />
           <Choice work={work} label="Its surface" pointer={`${here}/shape/surface`} standard="bare" options={surfaces} />

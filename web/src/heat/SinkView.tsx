@@ -1,13 +1,17 @@
 import Box from '@mui/material/Box'
 import Button from '@mui/material/Button'
+import Slider from '@mui/material/Slider'
 import { useQuery } from '@tanstack/react-query'
-import type { ReactNode } from 'react'
+import { useState, type ReactNode } from 'react'
 import { answer, api, type Light, type Schemas, type Variant } from '../api/client'
 import { set } from '../document/pointer'
 import { nodesOf } from '../document/tree'
 import { useSettings } from '../settings/SettingsProvider'
 import { amps, digits, show, text } from '../units/quantity'
 import { SinkDrawing } from './SinkDrawing'
+
+/** What another number of fins must bring to be offered, K. */
+const worthK = 1
 
 type Sink = Schemas['Sink']
 type Body = Variant['bodies'][number]
@@ -35,24 +39,36 @@ export function SinkView(props: Props) {
 
 function OneSink({ light, variant, at, tryOut, body }: Props & { body: Body }) {
   const { settings } = useSettings()
-  const found = useQuery({ queryKey: ['sink', variant, body.id, light], queryFn: ({ signal }) => answer(api.POST('/api/sink', { signal, params: { query: { variant, body: body.id } }, body: light })), retry: false, placeholderData: (old) => old })
+  const [cutM, setCutM] = useState<number>()
+  const here = `${at}/bodies/${light.variants[variant]!.bodies.indexOf(body)}/shape/lengthM`
+  const asked = cutM === undefined ? light : set(light, here, cutM)
+  const found = useQuery({ queryKey: ['sink', variant, body.id, asked], queryFn: ({ signal }) => answer(api.POST('/api/sink', { signal, params: { query: { variant, body: body.id } }, body: asked })), retry: false, placeholderData: (old) => old })
   if (found.isError) return <Box role="alert" sx={{ color: 'var(--ink-soft)' }}>{found.error.message}</Box>
   const s = found.data
   if (!s) return <Box sx={{ color: 'var(--ink-soft)' }}>Held against its heat…</Box>
   const degrees = (c: number | null | undefined) => (c == null ? 'nowhere' : text(show(c, 'temperature', settings)))
   const area = (m2: number) => text(show(m2, 'area', settings))
   const length = (m: number | null | undefined) => (m == null ? '—' : text(show(m, 'length', settings)))
+  const mass = (kg: number) => text(show(kg, 'mass', settings))
+  const money = (x: number | null | undefined) => (x == null ? '' : `, ${digits(x, 3)}`)
   const setCurrent = () => {
     const driver = nodesOf(light.variants[variant]!, at).find((p) => p.node.driver?.partId && p.node.driver.programOhm === undefined)
     if (driver && s.currentA != null) tryOut(set(light, `${driver.pointer}/driver/setCurrentA`, Number(s.currentA.toPrecision(3))), `${amps(s.currentA)}, for ${body.name}`)
   }
-  const cut = (m: number | null | undefined) => m != null && tryOut(set(light, `${at}/bodies/${light.variants[variant]!.bodies.indexOf(body)}/shape/lengthM`, Number(m.toPrecision(3))), `${body.name} of ${length(m)}`)
+  const cut = (m: number | null | undefined) => m != null && tryOut(set(light, here, Number(m.toPrecision(3))), `${body.name} of ${length(m)}`)
   return (
     <Box data-testid="sink" sx={{ '& + &': { mt: 2 } }}>
       <Box component="h2" sx={{ fontSize: 14, m: 0 }}>{body.name}: <span className="figure">{digits(s.heatW, 3)} W</span> of heat on <span className="figure">{area(s.areaM2)}</span>{s.massKg != null && <> and <span className="figure">{text(show(s.massKg, 'mass', settings))}</span></>}</Box>
+      {!s.unsettled && s.inputW > 0 && <Box sx={{ fontSize: 12.5, color: 'var(--ink-soft)' }}>Not the <span className="figure">{digits(s.inputW, 3)} W</span> that go in: <span className="figure">{digits(s.lightW, 3)} W</span> leave as light{s.inputW - s.lightW - s.heatW > 0.01 * s.inputW && <>, <span className="figure">{digits(s.inputW - s.lightW - s.heatW, 3)} W</span> become heat elsewhere</>}.</Box>}
       {s.unsettled && <Box sx={{ color: 'var(--stop)', fontSize: 13 }}>It does not come to rest: {s.unsettled}. Its heat is that of switch-on.</Box>}
       <Box sx={{ display: 'grid', gridTemplateColumns: { xs: '1fr', md: '220px minmax(0, 1fr)' }, gap: 2, mt: 1 }}>
-        <SinkDrawing body={body} />
+        <Box>
+          <SinkDrawing body={cutM === undefined ? body : { ...body, shape: { ...body.shape!, lengthM: cutM } }} />
+          {(body.shape!.kind === 'profile' || body.shape!.kind === 'fins') && body.shape!.lengthM !== undefined && (
+            <Slider size="small" aria-label={`Length of ${body.name}`} min={0.01} max={Math.max(2 * body.shape!.lengthM, 0.1)} step={0.001} value={cutM ?? body.shape!.lengthM} valueLabelDisplay="auto" valueLabelFormat={(m) => length(m)} sx={{ color: 'var(--heat)', width: 200 }}
+              onChange={(_, m) => setCutM(m)} onChangeCommitted={(_, m) => { setCutM(undefined); cut(m) }} />
+          )}
+        </Box>
         <Box>
           <Axis s={s} degrees={degrees} />
           <Box component="table" aria-label="Both schools of sizing" sx={{ width: '100%', fontSize: 13, borderCollapse: 'collapse', mt: 1, '& td, & th': { borderTop: '1px solid var(--line)', py: 0.4, pl: 1, textAlign: 'right', fontWeight: 400 }, '& th[scope=row]': { textAlign: 'left', color: 'var(--ink-soft)', pl: 0 }, '& thead th': { fontWeight: 700, borderTop: 0 } }}>
@@ -65,6 +81,7 @@ function OneSink({ light, variant, at, tryOut, body }: Props & { body: Body }) {
               <Row label="The surface it asks for rests at"><span>{area(s.ruleM2)}</span><span>{degrees(s.ruleEndsAtC)}</span></Row>
               {s.emitters > 0 && <Row label={`Emitters like the ${s.emitters} now`}><span>{s.ruleLeds}</span><span>{s.physicsLeds}</span></Row>}
               {s.ruleLengthM != null && <Row label="Length to cut"><Cut m={s.ruleLengthM} say={length} onTry={cut} /><Cut m={s.physicsLengthM} say={length} onTry={cut} /></Row>}
+              {s.ruleMassKg != null && <Row label={s.rulePrice != null ? 'which weighs, and costs' : 'which weighs'}><span>{mass(s.ruleMassKg)}{money(s.rulePrice)}</span><span>{s.physicsMassKg == null ? '—' : mass(s.physicsMassKg)}{money(s.physicsPrice)}</span></Row>}
             </tbody>
           </Box>
           <Box sx={{ fontSize: 12.5, color: 'var(--ink-soft)', mt: 0.5 }}>
@@ -75,7 +92,11 @@ function OneSink({ light, variant, at, tryOut, body }: Props & { body: Body }) {
               It settles at its limit with <span className="figure">{amps(s.currentA)}</span>, set are <span className="figure">{amps(s.setA)}</span>. <Button sx={{ p: 0, minWidth: 0 }} onClick={setCurrent}>Try it</Button>
             </Box>
           )}
-          {s.bestSpacingM != null && s.spacingM != null && <Box sx={{ fontSize: 13, mt: 1 }}>Its fins stand <span className="figure">{length(s.spacingM)}</span> apart; in still air an envelope of this height gives most at about <span className="figure">{length(s.bestSpacingM)}</span>.</Box>}
+          {s.bestSpacingM != null && s.spacingM != null && (
+            <Box sx={{ fontSize: 13, mt: 1 }}>
+              Its fins stand <span className="figure">{length(s.spacingM)}</span> apart; in still air an envelope of this height gives most at about <span className="figure">{length(s.bestSpacingM)}</span>{s.bestFins != null && s.bestEndsAtC != null && s.endsAtC != null && s.endsAtC - s.bestEndsAtC > worthK && <>: <span className="figure">{s.bestFins}</span> fins, at rest <span className="figure">{degrees(s.bestEndsAtC)}</span>. <Button sx={{ p: 0, minWidth: 0 }} onClick={() => tryOut(set(light, `${at}/bodies/${light.variants[variant]!.bodies.indexOf(body)}/shape/fins`, s.bestFins), `${s.bestFins} fins for ${body.name}`)}>Try them</Button></>}
+            </Box>
+          )}
         </Box>
       </Box>
       <Box component="h3" sx={{ fontSize: 13, m: 0, mt: 1.5 }}>And if</Box>

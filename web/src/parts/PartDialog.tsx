@@ -46,6 +46,8 @@ export function PartDialog({ light, variant, kind, usedAt, onClose, onPick }: Pr
     const use = usedAt.replace(/\/partId$/, '')
     // A load that is a part has no readings of its own.
     if (kind === 'load') used = set(used, use, { partId: id })
+    // What was assumed of a profile goes: it is measured.
+    if (kind === 'profile') used = ['perimeterM', 'widthM', 'heightM', 'thicknessM', 'kgPerM', 'drawnFins', 'material', 'surface'].reduce((l, m) => set(l, `${use}/${m}`, undefined), used)
     if (kind === 'driver' && !c.cabinet && !c.local) used = setFor(used, use)
     if (kind === 'emitter' && c.part.emitter?.wholeBoard && get(light, usedAt) !== id) used = asOne(used, variant, use)
     else if (kind === 'emitter' && c.series && c.fit !== 'no' && get(light, usedAt) !== id) used = wiredAs(used, use, c)

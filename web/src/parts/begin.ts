@@ -14,6 +14,7 @@ const blank: Record<PartKind, Part> = {
   driver: { id: 'part', name: 'New linear driver', basis: 'guess', driver: { family: 'linear', setCurrentA: 0.35, headroomV: 0.3 } },
   cell: { id: 'part', name: 'New 18650 cell', basis: 'guess', cell: { chemistry: 'li-ion-4.2', size: '18650', capacityAh: 2.5, resistanceOhm: 0.06 } },
   strip: { id: 'part', name: 'New 12 V strip', basis: 'guess', strip: { voltageV: 12, powerWPerM: 9.6, cutM: 0.05, loopOhmPerM: 0.12, fluxLmPerM: 900 } },
+  profile: { id: 'part', name: 'New profile', basis: 'guess', profile: { widthM: 0.1, heightM: 0.035, perimeterM: 0.8, kgPerM: 2, baseM: 0.004 } },
   load: { id: 'part', name: 'New 12 V module', basis: 'guess', load: { points: [{ voltageV: 12, currentA: 0.25 }] } },
 }
 

@@ -2,11 +2,11 @@ import type { Part } from '../api/client'
 import { resolve, schemas, type Schema } from '../document/schema'
 import { parse, quantitiesOf } from '../units/quantity'
 
-export type PartKind = 'emitter' | 'driver' | 'cell' | 'strip' | 'load'
-export const partKinds: PartKind[] = ['emitter', 'driver', 'cell', 'strip', 'load']
-export const kindWord: Record<PartKind, [one: string, many: string]> = { emitter: ['emitter', 'Emitters'], driver: ['driver', 'Drivers'], cell: ['cell', 'Cells'], strip: ['strip', 'Strip'], load: ['measured load', 'Measured loads'] }
+export type PartKind = 'emitter' | 'driver' | 'cell' | 'strip' | 'load' | 'profile'
+export const partKinds: PartKind[] = ['emitter', 'driver', 'cell', 'strip', 'load', 'profile']
+export const kindWord: Record<PartKind, [one: string, many: string]> = { emitter: ['emitter', 'Emitters'], driver: ['driver', 'Drivers'], cell: ['cell', 'Cells'], strip: ['strip', 'Strip'], load: ['measured load', 'Measured loads'], profile: ['profile', 'Profiles'] }
 
-export const kindOf = (p: Part): PartKind => (p.emitter ? 'emitter' : p.driver ? 'driver' : p.cell ? 'cell' : p.strip ? 'strip' : 'load')
+export const kindOf = (p: Part): PartKind => (p.emitter ? 'emitter' : p.driver ? 'driver' : p.cell ? 'cell' : p.strip ? 'strip' : p.load ? 'load' : 'profile')
 
 /** One figure of a part, as the published description of the light file has it. */
 export interface Figure {
@@ -20,7 +20,7 @@ export interface Figure {
   of: string[]
 }
 
-const names: Record<PartKind, string> = { emitter: 'Emitter', driver: 'Driver', cell: 'Cell', strip: 'Strip', load: 'MeasuredLoad' }
+const names: Record<PartKind, string> = { emitter: 'Emitter', driver: 'Driver', cell: 'Cell', strip: 'Strip', load: 'MeasuredLoad', profile: 'Profile' }
 const shares = new Set(['tolerance', 'programTolerance', 'efficiency', 'powerFactor', 'dimFloor', 'ripple', 'health', 'fluxBin'])
 const bySuffix: [RegExp, string][] = [
   [/VPerK$/, 'temperatureCoefficient'], [/[kK]PerW$/, 'thermalResistance'], [/JPerK$/, 'heatCapacity'], [/LmPerW$/, 'efficacy'], [/WPerM$/, 'powerPerLength'], [/LmPerM$/, 'fluxPerLength'], [/OhmPerM$/, 'resistance'], [/Per(V|M)$/, 'count'], [/[a-z]H$/, 'hours'], [/Ah$/, 'charge'], [/Ohm$/, 'resistance'], [/Kg$/, 'mass'],
@@ -60,6 +60,7 @@ const first: Record<PartKind, string[]> = {
   cell: ['chemistry', 'size', 'capacityAh', 'resistanceOhm', 'maxDischargeA'],
   strip: ['voltageV', 'powerWPerM', 'cutM', 'loopOhmPerM', 'fluxLmPerM', 'longestRunM'],
   load: ['points', 'beyond', 'fluxLm'],
+  profile: ['widthM', 'heightM', 'perimeterM', 'kgPerM', 'baseM', 'material', 'surface'],
 }
 const switching = ['family', 'setCurrentA', 'minCurrentA', 'maxCurrentA', 'programV', 'programFactor', 'headroomV', 'inputMinV', 'inputMaxV', 'efficiency', 'tolerance', 'dimming', 'diameterM', 'lengthM', 'widthM', 'heightM']
 const ofFamily: Record<string, string[]> = {
