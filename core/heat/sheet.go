@@ -3,6 +3,7 @@ package heat
 import (
 	"fmt"
 	"math"
+	"slices"
 
 	"gonum.org/v1/gonum/dsp/fourier"
 )
@@ -17,7 +18,8 @@ type Sheet struct {
 	Films          []float64 // of each cell, W/(m²·K); nil: alike everywhere
 	Hole           []bool    // cells that are cut out; nil: none
 
-	levels []level // of the many-grid solve, made once
+	levels []level   // of the many-grid solve, made once
+	pivots []float64 // of the even one
 }
 
 // Cells is a sheet of a plate, cut so that its longer side has so many cells.
@@ -36,7 +38,7 @@ func (s *Sheet) Cut(hole Pad) {
 	if s.Hole == nil {
 		s.Hole = make([]bool, s.NX*s.NY)
 	}
-	s.levels = nil
+	s.levels, s.pivots = nil, nil
 	for j := range s.NY {
 		for i := range s.NX {
 			x, y := (float64(i)+0.5)*s.CellX, (float64(j)+0.5)*s.CellY
@@ -96,43 +98,33 @@ func (s *Sheet) even(heatW []float64) []float64 {
 	t := fourier.NewQuarterWaveFFT(nx)
 	out := make([]float64, nx*ny)
 	for j := range ny {
-		t.CosSequence(out[j*nx:(j+1)*nx], heatW[j*nx:(j+1)*nx])
+		// Rows without heat have no waves: of few pads most rows.
+		if row := heatW[j*nx : (j+1)*nx]; slices.ContainsFunc(row, func(w float64) bool { return w != 0 }) {
+			t.CosSequence(out[j*nx:(j+1)*nx], row)
+		}
 	}
-	gx, gy, f := s.AlongX*s.CellY/s.CellX, s.AlongY*s.CellX/s.CellY, s.Film*s.CellX*s.CellY
+	if s.pivots == nil {
+		s.pivots = s.eliminated()
+	}
+	gy := s.AlongY * s.CellX / s.CellY
 	// Thomas, all modes at once, row by row.
-	up := make([]float64, nx*ny)
-	own := make([]float64, nx)
-	for m := range own {
-		own[m] = f + gx*(2-2*math.Cos(math.Pi*float64(m)/float64(nx)))
-	}
 	for j := range ny {
-		d, u := out[j*nx:(j+1)*nx], up[j*nx:(j+1)*nx]
-		links := 2.0
-		if j == 0 || j == ny-1 {
-			links = 1
-		}
-		if ny == 1 {
-			links = 0
-		}
+		d, pivot := out[j*nx:(j+1)*nx], s.pivots[j*nx:(j+1)*nx]
 		if j == 0 {
 			for m := range d {
-				pivot := own[m] + links*gy
-				u[m] = gy / pivot
-				d[m] /= pivot
+				d[m] *= pivot[m]
 			}
 			continue
 		}
-		before, was := out[(j-1)*nx:j*nx], up[(j-1)*nx:j*nx]
+		before := out[(j-1)*nx : j*nx]
 		for m := range d {
-			pivot := 1 / (own[m] + gy*(links-was[m]))
-			u[m] = gy * pivot
-			d[m] = (d[m] + gy*before[m]) * pivot
+			d[m] = (d[m] + gy*before[m]) * pivot[m]
 		}
 	}
 	for j := ny - 2; j >= 0; j-- {
-		d, u, after := out[j*nx:(j+1)*nx], up[j*nx:(j+1)*nx], out[(j+1)*nx:(j+2)*nx]
+		d, pivot, after := out[j*nx:(j+1)*nx], s.pivots[j*nx:(j+1)*nx], out[(j+1)*nx:(j+2)*nx]
 		for m := range d {
-			d[m] += u[m] * after[m]
+			d[m] += gy * pivot[m] * after[m]
 		}
 	}
 	scale := 1 / (4 * float64(nx))
@@ -141,6 +133,30 @@ func (s *Sheet) even(heatW []float64) []float64 {
 		t.CosCoefficients(row, row)
 		for i := range row {
 			row[i] *= scale
+		}
+	}
+	return out
+}
+
+// eliminated are one over the pivots of each mode in each row.
+func (s *Sheet) eliminated() []float64 {
+	nx, ny := s.NX, s.NY
+	gx, gy, f := s.AlongX*s.CellY/s.CellX, s.AlongY*s.CellX/s.CellY, s.Film*s.CellX*s.CellY
+	out := make([]float64, nx*ny)
+	for j := range ny {
+		links := 2.0
+		switch {
+		case ny == 1:
+			links = 0
+		case j == 0 || j == ny-1:
+			links = 1
+		}
+		for m := range nx {
+			own := f + gx*(2-2*math.Cos(math.Pi*float64(m)/float64(nx))) + gy*links
+			if j > 0 {
+				own -= gy * gy * out[(j-1)*nx+m]
+			}
+			out[j*nx+m] = 1 / own
 		}
 	}
 	return out
@@ -287,6 +303,8 @@ func (l *level) pivots() {
 // times writes what leaves each cell at rises x to y, W.
 func (l *level) times(x, y []float64) {
 	nx, n := l.nx, len(x)
+	clear(y[:nx])
+	clear(y[n-nx:])
 	for j := 1; j <= l.ny; j++ {
 		row := j * nx
 		here, up, down := x[row:row+nx], x[row-nx:row], x[row+nx:row+2*nx]
@@ -300,19 +318,24 @@ func (l *level) times(x, y []float64) {
 			out[i+1] -= w
 		}
 	}
-	clear(y[:nx])
-	clear(y[n-nx:])
 }
 
 // relax sets every second cell to what its neighbours ask for, first those of one colour.
 func (l *level) relax(first int) {
-	nx := l.nx
 	for _, colour := range [2]int{first, 1 - first} {
-		for j := 1; j <= l.ny; j++ {
-			row := j * nx
-			for c := row + (j+colour)&1; c < row+nx; c += 2 {
-				l.x[c] = (l.b[c] + l.gx[c]*l.x[c+1] + l.gx[c-1]*l.x[c-1] + l.gy[c]*l.x[c+nx] + l.gy[c-nx]*l.x[c-nx]) * l.pivot[c]
-			}
+		l.relaxColour(colour)
+	}
+}
+
+func (l *level) relaxColour(colour int) {
+	nx := l.nx
+	for j := 1; j <= l.ny; j++ {
+		row := j * nx
+		x, b, pivot := l.x[row-1:row+nx+1], l.b[row:row+nx], l.pivot[row:row+nx]
+		above, below := l.x[row-nx:row], l.x[row+nx:row+2*nx]
+		gx, gl, gy, gu := l.gx[row:row+nx], l.gx[row-1:row+nx-1], l.gy[row:row+nx], l.gy[row-nx:row]
+		for i := (j + colour) & 1; i < nx; i += 2 {
+			x[i+1] = (b[i] + gx[i]*x[i+2] + gl[i]*x[i] + gy[i]*below[i] + gu[i]*above[i]) * pivot[i]
 		}
 	}
 }
