@@ -4,6 +4,7 @@ import (
 	"bytes"
 	"encoding/json"
 	"errors"
+	"reflect"
 	"strings"
 	"testing"
 
@@ -99,5 +100,27 @@ func TestCellsAreHarmless(t *testing.T) {
 	}
 	if harmless("-0.002") != "-0.002" {
 		t.Error("a number is marked")
+	}
+}
+
+// A table of profiles as a dealer's list gives it: width, surface of a metre, mass, price.
+func TestProfilesFromATable(t *testing.T) {
+	const table = "kind,name,stock,price,profile.widthM,profile.heightM,profile.perimeterM,profile.kgPerM,profile.surface\n" +
+		"profile,Wide extrusion,3,18.5,0.12,0.03,1.4,2.4,anodised\n" +
+		"profile,Narrow extrusion,0,7,0.04,0.02,0.35,0.6,\n"
+	parts, err := ReadPartsCSV(strings.NewReader(table))
+	if err != nil {
+		t.Fatal(err)
+	}
+	if len(parts) != 2 || parts[0].Stock != 3 || *parts[0].Part.Price != 18.5 || *parts[0].Part.Profile.PerimeterM != 1.4 || parts[0].Part.Profile.Surface != "anodised" || *parts[1].Part.Profile.KgPerM != 0.6 || parts[1].Part.Profile.BaseM != nil {
+		t.Errorf("%+v", parts)
+	}
+	var out strings.Builder
+	if err := WritePartsCSV(&out, parts); err != nil {
+		t.Fatal(err)
+	}
+	again, err := ReadPartsCSV(strings.NewReader(out.String()))
+	if err != nil || !reflect.DeepEqual(parts, again) {
+		t.Errorf("written and read again: %+v, %v", again, err)
 	}
 }

@@ -2,6 +2,7 @@ package heat
 
 import (
 	"math"
+	"strings"
 	"testing"
 
 	"photherm/core/design"
@@ -237,6 +238,30 @@ func TestBestNumberOfFins(t *testing.T) {
 	}
 }
 
+// Outside the range of a law it is told: a tall face past Ra 1e12, a small one that looks down,
+// air beyond its table, fins blown far too hard; ordinary bodies say nothing.
+func TestBeyondTheLaws(t *testing.T) {
+	for name, c := range map[string]struct {
+		s     design.Shape
+		bodyC float64
+		told  string
+	}{
+		"a sheet":         {design.Shape{Kind: "plate", LengthM: p(0.2), WidthM: p(0.1)}, 60, ""},
+		"a box":           {design.Shape{Kind: "box", LengthM: p(0.16), WidthM: p(0.12), HeightM: p(0.06)}, 50, ""},
+		"a washer":        {design.Shape{Kind: "disc", DiameterM: p(0.012), Pose: "down", OneFace: true}, 40, "looks down"},
+		"a tower":         {design.Shape{Kind: "plate", LengthM: p(19.0), WidthM: p(1.0)}, 90, "upright"},
+		"red hot":         {design.Shape{Kind: "plate", LengthM: p(0.2), WidthM: p(0.1)}, 480, "air at"},
+		"a storm in fins": {design.Shape{Kind: "fins", LengthM: p(0.01), WidthM: p(0.1), Fins: 3, FinHeightM: p(0.02), FinThickM: p(0.001), SpeedMS: p(30.0)}, 40, "Re*"},
+		"a wind on fins":  {design.Shape{Kind: "fins", LengthM: p(0.1), WidthM: p(0.1), Fins: 20, FinHeightM: p(0.02), FinThickM: p(0.001), SpeedMS: p(3.0)}, 40, ""},
+		"under water":     {design.Shape{Kind: "disc", DiameterM: p(0.012), Pose: "down", OneFace: true, Submerged: true}, 40, ""},
+		"a cooler":        {design.Shape{Kind: "cooler", CoolerKW: p(0.5)}, 480, ""},
+	} {
+		if got := strings.Join(body(t, c.s).Beyond(c.bodyC, 20, 0), "; "); (c.told == "") != (got == "") || !strings.Contains(got, c.told) {
+			t.Errorf("%s: %q, want %q", name, got, c.told)
+		}
+	}
+}
+
 // Physics beside it: the length it asks for comes to rest at the limit, the watts it allows
 // too; the best spacing is told beside the one there is, and the temperature with the fan
 // stopped is that of the same sink in still air.
@@ -248,6 +273,9 @@ func TestSizingByPhysics(t *testing.T) {
 	}
 	longer := s
 	longer.LengthM = got.PhysicsLengthM
+	if got.OffShare != 0.15 || *got.SureLengthM <= *got.PhysicsLengthM {
+		t.Errorf("with %g in hand %g m, without %g", got.OffShare, *got.SureLengthM, *got.PhysicsLengthM)
+	}
 	within(t, "length", body(t, longer).Watts(60, 25, 0), 20, 1e-6)
 	within(t, "watts", body(t, s).Watts(60, 25, 0), got.PhysicsW, 1e-12)
 	within(t, "at rest", body(t, s).Watts(*got.EndsAtC, 25, 0), 20, 1e-6)

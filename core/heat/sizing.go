@@ -32,6 +32,8 @@ type Sizing struct {
 
 	RuleLengthM    *float64 `json:"ruleLengthM" doc:"Length of it to buy by the area rule, m; null: its length is not what sizes it"`
 	PhysicsLengthM *float64 `json:"physicsLengthM" doc:"Length to buy by physics, m; null: its length is not what sizes it, or none is enough"`
+	SureLengthM    *float64 `json:"sureLengthM" doc:"The same with what physics may be off by in hand, m"`
+	OffShare       float64  `json:"offShare" doc:"What physics may be off by here (common practice)"`
 	BestSpacingM   *float64 `json:"bestSpacingM" doc:"Spacing of thin fins at which this envelope gives most at that temperature, m; null: it has no drawn fins"`
 	BestFins       *int     `json:"bestFins" doc:"How many of its fins give most on this base; null: it has no drawn fins"`
 	BestEndsAtC    *float64 `json:"bestEndsAtC" doc:"Where it would come to rest with so many, °C"`
@@ -48,6 +50,7 @@ func Size(s *design.Shape, heatW, airC, limitC, driveV, pressure float64) (*Sizi
 		return nil, lacks
 	}
 	out := &Sizing{HeatW: heatW, AirC: airC, LimitC: limitC, AreaM2: b.AreaM2, WithFan: b.flow(driveV) > 0 || b.speed > 0}
+	out.OffShare = offShare(s, out.WithFan)
 	perW := PassiveM2PerW
 	if out.WithFan {
 		perW = FanM2PerW
@@ -85,8 +88,21 @@ func Size(s *design.Shape, heatW, airC, limitC, driveV, pressure float64) (*Sizi
 	if s.LengthM != nil && (s.Kind == "profile" || s.Kind == "fins") && heatW > 0 {
 		out.RuleLengthM = new(*s.LengthM * out.RuleM2 / b.AreaM2)
 		out.PhysicsLengthM = longEnough(s, heatW, airC, limitC, driveV, pressure)
+		out.SureLengthM = longEnough(s, heatW/(1-out.OffShare), airC, limitC, driveV, pressure)
 	}
 	return out, nil
+}
+
+// offShare is how far off the laws may be: of upright surfaces in still air, blown, and of
+// channels that do not stand (common practice).
+func offShare(s *design.Shape, blown bool) float64 {
+	switch {
+	case blown:
+		return 0.25
+	case s.Pose != "" && s.Pose != "upright" && (s.Kind == "fins" || s.Kind == "profile"):
+		return 0.3
+	}
+	return 0.15
 }
 
 // leastGapM is how narrow a gap between fins may be (common practice: below that dust and

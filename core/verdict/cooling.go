@@ -2,6 +2,7 @@ package verdict
 
 import (
 	"fmt"
+	"strings"
 
 	"photherm/core/chain"
 	"photherm/core/design"
@@ -17,6 +18,7 @@ func (j *judge) cooling(i int, b *design.Body) {
 	}
 	at := fmt.Sprintf("%s/bodies/%d/shape", j.at, i)
 	j.fanFedFromEmitters(b, at)
+	j.beyondLaw(b, at)
 	if j.trial {
 		return
 	}
@@ -37,6 +39,30 @@ func (j *judge) cooling(i int, b *design.Body) {
 			j.add(Finding{Code: "poor-backing", Severity: Caution, Stage: "heat", Node: b.ID, Pointer: at + "/material", Title: "What it sits on hardly carries heat",
 				Why: fmt.Sprintf("%s conducts %.2g W/(m·K), aluminium %.0f: heat stays where it arises. On the same in aluminium the hottest place on it would be %s, %s less. A profile, a stud or a strip of sheet under it helps.", capital(m.Word), m.Conductivity, heat.MaterialOf(&design.Shape{}).Conductivity, units.Degrees(hot), units.Kelvins(gain)), Value: &hot, Unit: "°C"})
 		}
+	}
+}
+
+// beyondLaw tells where the laws of a body are asked outside the range they were measured in.
+func (j *judge) beyondLaw(b *design.Body, at string) {
+	t, ok := j.highest(b.ID, "bodyC")
+	if !ok {
+		return
+	}
+	pressure := 1.0
+	if h := j.light.Conditions.AltitudeM; h != nil {
+		pressure = heat.PressureAt(*h)
+	}
+	law, _ := heat.NewBody(j.light.ShapeOf(b), pressure)
+	if law == nil {
+		return
+	}
+	driveV := 0.0
+	if f := b.Shape.Fan; f != nil {
+		driveV, _ = j.highest(f.NodeID, "inV")
+	}
+	if beyond := law.Beyond(t, j.light.Conditions.AmbientC, driveV); len(beyond) > 0 {
+		j.add(Finding{Code: "beyond-law", Severity: Note, Stage: "heat", Node: b.ID, Pointer: at, Title: "Outside what its laws were measured for",
+			Why: fmt.Sprintf("%s: %s. Its temperature is a rough guess; a thermometer on it decides.", b.Name, strings.Join(beyond, "; "))})
 	}
 }
 

@@ -344,6 +344,13 @@ func TestHowABodyIsCooled(t *testing.T) {
 			t.Errorf("behind the driver %v: %+v", behind, f)
 		}
 	}
+	tiny := with(func(l *design.Light, b *design.Body) {
+		b.Shape = &design.Shape{Kind: "disc", DiameterM: p(0.012), ThicknessM: p(0.003), Pose: "down", OneFace: true}
+		design.FindNode(l.Variants[0].Feeds[0].Loads, "driver").Driver.SetCurrentA = p(0.002)
+	})
+	if f := find(tiny, "beyond-law"); f == nil || f.Severity != Note {
+		t.Errorf("a pill of 12 mm that looks down: %+v", f)
+	}
 	places := func(x ...float64) *Finding {
 		return find(with(func(l *design.Light, b *design.Body) {
 			b.Shape = &design.Shape{Kind: "plate", Surface: "painted", LengthM: p(0.3), WidthM: p(0.1), ThicknessM: p(0.0005)}

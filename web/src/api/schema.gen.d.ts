@@ -3194,7 +3194,7 @@ export interface components {
             bestEndsAtC: number | null;
             /**
              * Format: int64
-             * @description How many of its fins stand in that spacing; null: it has no drawn fins
+             * @description How many of its fins give most on this base; null: it has no drawn fins
              */
             bestFins: number | null;
             /**
@@ -3256,6 +3256,11 @@ export interface components {
              * @description Its mass by its measures, kg; null: its thickness is not known
              */
             massKg: number | null;
+            /**
+             * Format: double
+             * @description What physics may be off by here (common practice)
+             */
+            offShare: number;
             /**
              * Format: int64
              * @description How many physics does
@@ -3328,6 +3333,11 @@ export interface components {
              * @description Where it comes to rest with its fan stopped, °C; null: it has none, or beyond 500 K above the air
              */
             stoppedC: number | null;
+            /**
+             * Format: double
+             * @description The same with what physics may be off by in hand, m
+             */
+            sureLengthM: number | null;
             /** @description Why there is no state at rest; empty: there is one */
             unsettled: string;
             whatIfs: components["schemas"]["WhatIf"][];

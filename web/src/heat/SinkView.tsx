@@ -81,11 +81,12 @@ function OneSink({ light, variant, at, tryOut, body }: Props & { body: Body }) {
               <Row label="The surface it asks for rests at"><span>{area(s.ruleM2)}</span><span>{degrees(s.ruleEndsAtC)}</span></Row>
               {s.emitters > 0 && <Row label={`Emitters like the ${s.emitters} now`}><span>{s.ruleLeds}</span><span>{s.physicsLeds}</span></Row>}
               {s.ruleLengthM != null && <Row label="Length to cut"><Cut m={s.ruleLengthM} say={length} onTry={cut} /><Cut m={s.physicsLengthM} say={length} onTry={cut} /></Row>}
+              {s.sureLengthM != null && <Row label={`with ${digits(s.offShare * 100, 2)} % in hand for what physics is off by`}><span>—</span><Cut m={s.sureLengthM} say={length} onTry={cut} /></Row>}
               {s.ruleMassKg != null && <Row label={s.rulePrice != null ? 'which weighs, and costs' : 'which weighs'}><span>{mass(s.ruleMassKg)}{money(s.rulePrice)}</span><span>{s.physicsMassKg == null ? '—' : mass(s.physicsMassKg)}{money(s.physicsPrice)}</span></Row>}
             </tbody>
           </Box>
           <Box sx={{ fontSize: 12.5, color: 'var(--ink-soft)', mt: 0.5 }}>
-            The area rule, 17 in² (110 cm²) a watt in still air and 6 in² (40 cm²) with a fan, is common practice and knows no temperature; physics is good to about 15 % in still air, 25 % blown, 30 % where fins do not stand (common practice too).
+            The area rule, 17 in² (110 cm²) a watt in still air and 6 in² (40 cm²) with a fan, is common practice and knows no temperature; physics is good to about <span className="figure">{digits(s.offShare * 100, 2)} %</span> here (common practice too).
           </Box>
           {s.currentA != null && s.setA != null && (
             <Box sx={{ mt: 1 }}>
