@@ -307,6 +307,7 @@ func (c *compiler) nodes() {
 			c.adhesive(k, n, nodes[n.ID].Strip)
 		}
 	}
+	c.lowerings(nodes)
 	c.missing = append(c.missing, c.late...)
 }
 

@@ -12,7 +12,7 @@ import (
 // An Event is something that happens during a run.
 type Event struct {
 	T    float64 `json:"t" doc:"Seconds after switch-on"`
-	Kind string  `json:"kind" enum:"drop-out,regulates,half-light,tenth-light,below-cutoff,cut-off,empty,released,full,hangs,comes-up,lock-out,restarts,hiccup,cycling,cycling-ends,dark,faded,settled,overheat,time-limit" doc:"What happens"`
+	Kind string  `json:"kind" enum:"drop-out,regulates,half-light,tenth-light,below-cutoff,cut-off,empty,released,full,hangs,comes-up,lock-out,restarts,hiccup,cycling,cycling-ends,lowered,raised,dark,faded,settled,overheat,time-limit" doc:"What happens"`
 	Node string  `json:"node" doc:"Id of the node, feed or body"`
 	Text string  `json:"text" doc:"One sentence"`
 }
@@ -34,6 +34,8 @@ var eventText = map[string]string{
 	"hiccup":       "the emitters' voltage leaves the driver's window: it stops and tries again, over and over",
 	"cycling":      "it goes off, the source recovers, it comes back, over and over: from here on the average is told",
 	"cycling-ends": "the source no longer recovers far enough: it stays off",
+	"lowered":      "the driver goes down by itself",
+	"raised":       "it is cool again: the driver comes back",
 	"dark":         "no light is left",
 	"faded":        "faded out: the source stands at the voltage at which its load goes out",
 	"settled":      "temperatures have settled",
@@ -70,6 +72,7 @@ const (
 	headroom // a sign that changes, either way
 	fading
 	filling
+	warmth
 )
 
 // watchAll lists the levels, with their present values.
@@ -90,6 +93,11 @@ func (r *runner) watchAll() {
 	for i := range r.Feeders {
 		if r.Feeders[i].Law.States() > 0 {
 			r.watches = append(r.watches, watch{kind: feederLatch, at: i}, watch{kind: filling, at: i})
+		}
+	}
+	for i := range r.m.lowers {
+		if r.m.lowers[i].lump >= 0 {
+			r.watches = append(r.watches, watch{kind: warmth, at: i})
 		}
 	}
 	r.watches = append(r.watches, watch{kind: fading})
@@ -121,6 +129,8 @@ func (r *runner) level(w *watch) float64 {
 		return p.InnerV - r.Nodes[w.at].Drv.HeadroomV - p.OutV
 	case filling:
 		return 1 - r.protection(w.at, r.OnFeeder).Charge
+	case warmth:
+		return r.lowerLevel(w.at)
 	}
 	// Without a regulator a source may come to rest where its load goes out.
 	if r.rest != nil || r.input30W == 0 {
@@ -240,6 +250,8 @@ func (r *runner) happen(event int, at float64) bool {
 	case filling:
 		r.note("full", r.ownerOf(w.at), at)
 		return false
+	case warmth:
+		r.lowerNow(w.at, at)
 	case feederLatch:
 		r.jump(len(r.Nodes)+w.at, at)
 	default:
@@ -250,6 +262,21 @@ func (r *runner) happen(event int, at float64) bool {
 
 // jump changes a latch at an instant and all that follows from it there.
 func (r *runner) jump(which int, at float64) {
+	r.at(at, func() {
+		was := r.isOff(which)
+		r.flip(which)
+		r.follow(r.y)
+		if c := &r.cycles[which]; r.isOff(which) == was && !c.always {
+			// It has let go and is back at the same instant, where it was.
+			c.always = true
+			r.average(which, 0.5)
+			r.follow(r.y)
+		}
+	})
+}
+
+// at makes a change at an instant, with all that follows from it there.
+func (r *runner) at(at float64, change func()) {
 	copy(r.locked, r.Locked)
 	for i := range r.Feeders {
 		r.cut[i] = r.Feeders[i].Cut
@@ -257,15 +284,7 @@ func (r *runner) jump(which int, at float64) {
 	for i := range r.cycles {
 		r.cycles[i].flips = 0
 	}
-	was := r.isOff(which)
-	r.flip(which)
-	r.follow(r.y)
-	if c := &r.cycles[which]; r.isOff(which) == was && !c.always {
-		// It has let go and is back at the same instant, where it was.
-		c.always = true
-		r.average(which, 0.5)
-		r.follow(r.y)
-	}
+	change()
 	r.countCycles(at)
 	r.append(at)
 	r.noteLatches(at)

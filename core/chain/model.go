@@ -56,6 +56,7 @@ type Model struct {
 	spots    [][]int // lumps of an array's kinds of emitters within its groups of strings, where they have their own; −1: none
 	ways     []way
 	plates   []plate
+	lowers   []lowering
 	inner    []int // lump of the air inside each body that others stand in; −1: none
 	keeps    []int // lump of the air that takes up a node's light too; −1: it leaves
 	bodyOf   []int // lump of the body each node sits on; −1: the surroundings

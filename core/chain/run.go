@@ -96,6 +96,7 @@ type runner struct {
 	locked     []bool // as they were before a jump
 	cut        []bool
 	levels     []float64
+	flips      []int // of each driver that goes down by itself
 }
 
 // flows are what the ledger adds up over time: power from supplies, light, heat to the
@@ -122,6 +123,7 @@ func (r *runner) do() (*Run, error) {
 	r.y, r.probe = make([]float64, n), make([]float64, n)
 	r.locked, r.cut = make([]bool, len(r.Nodes)), make([]bool, len(r.Feeders))
 	r.stageRow = make([]float64, len(r.m.columns))
+	r.flips = make([]int, len(r.m.lowers))
 	r.start(r.y)
 	r.startLocked()
 	r.begin()
@@ -226,7 +228,7 @@ func (r *runner) loop() error {
 			continue
 		}
 		r.refine(from, at)
-		if !r.timers(at) && !r.stillCycling(at) && !r.cameUp(at) {
+		if !r.lowerTimers(at) && !r.timers(at) && !r.stillCycling(at) && !r.cameUp(at) {
 			r.ends(at)
 		}
 	}
@@ -238,6 +240,11 @@ func (r *runner) nextStop() float64 {
 	stop := r.tEnd
 	if r.st.T < almostReferenceS {
 		stop = referenceS
+	}
+	for i := range r.m.lowers {
+		if at := r.m.lowers[i].afterS; !r.lowered[i] && at > r.st.T {
+			stop = min(stop, at)
+		}
 	}
 	for i, since := range r.below {
 		if math.IsNaN(since) {

@@ -21,6 +21,7 @@ type Solver struct {
 	edited   *edited // the document with its variations; nil: as compiled
 
 	y           []float64 // state at the operating point that was solved last
+	lowered     []bool    // of each driver that goes down by itself
 	cycles      []cycle   // of each node and then each feeder
 	below       []float64 // since when a feeder is below its cut-off, s; NaN: it is not
 	lumpW       []float64
@@ -44,6 +45,7 @@ func (m *Model) Solver() *Solver {
 		sourceHeat: make([]float64, len(m.net.Feeders)),
 	}
 	s.take(m)
+	s.lowered = make([]bool, len(m.lowers))
 	return s
 }
 
@@ -60,6 +62,7 @@ func (s *Solver) take(m *Model) {
 
 // start writes the state at switch-on and takes every latch back.
 func (s *Solver) start(y []float64) {
+	s.raise()
 	s.Solver.Start(y[:s.m.states])
 	for i := s.m.states; i < len(y); i++ {
 		y[i] = s.startC

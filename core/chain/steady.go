@@ -29,8 +29,16 @@ func (s *Solver) Steady(ctx context.Context) (st *SteadyState, err error) {
 	y := make([]float64, len(s.y))
 	s.start(y)
 	s.switchedOn(y)
-	if st.Reason, err = s.settle(ctx, y); err != nil || st.Reason != "" {
-		return st, err
+	for again := true; again; {
+		if st.Reason, err = s.settle(ctx, y); err != nil {
+			return st, err
+		}
+		if st.Reason != "" {
+			return st, nil
+		}
+		if again, st.Reason = s.loweredAtRest(y); st.Reason != "" {
+			return st, nil
+		}
 	}
 	s.electrical(y)
 	s.record(st.Record)

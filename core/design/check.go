@@ -255,6 +255,7 @@ func (c *variantCheck) variant(v *Variant, at string) {
 		}
 	}
 	c.layouts(v, at)
+	c.stepDowns(v.Feeds, at)
 	done := map[[2]string]bool{}
 	for i, d := range v.SetUp {
 		if key := [2]string{d.Node, d.Step}; done[key] {

@@ -33,3 +33,24 @@ func (c *variantCheck) layouts(v *Variant, at string) {
 		on[l.BodyID] = true
 	}
 }
+
+// stepDowns checks that what is lowered by heat comes back below that.
+func (c *variantCheck) stepDowns(feeds []Feed, at string) {
+	var walk func(nodes []Node, here string)
+	walk = func(nodes []Node, here string) {
+		for i := range nodes {
+			there := fmt.Sprintf("%s/loads/%d", here, i)
+			if d := nodes[i].Driver; d != nil && d.StepDown != nil {
+				s := d.StepDown
+				c.body(s.BodyID, there+"/driver/stepDown/bodyId")
+				if s.AtC != nil && s.BackC != nil && *s.BackC >= *s.AtC {
+					c.add(there+"/driver/stepDown/backC", "it is lowered from %v °C on and must be back below that, not at %v °C", *s.AtC, *s.BackC)
+				}
+			}
+			walk(nodes[i].Loads, there)
+		}
+	}
+	for i := range feeds {
+		walk(feeds[i].Loads, fmt.Sprintf("%s/feeds/%d", at, i))
+	}
+}

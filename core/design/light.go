@@ -216,6 +216,17 @@ type DriverUse struct {
 	Dimming       *Level   `json:"dimming,omitempty" doc:"How far it is dimmed"`
 	Modes         []Mode   `json:"modes,omitempty" nullable:"false" maxItems:"20" doc:"Named levels to switch between: high, low, strobe"`
 	Mode          string   `json:"mode,omitempty" maxLength:"60" doc:"Name of the mode in use; absent: dimming as above"`
+
+	StepDown *StepDown `json:"stepDown,omitempty" doc:"How it goes down by itself; absent: it does not"`
+}
+
+// A StepDown lowers a driver by itself: after a time for good, or while it is hot.
+type StepDown struct {
+	To     float64  `json:"to" minimum:"0.01" maximum:"1" doc:"Share of its current that is left"`
+	AtC    *float64 `json:"atC,omitempty" minimum:"0" maximum:"200" doc:"Temperature of its sensor from which it is lowered, °C; absent: not by heat"`
+	BackC  *float64 `json:"backC,omitempty" minimum:"-40" maximum:"200" doc:"Temperature below which it is back, °C; absent: 5 K lower"`
+	BodyID string   `json:"bodyId,omitempty" maxLength:"64" doc:"The body its sensor sits on; absent: that of the driver"`
+	AfterS *float64 `json:"afterS,omitempty" minimum:"1" maximum:"1e7" doc:"Time after switch-on at which it is lowered for good, s; absent: not by time"`
 }
 
 // A Level is how far something is dimmed: its current lowered, or switched on and

@@ -29,6 +29,8 @@ func (j *judge) course() {
 				Why: fmt.Sprintf("Switched on into this load, %s hangs on its folded-back limit: connect the load after the supply is up, or take a supply that does not fold back.", j.nameOf(e.Node))})
 		case "cycling":
 			j.cycles(e)
+		case "lowered":
+			j.lowered(e)
 		case "overheat":
 			f := Finding{Code: "overheats", Severity: Stop, Stage: j.stage(e.Node), Node: e.Node, Title: "It overheats",
 				Why: fmt.Sprintf("%s gets hotter than anything in a light bears, and it does not settle below: carry the heat away better, or drive it less.", j.nameOf(e.Node))}
@@ -41,6 +43,29 @@ func (j *judge) course() {
 	if !overheats && !j.steady.Converged && j.steady.Reason != "" && !j.has("cycling") {
 		j.add(Finding{Code: "no-steady-state", Severity: Stop, Stage: "heat", Title: "It does not settle", Why: sentence(j.steady.Reason)})
 	}
+}
+
+// lowered tells of a driver that goes down by itself, once: when, and what light is left.
+func (j *judge) lowered(e chain.Event) {
+	if j.hasAbout("lowered", e.Node) {
+		return
+	}
+	f := Finding{Code: "lowered", Severity: Note, Stage: "driver", Node: e.Node, Pointer: j.nodes[e.Node].pointer + "/driver/stepDown", Title: "It goes down by itself"}
+	back := 0
+	for _, o := range j.run.Events {
+		if o.Kind == "raised" && o.Node == e.Node {
+			back++
+		}
+	}
+	f.Why = fmt.Sprintf("After %s %s is lowered", units.Duration(e.T), j.nameOf(e.Node))
+	if c, ok := j.column[[2]string{"", "fluxLm"}]; ok && j.answers.FluxLm != nil {
+		f.Why += fmt.Sprintf(", and %s of light are left", units.Format(j.run.At(e.T)[c], "luminousFlux", 3))
+	}
+	if back > 0 {
+		f.Why += "; cool again it comes back, and so on, up and down"
+	}
+	f.Why += "."
+	j.add(f)
 }
 
 // ledgers tells of figures that contradict each other: energy that comes from nowhere, or

@@ -351,6 +351,12 @@ func TestHowABodyIsCooled(t *testing.T) {
 	if f := find(tiny, "beyond-law"); f == nil || f.Severity != Note {
 		t.Errorf("a pill of 12 mm that looks down: %+v", f)
 	}
+	lowered := with(func(l *design.Light, _ *design.Body) {
+		design.FindNode(l.Variants[0].Feeds[0].Loads, "driver").Driver.StepDown = &design.StepDown{To: 0.5, AfterS: p(300.0)}
+	})
+	if f := find(lowered, "lowered"); f == nil || f.Severity != Note || !strings.HasSuffix(f.Pointer, "/driver/stepDown") || !strings.Contains(f.Why, "5 min") || !strings.Contains(f.Why, " lm of light") {
+		t.Errorf("lowered by time: %+v", f)
+	}
 	places := func(x ...float64) *Finding {
 		return find(with(func(l *design.Light, b *design.Body) {
 			b.Shape = &design.Shape{Kind: "plate", Surface: "painted", LengthM: p(0.3), WidthM: p(0.1), ThicknessM: p(0.0005)}

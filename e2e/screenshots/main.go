@@ -31,7 +31,7 @@ var views = []view{
 	{"light-light", "Pier-head lantern", "/light?v=1&t=7200", 1280, 800, false, nil},
 	{"light-heat", "Chart-table strip", "/heat?pane=sink", 1280, 800, false, nil},
 	{"light-branches", "Slipway lantern", "", 1280, 800, false, nil},
-	{"light-supply", "Germination rack", "/driver", 1280, 800, false, nil},
+	{"light-plate", "Boathouse floodlight", "/heat?pane=plate", 1280, 800, false, nil},
 	{"light-matching", "Shore-search handlamp", "/driver?pane=match", 1280, 800, false, nil},
 	{"light-setup", "Germination rack", "/driver?pane=setup", 1280, 800, false, nil},
 	{"light-strings", "Germination rack", "/emitters?pane=strings", 1280, 800, false, nil},
@@ -40,7 +40,7 @@ var views = []view{
 	{"start", "", "/start/parts", 1280, 800, false, map[string]string{"source": "3 × 21700, 4 Ah reclaimed", "emitters": "2 × 3 V 1.5 A 140 lm/W"}},
 	{"light-compare", "Chart-table strip", "?pane=compare", 1280, 800, false, nil},
 	{"cabinet", "", "/cabinet", 1280, 800, false, nil},
-	{"light-dark", "Shore-search handlamp", "/driver?t=2400", 1280, 800, true, nil},
+	{"light-dark", "Shore-search handlamp", "/heat?pane=warmup", 1280, 800, true, nil},
 	{"light-phone", "Shore-search handlamp", "?t=2400", 390, 844, false, nil},
 }
 

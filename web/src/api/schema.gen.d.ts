@@ -1608,6 +1608,8 @@ export interface components {
              * @description Set output voltage, V (family voltage); absent: the part's own
              */
             setVoltageV?: number;
+            /** @description How it goes down by itself; absent: it does not */
+            stepDown?: components["schemas"]["StepDown"];
             /**
              * Format: int64
              * @description Channels tied together on this output; 0 is taken as 1
@@ -1793,7 +1795,7 @@ export interface components {
              * @description What happens
              * @enum {string}
              */
-            kind: "drop-out" | "regulates" | "half-light" | "tenth-light" | "below-cutoff" | "cut-off" | "empty" | "released" | "full" | "hangs" | "comes-up" | "lock-out" | "restarts" | "hiccup" | "cycling" | "cycling-ends" | "dark" | "faded" | "settled" | "overheat" | "time-limit";
+            kind: "drop-out" | "regulates" | "half-light" | "tenth-light" | "below-cutoff" | "cut-off" | "empty" | "released" | "full" | "hangs" | "comes-up" | "lock-out" | "restarts" | "hiccup" | "cycling" | "cycling-ends" | "lowered" | "raised" | "dark" | "faded" | "settled" | "overheat" | "time-limit";
             /** @description Id of the node, feed or body */
             node: string;
             /**
@@ -3477,6 +3479,30 @@ export interface components {
             /** @description What to read; null: nothing */
             reading: components["schemas"]["Reading"];
             ticked: boolean;
+        };
+        StepDown: {
+            /**
+             * Format: double
+             * @description Time after switch-on at which it is lowered for good, s; absent: not by time
+             */
+            afterS?: number;
+            /**
+             * Format: double
+             * @description Temperature of its sensor from which it is lowered, °C; absent: not by heat
+             */
+            atC?: number;
+            /**
+             * Format: double
+             * @description Temperature below which it is back, °C; absent: 5 K lower
+             */
+            backC?: number;
+            /** @description The body its sensor sits on; absent: that of the driver */
+            bodyId?: string;
+            /**
+             * Format: double
+             * @description Share of its current that is left
+             */
+            to: number;
         };
         StockedPart: {
             part: components["schemas"]["Part"];

@@ -140,7 +140,26 @@ function More({ work, p, d, from }: { work: WorkbenchProps; p: Placed; d?: Drive
       <Button sx={{ p: 0, minWidth: 0, mr: 2 }} onClick={() => work.onFigures(from)}>All figures…</Button>
       {!dimmed && <Button sx={{ p: 0, minWidth: 0 }} onClick={() => work.change((l) => set(l, `${here}/dimming`, { current: 1 }), 'Dimming')}>{dimmable ? 'Dim it…' : 'Dim it (its data do not say how)…'}</Button>}
       {dimmed && <Modes work={work} p={p} d={d} />}
+      {['none', 'resistor', 'dropper', 'voltage'].includes(d.family) ? null : use.stepDown ? <StepDown work={work} here={`${here}/stepDown`} /> : <Button sx={{ p: 0, minWidth: 0, display: 'block' }} onClick={() => work.change((l) => set(l, `${here}/stepDown`, { to: 0.5, afterS: 300 }), 'Goes down by itself')}>It goes down by itself…</Button>}
     </>
+  )
+}
+
+/** How a driver goes down by itself: after a time, or while it is hot. */
+function StepDown({ work, here }: { work: WorkbenchProps; here: string }) {
+  return (
+    <Box sx={{ pl: 1.5, borderLeft: '2px solid var(--line)' }}>
+      <Field work={work} label="Goes down by itself to" pointer={`${here}/to`} quantity="fraction" required />
+      <Field work={work} label="after" pointer={`${here}/afterS`} quantity="duration" fallback="not by time" />
+      <Field work={work} label="or above" pointer={`${here}/atC`} quantity="temperature" fallback="not by heat" />
+      {(get(work.light, `${here}/atC`) as number | undefined) !== undefined && (
+        <>
+          <Field work={work} label="and is back below" pointer={`${here}/backC`} quantity="temperature" fallback="5 K lower" />
+          <Choice work={work} label="Its sensor sits on" pointer={`${here}/bodyId`} standard="" options={{ '': 'what the driver sits on', ...Object.fromEntries(work.variant.bodies.map((b) => [b.id, b.name])) }} />
+        </>
+      )}
+      <Button sx={{ p: 0, minWidth: 0 }} onClick={() => work.change((l) => set(l, here, undefined), 'Does not go down')}>It does not go down</Button>
+    </Box>
   )
 }
 
