@@ -212,3 +212,31 @@ func TestPlacesThatCannotBe(t *testing.T) {
 		t.Errorf("at the edge: %+v", m.Missing())
 	}
 }
+
+// On the way from the hottest emitter to the air every layer has its own kelvins: what the
+// board has itself, the joint with its pad, the plate to its mean.
+func TestLayersOnTheWay(t *testing.T) {
+	m := onPlate(t, func(l *design.Light) {
+		design.FindNode(l.Variants[0].Feeds[0].Loads, "emitters").Array.BoardKPerW = ptr(1.5)
+	})
+	s, record := restOf(t, m)
+	of := func(figure string) float64 { return column(t, m, record, "emitters", figure) }
+	x := m.platedOf(m.wayOfNode(t, "emitters"))
+	w := s.intoPlate(x)
+	closeTo(t, "board", of("caseC")-of("boardC"), w*1.5/3, 1e-4)
+	closeTo(t, "joint and pad", of("boardC")-of("seatC"), w*(0.4+x.padKPerW()), 1e-4)
+	if of("seatC") < column(t, m, record, m.Variant().Bodies[0].ID, "bodyC")+0.2 {
+		t.Errorf("the plate under it is at %g °C", of("seatC"))
+	}
+}
+
+func (m *Model) wayOfNode(t *testing.T, id string) int {
+	t.Helper()
+	for k := range m.net.Nodes {
+		if m.net.Nodes[k].ID == id {
+			return k
+		}
+	}
+	t.Fatalf("no node %s", id)
+	return -1
+}

@@ -7,6 +7,7 @@ import (
 	"photherm/core/array"
 	"photherm/core/circuit"
 	"photherm/core/driver"
+	"photherm/core/heat"
 )
 
 // A Column says what one number of every record is. Owner is the id of a feed,
@@ -14,7 +15,7 @@ import (
 // times it is the figure of one.
 type Column struct {
 	Owner  string `json:"owner" doc:"Id of the feed, node or body; empty: the whole light. Of a node that is there several times it is the figure of one"`
-	Figure string `json:"figure" doc:"sourceW openV busV busA lossW charge cellV inV inA inW outV outA outW peakV peakA stringA mode fluxLm farV farLight lightW opticW junctionC caseC, of unlike strings string0A string0V string0Lm string0C and so on, of kinds of emitters in them string0kind1V string0kind1Lm string0kind1C, bodyC insideC heatW airW inputW looseW"`
+	Figure string `json:"figure" doc:"sourceW openV busV busA lossW charge cellV inV inA inW outV outA outW peakV peakA stringA mode fluxLm farV farLight lightW opticW junctionC caseC boardC seatC, of unlike strings string0A string0V string0Lm string0C and so on, of kinds of emitters in them string0kind1V string0kind1Lm string0kind1C, bodyC insideC heatW airW inputW looseW"`
 	Unit   string `json:"unit" doc:"Unit of the values"`
 }
 
@@ -59,6 +60,8 @@ var nodeColumns = []columnOf[circuit.Node]{
 	{"opticW", "W", func(s *Solver, k int) float64 { return s.Point[k].OpticW }, kinds(circuit.Array)},
 	{"junctionC", "°C", (*Solver).hottestC, onBody},
 	{"caseC", "°C", (*Solver).caseC, hasCase},
+	{"boardC", "°C", (*Solver).underBoardC, hasWay},
+	{"seatC", "°C", (*Solver).seatC, hasPlaces},
 }
 
 // A place is one kind of emitters in one group of strings of an array.
@@ -218,6 +221,48 @@ func feeds(m *Model, k int) bool {
 }
 
 func onBody(m *Model, k int) bool { return m.junction[k] >= 0 }
+
+func hasWay(m *Model, k int) bool { return m.wayOf(k) != nil }
+
+func hasPlaces(m *Model, k int) bool { return m.platedOf(k) != nil }
+
+// wayOf is the way of an array's heat; nil: it has none of its own.
+func (m *Model) wayOf(k int) *way {
+	for i := range m.ways {
+		if m.ways[i].node == k {
+			return &m.ways[i]
+		}
+	}
+	return nil
+}
+
+// platedOf is an array with places on a plate; nil: it has none.
+func (m *Model) platedOf(k int) *plated {
+	for i := range m.plates {
+		for a := range m.plates[i].arrays {
+			if m.plates[i].arrays[a].node == k {
+				return &m.plates[i].arrays[a]
+			}
+		}
+	}
+	return nil
+}
+
+// underBoardC is the underside of an array's boards, at the hottest of their places: between
+// what board and star have themselves, and the joint.
+func (s *Solver) underBoardC(k int) float64 {
+	w := s.m.wayOf(k)
+	layers, ok := s.links[w.down].law.(heat.Layers)
+	if !ok {
+		return s.caseC(k)
+	}
+	faces := make([]float64, len(layers))
+	layers.FacesC(s.lumpC(s.y, w.board), s.lumpC(s.y, w.body), faces)
+	return faces[1] + s.hottestSpotK(k)
+}
+
+// seatC is the plate under the hottest of an array's places.
+func (s *Solver) seatC(k int) float64 { return s.lumpC(s.y, s.m.platedOf(k).lump) + s.hottestSpotK(k) }
 
 func hasCase(m *Model, k int) bool { return m.board[k] >= 0 }
 

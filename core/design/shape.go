@@ -28,6 +28,7 @@ type Shape struct {
 
 	OneFace   bool     `json:"oneFace,omitempty" doc:"Whether one face lies against something, and only the other is free (plate), or the back of the base (fins)"`
 	SpeedMS   *float64 `json:"airSpeedMPerS,omitempty" minimum:"0" maximum:"60" doc:"Speed of the air past it, m/s: wind, walking, riding; absent: still"`
+	Wet       bool     `json:"wet,omitempty" doc:"Whether rain or spray keeps its outside wet"`
 	Submerged bool     `json:"submerged,omitempty" doc:"Whether it is under water"`
 	HeldShare *float64 `json:"heldShare,omitempty" minimum:"0" maximum:"0.95" doc:"Share of its surface that a hand covers"`
 	Fan       *Fan     `json:"fan,omitempty" doc:"A fan that blows through its fins, or over it"`
@@ -84,5 +85,6 @@ type Fan struct {
 	NodeID  string   `json:"nodeId,omitempty" maxLength:"64" doc:"The auxiliary that feeds it; absent: it runs by itself"`
 	FlowM3H float64  `json:"flowM3PerH" minimum:"0.01" maximum:"10000" doc:"Flow it moves through here at its rated voltage, m³/h"`
 	RatedV  *float64 `json:"ratedVoltageV,omitempty" minimum:"0.5" maximum:"400" doc:"Voltage of that flow, V; flow goes with the voltage it gets; absent: it is full at any"`
+	Onto    bool     `json:"onto,omitempty" doc:"Whether it blows down onto the fins, so that the air leaves at both their ends; absent: along them from end to end, blowing or pulling"`
 	Stopped bool     `json:"stopped,omitempty" doc:"Whether it stands still: a fault put in"`
 }

@@ -134,6 +134,29 @@ func FinEfficiency(h, conductivity, heightM, thicknessM float64) float64 {
 	return math.Tanh(ml) / ml
 }
 
+// rainHumidity is how damp the air is that rain or spray comes with (chosen).
+const rainHumidity = 0.8
+
+// Drying is what a wet surface gives by evaporation, W/m², where its film without water is h,
+// W/(m²·K): the film of mass by the rule of W. K. Lewis (Trans. ASME 44 (1922) 325, from
+// memory), h/(ρ·c), times the difference of vapour densities, times the heat
+// of evaporation. It is negative where dew falls.
+func Drying(h, surfaceC, airC, pressure float64) float64 {
+	return drying(h, surfaceC, airC, rainHumidity, pressure)
+}
+
+func drying(h, surfaceC, airC, humidity, pressure float64) float64 {
+	const heatJPerKg = 2.45e6 // Incropera & DeWitt table A.6 at 20 °C
+	kg := vapourKgPerM3(surfaceC) - humidity*vapourKgPerM3(airC)
+	return h / (AirJPerM3K * pressure) * kg * heatJPerKg
+}
+
+// vapourKgPerM3 is the density of saturated vapour over water (the Magnus form of the World
+// Meteorological Organization, Guide No. 8, from memory; −45 to 60 °C).
+func vapourKgPerM3(c float64) float64 {
+	return 611.2 * math.Exp(17.62*c/(243.12+c)) / (461.5 * (c + ZeroC))
+}
+
 // stefan is the Stefan–Boltzmann constant, W/(m²·K⁴) (CODATA).
 const stefan = 5.670374419e-8
 

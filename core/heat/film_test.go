@@ -3,6 +3,8 @@ package heat
 import (
 	"math"
 	"testing"
+
+	"photherm/core/design"
 )
 
 func within(t *testing.T, what string, got, want, share float64) {
@@ -133,4 +135,51 @@ func TestFinEfficiency(t *testing.T) {
 	}
 	within(t, "fin", FinEfficiency(h, k, high, thick), sum/(y*high), 1e-4)
 	within(t, "short fin", FinEfficiency(h, k, 1e-6, thick), 1, 1e-6)
+}
+
+// A wet surface that nothing heats comes to the wet-bulb temperature: in air of 25 °C and half
+// saturated 17.9 °C, of 35 °C and a fifth 18.5 °C (psychrometric charts at sea level, from
+// memory), and in saturated air to that of the air. Vapour is as dense as steam tables have
+// it: 17.3 g/m³ at 20 °C, 51.1 at 40.
+func TestDrying(t *testing.T) {
+	for _, c := range []struct{ airC, humidity, wetC float64 }{{25, 0.5, 17.9}, {35, 0.2, 18.5}, {20, 1, 20}} {
+		const h = 10.0
+		low, high := -20.0, c.airC+1
+		for range 60 {
+			if mid := (low + high) / 2; h*(mid-c.airC)+drying(h, mid, c.airC, c.humidity, 1) < 0 {
+				low = mid
+			} else {
+				high = mid
+			}
+		}
+		if math.Abs(low-c.wetC) > 0.4 {
+			t.Errorf("air of %g °C, %g saturated: wet bulb %g, not %g °C", c.airC, c.humidity, low, c.wetC)
+		}
+	}
+	within(t, "vapour at 20 °C", vapourKgPerM3(20), 0.0173, 0.01)
+	within(t, "vapour at 40 °C", vapourKgPerM3(40), 0.0511, 0.01)
+	// In the rain a tube gives several times what it gives dry.
+	shape := design.Shape{Kind: "tube", Pose: "level", DiameterM: p(0.03), LengthM: p(0.12), Surface: "anodised"}
+	dry := body(t, shape).Watts(40, 15, 0)
+	shape.Wet = true
+	if wet := body(t, shape).Watts(40, 15, 0); wet < 2*dry || wet > 8*dry {
+		t.Errorf("wet %g W, dry %g W", wet, dry)
+	}
+	shape.Submerged = true
+	within(t, "under water it is no wetter", body(t, shape).Watts(40, 15, 0), waterW*math.Pi*0.03*0.12*25, 1e-9)
+}
+
+// Blown down onto fins the air parts: half of it over half of the length, each way.
+func TestBlownOntoFins(t *testing.T) {
+	shape := design.Shape{Kind: "fins", LengthM: p(0.08), WidthM: p(0.06), ThicknessM: p(0.004), Fins: 12, FinHeightM: p(0.02), FinThickM: p(0.001), Fan: &design.Fan{FlowM3H: 15}}
+	along := body(t, shape)
+	shape.Fan.Onto = true
+	onto := body(t, shape)
+	f := onto.fins
+	v := 15.0 / 3600 / f.crossM2
+	want := both(Channel(50, 25, f.spacingM, 0.08, 1), Blown(50, 25, f.spacingM, 0.04, v/2, 1))
+	within(t, "onto", f.conducts(onto, 50, 25, 15.0/3600), want*(f.floorM2+FinEfficiency(want, 200, 0.02, 0.001)*f.areaM2), 1e-9)
+	if a, b := along.Watts(50, 25, 0), onto.Watts(50, 25, 0); b > 1.2*a || b < 0.6*a {
+		t.Errorf("along %g W, onto %g W", a, b)
+	}
 }

@@ -48,6 +48,8 @@ type Body struct {
 	speed    float64 // of air past it, m/s; 0: still
 	free     float64 // share that no hand covers
 	wet      bool    // under water
+	rain     bool    // its outside is wet, and dries into the air
+	onto     bool    // its fan blows down onto the fins
 	along    float64 // conducts along its length: k·A of its cross-section, W·m/K; 0: at one temperature
 	lengthM  float64
 	crossM2  float64 // of an envelope without drawn fins, through which its fan blows; 0: not known
@@ -86,7 +88,7 @@ func NewBody(s *design.Shape, pressure float64) (body *Body, lacks []string) {
 		return len(lacks) == 0
 	}
 	m := MaterialOf(s)
-	b := &Body{Emissivity: EmissivityOf(s), pressure: pressure, free: 1, wet: s.Submerged}
+	b := &Body{Emissivity: EmissivityOf(s), pressure: pressure, free: 1, wet: s.Submerged, rain: s.Wet && !s.Submerged}
 	if s.SpeedMS != nil {
 		b.speed = *s.SpeedMS
 	}
@@ -94,7 +96,7 @@ func NewBody(s *design.Shape, pressure float64) (body *Body, lacks []string) {
 		b.free = 1 - *s.HeldShare
 	}
 	if f := s.Fan; f != nil && !f.Stopped {
-		b.fanM3S = f.FlowM3H / 3600
+		b.fanM3S, b.onto = f.FlowM3H/3600, f.Onto
 		if f.RatedV != nil && f.NodeID != "" { // one that runs by itself is full
 			b.ratedV = *f.RatedV
 		}
@@ -355,7 +357,11 @@ func (b *Body) watts(bodyC, airC, driveV float64) float64 {
 		speed = max(speed, flow/b.crossM2)
 	}
 	for i := range b.faces {
-		w += b.film(&b.faces[i], bodyC, airC, speed) * b.faces[i].areaM2 * rise
+		h := b.film(&b.faces[i], bodyC, airC, speed)
+		w += h * b.faces[i].areaM2 * rise
+		if b.rain {
+			w += Drying(h, bodyC, airC, b.pressure) * b.faces[i].areaM2
+		}
 	}
 	if !b.wet {
 		w += Radiation(bodyC, airC, b.Emissivity) * b.RadiantM2
@@ -387,7 +393,10 @@ func (f *fins) conducts(b *Body, bodyC, airC, flow float64) float64 {
 		h = waterW
 	default:
 		h = f.free * Channel(bodyC, airC, f.spacingM, f.lengthM, b.pressure)
-		if flow > 0 {
+		switch {
+		case flow > 0 && b.onto: // half of it leaves at each end
+			h = both(h, Blown(bodyC, airC, f.spacingM, f.lengthM/2, flow/2/f.crossM2, b.pressure))
+		case flow > 0:
 			h = both(h, Blown(bodyC, airC, f.spacingM, f.lengthM, flow/f.crossM2, b.pressure))
 		}
 		if b.speed > 0 {

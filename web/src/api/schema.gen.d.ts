@@ -1857,6 +1857,8 @@ export interface components {
             flowM3PerH: number;
             /** @description The auxiliary that feeds it; absent: it runs by itself */
             nodeId?: string;
+            /** @description Whether it blows down onto the fins, so that the air leaves at both their ends; absent: along them from end to end, blowing or pulling */
+            onto?: boolean;
             /**
              * Format: double
              * @description Voltage of that flow, V; flow goes with the voltage it gets; absent: it is full at any
@@ -2987,7 +2989,7 @@ export interface components {
             worstC: number | null;
         };
         Series: {
-            /** @description sourceW openV busV busA lossW charge cellV inV inA inW outV outA outW peakV peakA stringA mode fluxLm farV farLight lightW opticW junctionC caseC, of unlike strings string0A string0V string0Lm string0C and so on, of kinds of emitters in them string0kind1V string0kind1Lm string0kind1C, bodyC insideC heatW airW inputW looseW */
+            /** @description sourceW openV busV busA lossW charge cellV inV inA inW outV outA outW peakV peakA stringA mode fluxLm farV farLight lightW opticW junctionC caseC boardC seatC, of unlike strings string0A string0V string0Lm string0C and so on, of kinds of emitters in them string0kind1V string0kind1Lm string0kind1C, bodyC insideC heatW airW inputW looseW */
             figure: string;
             /** @description Id of the feed, node or body; empty: the whole light. Of a node that is there several times it is the figure of one */
             owner: string;
@@ -3097,6 +3099,8 @@ export interface components {
              * @description Thickness of sheet, wall or base, m
              */
             thicknessM?: number;
+            /** @description Whether rain or spray keeps its outside wet */
+            wet?: boolean;
             /**
              * Format: double
              * @description Width, m: of a plate or base, of a box or the envelope of a profile

@@ -1,6 +1,6 @@
 import Box from '@mui/material/Box'
 import Button from '@mui/material/Button'
-import type { Light, Variant } from '../api/client'
+import type { Light, LightNode, Variant } from '../api/client'
 import { useSettings } from '../settings/SettingsProvider'
 import { show, text } from '../units/quantity'
 import type { Moment } from '../solved/trace'
@@ -28,9 +28,16 @@ function wayOf(variant: Variant, at: string, moment: Moment): Way | undefined {
     return c === undefined ? [] : [{ name, c, below: `${name.length > 14 ? 'body' : name} to air` }]
   }
   const step = (c: number | undefined, name: string, below: string) => (c === undefined ? [] : [{ name, c, below }])
+  // Board, joint and plate apart, where they are told.
+  const layers = (node: LightNode, kase: number | undefined) => {
+    const under = moment.figure(node.id, 'boardC')
+    const seat = moment.figure(node.id, 'seatC')
+    if (kase === undefined || under === undefined || (kase - under < thinK && seat === undefined)) return step(kase, 'case', 'board and joint')
+    return [...(kase - under >= thinK ? step(kase, 'case', 'board') : []), ...step(kase - under >= thinK ? under : kase, 'underside', seat === undefined ? 'joint' : 'joint and pad'), ...step(seat, 'plate', 'plate, to its mean')]
+  }
   const ways = nodesOf(variant, at).map(({ node, pointer }): Way => {
     const kase = moment.figure(node.id, 'caseC')
-    const upper = node.array ? [...step(moment.figure(node.id, 'junctionC'), 'junction', 'junction to case'), ...step(kase, 'case', 'board and joint')] : step(kase, 'back', 'adhesive')
+    const upper = node.array ? [...step(moment.figure(node.id, 'junctionC'), 'junction', 'junction to case'), ...layers(node, kase)] : step(kase, 'back', 'adhesive')
     return { name: nodeName(node), pointer: node.array ? `${pointer}/array` : `${pointer}/strip`, temperatures: [...upper, ...body(node.bodyId)] }
   })
   const hottest = (list: Way[]) => list.filter((w) => w.temperatures.length > 0).sort((a, b) => b.temperatures[0]!.c - a.temperatures[0]!.c)[0]
@@ -51,7 +58,7 @@ export function Ladder({ light, variant, at, moment, onGo, onPane }: { light: Li
   const span = Math.max(top - Math.min(...all), 1)
   const y = (t: number) => 14 + ((top - t) / span) * (height - 34)
   const degrees = (t: number) => text(show(t, 'temperature', settings))
-  const shades = ['var(--heat)', 'var(--heat-flow)', 'var(--heat-soft)']
+  const shades = ['var(--heat)', 'var(--heat)', 'var(--heat-flow)', 'var(--heat-flow)', 'var(--heat-soft)']
   // Names keep a line's distance even where a rung is thin.
   const lines = rungs.reduce<number[]>((above, r) => [...above, Math.max((y(r.top) + y(r.bottom)) / 2 + 4, (above.at(-1) ?? -15) + 15)], [])
   const tallest = rungs.reduce((a, b) => (b.top - b.bottom > a.top - a.bottom ? b : a))
@@ -82,13 +89,17 @@ export function Ladder({ light, variant, at, moment, onGo, onPane }: { light: Li
     {tallest.top - tallest.bottom > worthK && (
       <Box sx={{ fontSize: 13, color: 'var(--ink-soft)' }} data-testid="tallest">
         {tallest.name === 'junction to case' && <>Most is lost between junction and case: more emitters at less current each. <Button sx={{ p: 0, minWidth: 0 }} onClick={() => onGo('emitters', `${way.pointer}/parallel`)}>Emitters</Button></>}
-        {(tallest.name === 'board and joint' || tallest.name === 'adhesive') && <>Most is lost between {tallest.name === 'adhesive' ? 'strip' : 'case'} and body: a thinner or a better layer, or more area. <Button sx={{ p: 0, minWidth: 0 }} onClick={() => onGo('heat', `${way.pointer}/joint`)}>The layer</Button></>}
+        {(tallest.name === 'board and joint' || tallest.name === 'board' || tallest.name.startsWith('joint') || tallest.name === 'adhesive') && <>Most is lost between {tallest.name === 'adhesive' ? 'strip' : 'case'} and body: a thinner or a better layer, or more area. <Button sx={{ p: 0, minWidth: 0 }} onClick={() => onGo('heat', `${way.pointer}/joint`)}>The layer</Button></>}
+        {tallest.name.startsWith('plate') && <>Most is lost on the way through the plate: spread what sits on it, or take a thicker one. <Button sx={{ p: 0, minWidth: 0 }} onClick={() => onPane('plate')}>The plate</Button></>}
         {tallest.name.endsWith('to air') && <>Most is lost between body and air: more surface, fins that stand, moving air. <Button sx={{ p: 0, minWidth: 0 }} onClick={() => onPane('sink')}>Size the sink</Button></>}
       </Box>
     )}
     </>
   )
 }
+
+/** A layer below so many kelvins is not drawn by itself. */
+const thinK = 0.3
 
 /** A rung below so many kelvins is worth no advice. */
 const worthK = 5

@@ -77,12 +77,14 @@ export function ShapeRows({ work, index, body }: { work: WorkbenchProps; index: 
           {(kind === 'plate' || kind === 'disc' || kind === 'fins') && <Tick work={work} label={kind === 'fins' ? 'Its back lies against something' : 'One face lies against something'} pointer={`${here}/shape/oneFace`} />}
           <Field work={work} label="Air past it, m/s" pointer={`${here}/shape/airSpeedMPerS`} quantity="count" fallback="still" hint="walking about 1, riding about 5" />
           <Field work={work} label="Share a hand covers" pointer={`${here}/shape/heldShare`} quantity="fraction" fallback="none" />
+          <Tick work={work} label="Wet from rain or spray" pointer={`${here}/shape/wet`} />
           <Tick work={work} label="Under water" pointer={`${here}/shape/submerged`} />
           {shape.fan ? (
             <Box sx={{ pl: 1.5, borderLeft: '2px solid var(--line)' }}>
               {kind !== 'cooler' && <Field work={work} label="Fan moves, m³/h" pointer={`${fanAt}/flowM3PerH`} quantity="count" required />}
               <Choice work={work} label="fed by" pointer={`${fanAt}/nodeId`} standard="" options={{ '': 'nothing here: it runs by itself', ...Object.fromEntries(fans.map((p) => [p.node.id, nodeName(p.node)])) }} />
               {shape.fan.nodeId && <Field work={work} label="at its rated" pointer={`${fanAt}/ratedVoltageV`} quantity="voltage" fallback="any voltage" />}
+              {kind === 'fins' && <Choice work={work} label="It blows" pointer={`${fanAt}/onto`} standard="false" options={{ false: 'along the fins', true: 'down onto them' }} yesNo />}
               <Tick work={work} label="It has stopped" pointer={`${fanAt}/stopped`} />
               <Button sx={{ p: 0, minWidth: 0 }} onClick={() => work.change((l) => set(l, fanAt, undefined), 'Fan taken away')}>Take the fan away</Button>
             </Box>

@@ -68,7 +68,8 @@ function Curves({ w, t, fahrenheit }: { w: WarmUp; t: number; fahrenheit: boolea
     const end = w.t.at(-1)! / 60
     const marks = w.marksS.filter((s) => s / 60 <= end).map((s) => ({ x: s / 60, y: to(hottest.c[Math.round((s / 60 / end) * (w.t.length - 1))]!), name: clock(s) }))
     const levels = hottest.limitC == null ? [] : [{ value: to(hottest.limitC), axis: 0 as const, name: hottest.limitOf, colour: '--ink' }]
-    return { lines, marks, levels, end, unit }
+    const high = Math.max(...lines.flatMap((l) => l.points.map(([, y]) => y)))
+    return { lines, marks, levels: levels.filter((l) => l.value < 1.5 * high), end, unit, high: Math.ceil((high + 6) / 10) * 10 }
   }, [w, fahrenheit])
-  return <Chart title="Warming from switch-on" lines={chart.lines} marks={chart.marks} levels={chart.levels} x={{ name: 'Time, min', max: chart.end, format: (x) => clock(x * 60) }} y={[{ name: `Temperature, ${chart.unit}` }]} cursor={t / 60 <= chart.end ? t / 60 : undefined} height={230} />
+  return <Chart title="Warming from switch-on" lines={chart.lines} marks={chart.marks} levels={chart.levels} x={{ name: 'Time, min', max: chart.end, format: (x) => clock(x * 60) }} y={[{ name: `Temperature, ${chart.unit}`, max: Math.max(chart.high, ...chart.levels.map((l) => l.value)) }]} cursor={t / 60 <= chart.end ? t / 60 : undefined} height={230} />
 }
