@@ -17,7 +17,7 @@ type Sink struct {
 	heat.Sizing
 	Body      string   `json:"body" doc:"Id of the body"`
 	LimitOf   string   `json:"limitOf" doc:"What the limit is: a hand, the material, or what is usual"`
-	MassKg    *float64 `json:"massKg" doc:"Its mass by its measures, kg; null: its thickness is not known"`
+	MassKg    *float64 `json:"massKg" doc:"Its mass as it was weighed, or by its measures, kg; null: its thickness is not known"`
 	InputW    float64  `json:"inputW" doc:"What the sources give then, W"`
 	LightW    float64  `json:"lightW" doc:"What leaves as light, W"`
 	RuleKg    *float64 `json:"ruleMassKg" doc:"Mass of the length that the area rule asks for, kg"`
@@ -85,6 +85,9 @@ func SinkOf(ctx context.Context, light *design.Light, variant int, body string) 
 	if law, _ := heat.NewBody(light.ShapeOf(b), pressure); law != nil {
 		if kg, ok := law.MassKg(light.ShapeOf(b)); ok {
 			out.MassKg = &kg
+		}
+		if b.MassKg != nil { // it was on a scale
+			out.MassKg = b.MassKg
 		}
 	}
 	out.InputW, out.LightW = now.inputW, now.lightW

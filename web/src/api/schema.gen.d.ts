@@ -3259,7 +3259,7 @@ export interface components {
             limitOf: string;
             /**
              * Format: double
-             * @description Its mass by its measures, kg; null: its thickness is not known
+             * @description Its mass as it was weighed, or by its measures, kg; null: its thickness is not known
              */
             massKg: number | null;
             /**

@@ -71,9 +71,9 @@ function OneSink({ light, variant, at, tryOut, body }: Props & { body: Body }) {
         </Box>
         <Box>
           <Axis s={s} degrees={degrees} />
-          <Box component="table" aria-label="Both schools of sizing" sx={{ width: '100%', fontSize: 13, borderCollapse: 'collapse', mt: 1, '& td, & th': { borderTop: '1px solid var(--line)', py: 0.4, pl: 1, textAlign: 'right', fontWeight: 400 }, '& th[scope=row]': { textAlign: 'left', color: 'var(--ink-soft)', pl: 0 }, '& thead th': { fontWeight: 700, borderTop: 0 } }}>
+          <Box component="table" aria-label="Both schools of sizing" sx={{ width: '100%', fontSize: 13, borderCollapse: 'collapse', mt: 1, '& td, & th': { borderTop: '1px solid var(--line)', py: 0.4, pl: 1, textAlign: 'right', fontWeight: 400 }, '& td': { whiteSpace: 'nowrap' }, '& th[scope=row]': { textAlign: 'left', color: 'var(--ink-soft)', pl: 0 }, '& thead th': { fontWeight: 700, borderTop: 0 } }}>
             <thead>
-              <tr><td /><th scope="col">Area rule{s.withFan ? ', with a fan' : ''}</th><th scope="col">Physics</th></tr>
+              <tr><td /><th scope="col">Area rule{s.withFan ? ', in moving air' : ''}</th><th scope="col">Physics</th></tr>
             </thead>
             <tbody>
               <Row label="Carries, at its limit"><span>{digits(s.ruleW, 3)} W</span><span>{digits(s.physicsW, 3)} W</span></Row>
