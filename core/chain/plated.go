@@ -32,7 +32,8 @@ type platedSpot struct {
 type plate struct {
 	layout int
 	law    heat.Plate
-	body   int        // lump
+	body   int // lump
+	rest   heat.Rest
 	pads   []heat.Pad // of each spot
 	arrays []plated
 }
@@ -90,11 +91,12 @@ func (c *compiler) plate(at int, l *design.Layout, law *heat.Body, face heat.Pla
 			}
 		}
 	}
-	influence, err := heat.InfluencesOf(face, pads, holes(l))
+	rest := c.restOf(l)
+	influence, err := heat.InfluencesOf(face, pads, rest)
 	if err != nil {
 		return err
 	}
-	p := plate{layout: at, law: face, pads: pads, body: c.bodies[c.bodyIndex[l.BodyID]], arrays: make([]plated, len(order))}
+	p := plate{layout: at, law: face, rest: rest, pads: pads, body: c.bodies[c.bodyIndex[l.BodyID]], arrays: make([]plated, len(order))}
 	mean := mat.NewSymDense(len(order), nil)
 	for i := range pads {
 		s := platedSpot{index: i, kPerW: make([]float64, len(order)), narrow: c.narrow(law, shape, face, pads[i])}
@@ -145,13 +147,27 @@ func (c *compiler) plate(at int, l *design.Layout, law *heat.Body, face heat.Pla
 	return nil
 }
 
-func holes(l *design.Layout) (out []heat.Pad) {
+// restOf are the holes of a layout, and its held edges with what the joints of its body lead
+// away.
+func (c *compiler) restOf(l *design.Layout) (r heat.Rest) {
 	for _, k := range l.KeepOuts {
 		if k.Hole {
-			out = append(out, heat.Pad{XM: k.XM, YM: k.YM, LengthM: k.LengthM, WidthM: k.WidthM})
+			r.Holes = append(r.Holes, heat.Pad{XM: k.XM, YM: k.YM, LengthM: k.LengthM, WidthM: k.WidthM})
 		}
 	}
-	return out
+	for i, edge := range [4]string{"left", "right", "top", "bottom"} {
+		r.Held[i] = slices.Contains(l.Held, edge)
+	}
+	v := c.net.Variant
+	for i := range v.Bodies {
+		for k := range v.Bodies[i].Joints {
+			if j := &v.Bodies[i].Joints[k]; v.Bodies[i].ID == l.BodyID || j.BodyID == l.BodyID {
+				kPerW, _ := heat.JointKPerW(&j.Joint)
+				r.HeldW += 1 / max(kPerW, heat.PerfectKPerW)
+			}
+		}
+	}
+	return r
 }
 
 // narrow is what a pad adds because heat also goes down, K/W; it is the same for all pads of
@@ -266,7 +282,7 @@ type Map struct {
 	C       []float64 `json:"c" nullable:"false" doc:"Temperature of each cell, °C, along the length first; of one that is cut out what is beside it"`
 	MeanC   float64   `json:"meanC" doc:"Of the body, °C"`
 	IntoW   float64   `json:"intoW" doc:"Heat that goes in under the pads, W"`
-	OffW    float64   `json:"offW" doc:"Heat that leaves the faces of the map, W: the same, as far as the map is right"`
+	OffW    float64   `json:"offW" doc:"Heat that leaves the map, W: the same, as far as the map is right"`
 }
 
 // MapOf is the map of a layout, its longer side cut into so many cells: the pads' heat on the
@@ -281,11 +297,7 @@ func (s *Solver) MapOf(layout, longer int) (*Map, error) {
 }
 
 func (s *Solver) mapOf(p *plate, longer int) (*Map, error) {
-	sheet := p.law.Cells(longer)
-	l := &s.m.net.Variant.Layouts[p.layout]
-	for _, h := range holes(l) {
-		sheet.Cut(h)
-	}
+	sheet := p.law.Sheet(longer, p.rest)
 	heatW := make([]float64, sheet.NX*sheet.NY)
 	out := &Map{Layout: p.layout, LengthM: p.law.LengthM, WidthM: p.law.WidthM, NX: sheet.NX, NY: sheet.NY, MeanC: s.lumpC(s.y, p.body)}
 	for a := range p.arrays {
@@ -300,14 +312,15 @@ func (s *Solver) mapOf(p *plate, longer int) (*Map, error) {
 	if err != nil {
 		return nil, fmt.Errorf("drawing the map of a plate: %w", err)
 	}
-	cells, mean := 0.0, 0.0
+	// The mean by which heat leaves stands where the body does.
 	for c := range rise {
-		if sheet.Hole == nil || !sheet.Hole[c] {
-			cells, mean = cells+1, mean+rise[c]
+		film := sheet.Film
+		if sheet.Films != nil {
+			film = sheet.Films[c]
 		}
+		out.OffW += film * sheet.CellX * sheet.CellY * rise[c] // of cells that are cut out 0
 	}
-	out.OffW = mean * sheet.Film * sheet.CellX * sheet.CellY
-	mean /= cells
+	mean := out.OffW / sheet.PerKelvinW()
 	for c := range rise {
 		rise[c] += out.MeanC - mean
 	}

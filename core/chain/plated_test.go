@@ -78,11 +78,8 @@ func TestPlacesAgainstTheMap(t *testing.T) {
 		})
 		s, record := restOf(t, m)
 		p := &m.plates[0]
-		sheet := p.law.Cells(400)
+		sheet := p.law.Sheet(400, p.rest)
 		layout := &m.Variant().Layouts[0]
-		for _, h := range holes(layout) {
-			sheet.Cut(h)
-		}
 		q := make([]float64, sheet.NX*sheet.NY)
 		into, spots := 0.0, 0
 		pad := func(a *plated, i int) heat.Pad {

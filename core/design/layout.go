@@ -9,6 +9,7 @@ type Layout struct {
 	Name     string       `json:"name,omitempty" maxLength:"120" doc:"Descriptive name"`
 	BodyID   string       `json:"bodyId" minLength:"1" maxLength:"64" doc:"The body: a sheet, a base with fins, a profile of known width, or the largest side of a housing"`
 	Spots    []LayoutSpot `json:"spots,omitempty" nullable:"false" maxItems:"500" doc:"What sits where"`
+	Held     []string     `json:"heldEdges,omitempty" nullable:"false" maxItems:"4" enum:"left,right,top,bottom" doc:"Edges through which the joints of the body to others lead heat away, seen from above, left at x = 0, top at y = 0; none: all over it"`
 	KeepOuts []KeepOut    `json:"keepOuts,omitempty" nullable:"false" maxItems:"100" doc:"Where nothing may sit"`
 }
 

@@ -9,14 +9,76 @@ import (
 // to move one of the pads at the cost of its own row.
 type Influences struct {
 	series *plateSeries
-	holes  []Pad
+	rest   Rest
 	KPerW  [][]float64 // not to be changed
+}
+
+// A Rest is what a plate has beside its film that is alike everywhere: holes, and edges that
+// lead heat away.
+type Rest struct {
+	Holes []Pad
+	Held  [4]bool // edges at x = 0, at its end, at y = 0, at its end
+	HeldW float64 // of all held edges together, W/K
+}
+
+func (r *Rest) plain() bool { return len(r.Holes) == 0 && (r.HeldW == 0 || r.Held == [4]bool{}) }
+
+func (r *Rest) same(o *Rest) bool {
+	return slices.Equal(r.Holes, o.Holes) && r.Held == o.Held && r.HeldW == o.HeldW
+}
+
+// Sheet cuts a plate with all that into cells.
+func (p *Plate) Sheet(longer int, r Rest) *Sheet {
+	s := p.Cells(longer)
+	for _, h := range r.Holes {
+		s.Cut(h)
+	}
+	if r.HeldW == 0 || r.Held == [4]bool{} {
+		return s
+	}
+	s.Films = make([]float64, s.NX*s.NY)
+	edge := make([]float64, s.NX*s.NY) // of the held edges, m
+	whole := 0.0
+	for j := range s.NY {
+		for i := range s.NX {
+			c := j*s.NX + i
+			s.Films[c] = s.Film
+			for side, at := range [4]bool{i == 0, i == s.NX-1, j == 0, j == s.NY-1} {
+				if at && r.Held[side] && (s.Hole == nil || !s.Hole[c]) {
+					edge[c] += [2]float64{s.CellY, s.CellX}[side/2]
+				}
+			}
+			whole += edge[c]
+		}
+	}
+	for c, m := range edge {
+		if whole > 0 {
+			s.Films[c] += r.HeldW * m / whole / (s.CellX * s.CellY)
+		}
+	}
+	return s
+}
+
+// PerKelvinW is what a sheet loses when all of it is a kelvin warmer, W/K.
+func (s *Sheet) PerKelvinW() float64 {
+	sum := 0.0
+	for c := range s.NX * s.NY {
+		if s.Hole != nil && s.Hole[c] {
+			continue
+		}
+		film := s.Film
+		if s.Films != nil {
+			film = s.Films[c]
+		}
+		sum += film * s.CellX * s.CellY
+	}
+	return sum
 }
 
 // newInfluences works out all of them.
 func newInfluences(p Plate, pads []Pad) *Influences {
 	s := p.series(slices.Clone(pads))
-	out := &Influences{s, nil, make([][]float64, len(pads))}
+	out := &Influences{s, Rest{}, make([][]float64, len(pads))}
 	for i := range pads {
 		out.KPerW[i] = make([]float64, len(pads))
 		for j := range i + 1 {
@@ -30,20 +92,14 @@ func newInfluences(p Plate, pads []Pad) *Influences {
 // holedCells is into how many cells the longer side of a plate with holes is cut (chosen).
 const holedCells = 160
 
-// aroundHoles works them out on a plate with holes, by a map for each pad.
-func aroundHoles(p Plate, pads, holes []Pad) (*Influences, error) {
-	s := p.Cells(holedCells)
-	for _, h := range holes {
-		s.Cut(h)
-	}
-	left := 0
-	for _, cut := range s.Hole {
-		if !cut {
-			left++
-		}
-	}
-	mean := 1 / (p.Film * float64(left) * s.CellX * s.CellY)
-	out := &Influences{&plateSeries{plate: &p, pads: slices.Clone(pads)}, slices.Clone(holes), make([][]float64, len(pads))}
+// byMaps works them out on a plate with holes or held edges, by a map for each pad. The mean
+// they are above is that by which heat leaves: of each place by its film, so that what a watt
+// raises it by is the same wherever it goes in.
+func byMaps(p Plate, pads []Pad, r Rest) (*Influences, error) {
+	s := p.Sheet(holedCells, r)
+	mean := 1 / s.PerKelvinW()
+	r.Holes = slices.Clone(r.Holes)
+	out := &Influences{&plateSeries{plate: &p, pads: slices.Clone(pads)}, r, make([][]float64, len(pads))}
 	q := make([]float64, s.NX*s.NY)
 	for i, from := range pads {
 		clear(q)
@@ -70,7 +126,7 @@ func (n *Influences) moved(i int, pad Pad) *Influences {
 	s.pads[i] = pad
 	s.share, s.fade, s.low, s.high = slices.Clone(s.share), slices.Clone(s.fade), slices.Clone(s.low), slices.Clone(s.high)
 	s.place(i)
-	out := &Influences{&s, nil, make([][]float64, len(s.pads))}
+	out := &Influences{&s, Rest{}, make([][]float64, len(s.pads))}
 	row := make([]float64, len(s.pads))
 	for j := range row {
 		row[j] = s.between(i, j)
@@ -93,14 +149,14 @@ var recent struct {
 // recentMost is how many are kept (chosen).
 const recentMost = 16
 
-// InfluencesOf gives the influences of pads on a plate with holes in it. It is safe for
+// InfluencesOf gives the influences of pads on a plate, above its mean by which heat leaves. It is safe for
 // concurrent use. The error is that of a map that does not come to rest.
-func InfluencesOf(p Plate, pads, holes []Pad) (*Influences, error) {
+func InfluencesOf(p Plate, pads []Pad, r Rest) (*Influences, error) {
 	recent.Lock()
 	defer recent.Unlock()
 	var out *Influences
 	for i, n := range recent.list {
-		if *n.series.plate != p || len(n.series.pads) != len(pads) || !slices.Equal(n.holes, holes) {
+		if *n.series.plate != p || len(n.series.pads) != len(pads) || !n.rest.same(&r) {
 			continue
 		}
 		differs, at := 0, 0
@@ -112,7 +168,7 @@ func InfluencesOf(p Plate, pads, holes []Pad) (*Influences, error) {
 		switch {
 		case differs == 0:
 			out = n
-		case differs == 1 && len(holes) == 0 && pads[at].LengthM == n.series.pads[at].LengthM:
+		case differs == 1 && r.plain() && pads[at].LengthM == n.series.pads[at].LengthM:
 			out = n.moved(at, pads[at])
 		default:
 			continue
@@ -122,11 +178,11 @@ func InfluencesOf(p Plate, pads, holes []Pad) (*Influences, error) {
 	}
 	switch {
 	case out != nil:
-	case len(holes) == 0:
+	case r.plain():
 		out = newInfluences(p, pads)
 	default:
 		var err error
-		if out, err = aroundHoles(p, pads, holes); err != nil {
+		if out, err = byMaps(p, pads, r); err != nil {
 			return nil, err
 		}
 	}

@@ -92,7 +92,7 @@ func TestSheetWithHoles(t *testing.T) {
 
 func asked(t *testing.T, p Plate, pads []Pad, holes ...Pad) *Influences {
 	t.Helper()
-	n, err := InfluencesOf(p, pads, holes)
+	n, err := InfluencesOf(p, pads, Rest{Holes: holes})
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -118,6 +118,26 @@ func TestInfluenceAroundHoles(t *testing.T) {
 	}
 	// Quite parted, the other side is as cold as the air: that far below the mean.
 	within(t, "the other side", slit[0][1], -1/(20*(0.16*0.08-0.002*0.08)), 0.01)
+}
+
+// Edges that lead heat away: a strip whose ends are held is the rod of a textbook, warmest in
+// the middle: for a watt in the middle L/(4·κ·W) above its ends, and half of that on average
+// along it. Symmetric all the same, and more warm far from the edge than near it.
+func TestInfluenceWithHeldEdges(t *testing.T) {
+	p := Plate{LengthM: 0.2, WidthM: 0.01, AlongX: 0.4, AlongY: 0.4, Film: 1e-3}
+	pads := []Pad{{0.1, 0.005, 0.002, 0.01}, {0.03, 0.005, 0.002, 0.01}}
+	n, err := InfluencesOf(p, pads, Rest{Held: [4]bool{true, true, false, false}, HeldW: 1e3})
+	if err != nil {
+		t.Fatal(err)
+	}
+	within(t, "in the middle", n.KPerW[0][0]+1/1e3, 0.2/(4*0.4*0.01), 0.02)
+	// At x from one end: x(L−x)/L over κW.
+	within(t, "near an end", n.KPerW[1][1]+1/1e3, 0.03*0.17/0.2/(0.4*0.01), 0.04)
+	within(t, "of each other", n.KPerW[0][1], n.KPerW[1][0], 1e-9)
+	free, err := InfluencesOf(p, pads, Rest{HeldW: 1e3})
+	if err != nil || free.KPerW[0][1] == n.KPerW[0][1] {
+		t.Errorf("no edge is held: %v, %v", free.KPerW, err)
+	}
 }
 
 // Influence of pads against the map of the same plate on a fine grid, less its mean: 0.5 % of

@@ -2084,6 +2084,8 @@ export interface components {
         Layout: {
             /** @description The body: a sheet, a base with fins, a profile of known width, or the largest side of a housing */
             bodyId: string;
+            /** @description Edges through which the joints of the body to others lead heat away, seen from above, left at x = 0, top at y = 0; none: all over it */
+            heldEdges?: ("left" | "right" | "top" | "bottom")[];
             /** @description Local name, unique in the variant */
             id: string;
             /** @description Where nothing may sit */
@@ -2285,7 +2287,7 @@ export interface components {
             ny: number;
             /**
              * Format: double
-             * @description Heat that leaves the faces of the map, W: the same, as far as the map is right
+             * @description Heat that leaves the map, W: the same, as far as the map is right
              */
             offW: number;
             /** Format: double */

@@ -21,6 +21,7 @@ interface Props {
 }
 
 type Body = Variant['bodies'][number]
+const edges = ['left', 'right', 'top', 'bottom'] as const
 const faced: (string | undefined)[] = ['plate', 'fins', 'profile', 'box']
 
 /** Where things sit on a body, and how warm it gets there. */
@@ -56,6 +57,7 @@ function OnePlate({ light, variant, at, change, body }: Props & { body: Body }) 
     setHeld(undefined)
     change(put, 'A place on the plate')
   }
+  const joined = (body.joints?.length ?? 0) > 0 || v.bodies.some((b) => b.joints?.some((j) => j.bodyId === body.id))
   const gone = own?.layout.spots?.some((s) => !plate.arrays.some((a) => a.node === s.nodeId))
   return (
     <Box data-testid="plate" sx={{ '& + &': { mt: 2 } }}>
@@ -68,7 +70,7 @@ function OnePlate({ light, variant, at, change, body }: Props & { body: Body }) 
       <Box sx={{ display: 'grid', gridTemplateColumns: { xs: 'minmax(0, 1fr)', md: 'minmax(0, 1fr) minmax(0, 1fr)' }, columnGap: 2, mt: 1 }}>
         <Box sx={{ gridColumn: '1 / -1' }}>
           <PlatePicture plate={plate} layout={own?.layout} padOf={padOf} nameOf={nameOf} onMove={move} />
-          {plate.map && <Box sx={{ fontSize: 12.5, color: 'var(--ink-soft)', mt: 0.5 }}>At rest. Figures are of the case on each place{plate.map.c.some((c) => c > plate.limitC) ? `; the dashed line is ${degrees(plate.limitC)}, ${plate.limitOf}` : `; nowhere over ${degrees(plate.limitC)}, ${plate.limitOf}`}. <span className="figure">{digits(plate.map.intoW, 3)} W</span> go in, edges give nothing.</Box>}
+          {plate.map && <Box sx={{ fontSize: 12.5, color: 'var(--ink-soft)', mt: 0.5 }}>At rest. Figures are of the case on each place{plate.map.c.some((c) => c > plate.limitC) ? `; the dashed line is ${degrees(plate.limitC)}, ${plate.limitOf}` : `; nowhere over ${degrees(plate.limitC)}, ${plate.limitOf}`}. <span className="figure">{digits(plate.map.intoW, 3)} W</span> go in{own?.layout.heldEdges?.length ? '' : ', edges give nothing'}.</Box>}
         </Box>
         <Box>
           {plate.arrays.length === 0 && <Box sx={{ color: 'var(--ink-soft)', fontSize: 13 }}>No emitters are mounted on it: say so beside, under <em>Mounted on</em>.</Box>}
@@ -76,6 +78,17 @@ function OnePlate({ light, variant, at, change, body }: Props & { body: Body }) 
         </Box>
         <Box>
           {own && <Coordinates own={own} change={change} nameOf={nameOf} several={plate.arrays.length > 1} />}
+          {own && joined && (
+            <Box role="group" aria-label="Edges that lead heat to another body" sx={{ fontSize: 13, mt: 1.5 }}>
+              <Box sx={{ color: 'var(--ink-soft)' }}>Its joints to other bodies lead away through</Box>
+              {edges.map((edge) => (
+                <Box key={edge} component="label" sx={{ mr: 1.5 }}><input type="checkbox" checked={own.layout.heldEdges?.includes(edge) ?? false} onChange={(e) => {
+                  const list = edges.filter((x) => (x === edge ? e.target.checked : own.layout.heldEdges?.includes(x)))
+                  change((l) => set(l, `${own.pointer}/heldEdges`, list.length > 0 ? list : undefined), 'Edges')
+                }} /> {edge}</Box>
+              ))}
+            </Box>
+          )}
           <Box component="h3" sx={{ fontSize: 13, m: 0, mt: 1.5 }}>Kept free</Box>
           {own?.layout.keepOuts?.map((k, i) => <KeepOut key={i} k={k} pointer={`${own.pointer}/keepOuts/${i}`} change={change} remove={() => change((l) => without(l, `${own.pointer}/keepOuts`, i), 'Kept free no longer')} />)}
           <Button sx={{ p: 0, minWidth: 0 }} onClick={() => change((l) => keptFree(l, at, body.id, plate.lengthM, plate.widthM), 'Something kept free')}>Keep something free…</Button>
