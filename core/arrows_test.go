@@ -13,7 +13,7 @@ func TestArrowsPointOneWay(t *testing.T) {
 	order := []string{
 		"photherm/core/units", "photherm/core/root", "photherm/core/ode", "photherm/core/design", "photherm/core/internal/sample",
 		"photherm/core/photometry", "photherm/core/emitter", "photherm/core/array", "photherm/core/driver", "photherm/core/source", "photherm/core/heat",
-		"photherm/core/circuit", "photherm/core/chain", "photherm/core/verdict", "photherm/core/search", "photherm/core/setup", "photherm/core/begin",
+		"photherm/core/circuit", "photherm/core/chain", "photherm/core/band", "photherm/core/verdict", "photherm/core/search", "photherm/core/setup", "photherm/core/begin",
 		"photherm/app", "photherm/cmd",
 	}
 	layer := func(pkg string) int {

@@ -210,6 +210,36 @@ func TestPlacesThatCannotBe(t *testing.T) {
 	}
 }
 
+// What a plate's joints conduct goes through its held edges, that of others does not; and
+// cells that are cut out are drawn as what is beside them, at an edge too.
+func TestHeldEdgesAndHoles(t *testing.T) {
+	joined := onPlate(t, func(l *design.Light) {
+		v := &l.Variants[0]
+		v.Bodies[0].Joints = []design.BodyLink{{BodyID: "rim", Joint: design.Joint{KPerW: ptr(0.5)}}}
+		v.Bodies = append(v.Bodies, design.Body{ID: "rim", Name: "Rim", KPerW: ptr(2.0), Joints: []design.BodyLink{{BodyID: "far", Joint: design.Joint{KPerW: ptr(0.1)}}}}, design.Body{ID: "far", Name: "Far", KPerW: ptr(2.0)})
+		v.Layouts[0].Held = []string{"left"}
+		v.Layouts[0].KeepOuts = []design.KeepOut{{XM: 0.195, YM: 0.1, LengthM: 0.01, WidthM: 0.03, Hole: true}}
+	})
+	p := &joined.plates[0]
+	if p.rest.HeldW != 2 || p.rest.Held != [4]bool{true, false, false, false} {
+		t.Errorf("held by %g W/K at %v", p.rest.HeldW, p.rest.Held)
+	}
+	s, _ := restOf(t, joined)
+	m, err := s.MapOf(0, 80)
+	if err != nil {
+		t.Fatal(err)
+	}
+	cell := func(i, j int) float64 { return m.C[j*m.NX+i] }
+	if cell(0, m.NY/2) > cell(m.NX/2, m.NY/2)-1 || math.Abs(m.OffW-m.IntoW) > 1e-3*m.IntoW {
+		t.Errorf("at the held edge %g °C, in the middle %g; %g W in, %g off", cell(0, m.NY/2), cell(m.NX/2, m.NY/2), m.IntoW, m.OffW)
+	}
+	// The hole lies at the right edge: beside it is the plate to its left, not the other edge.
+	j := int(0.1 / m.WidthM * float64(m.NY))
+	if got, beside := cell(m.NX-1, j), cell(m.NX-6, j); math.Abs(got-beside) > 0.3*math.Abs(beside-cell(0, j)) {
+		t.Errorf("cut out at the edge %g °C, beside it %g, at the other edge %g", got, beside, cell(0, j))
+	}
+}
+
 // On the way from the hottest emitter to the air every layer has its own kelvins: what the
 // board has itself, the joint with its pad, the plate to its mean.
 func TestLayersOnTheWay(t *testing.T) {

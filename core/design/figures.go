@@ -271,7 +271,7 @@ func withID(v reflect.Value, id string) reflect.Value {
 
 // unitSuffixes end the names of fields, the longest first.
 var unitSuffixes = []struct{ suffix, unit string }{
-	{"JPerKgK", "J/(kg·K)"}, {"WPerMK", "W/(m·K)"}, {"M2KPerW", "m²·K/W"}, {"LmPerW", "lm/W"}, {"KPerW", "K/W"}, {"JPerK", "J/K"},
+	{"WPerM2", "W/m²"}, {"KgPerM", "kg/m"}, {"M3PerH", "m³/h"}, {"JPerKgK", "J/(kg·K)"}, {"WPerMK", "W/(m·K)"}, {"M2KPerW", "m²·K/W"}, {"LmPerW", "lm/W"}, {"KPerW", "K/W"}, {"JPerK", "J/K"},
 	{"VPerK", "V/K"}, {"OhmPerM", "Ω/m"}, {"LmPerM", "lm/m"}, {"WPerM", "W/m"}, {"APerM", "A/m"}, {"PerV", "1/V"},
 	{"Ohm", "Ω"}, {"Deg", "°"}, {"Lm", "lm"}, {"Ah", "Ah"}, {"Hz", "Hz"}, {"Kg", "kg"}, {"Nm", "nm"}, {"M2", "m²"},
 	{"V", "V"}, {"A", "A"}, {"W", "W"}, {"C", "°C"}, {"S", "s"}, {"M", "m"}, {"K", "K"}, {"H", "h"},

@@ -28,6 +28,7 @@ type Shape struct {
 
 	OneFace   bool     `json:"oneFace,omitempty" doc:"Whether one face lies against something, and only the other is free (plate), or the back of the base (fins)"`
 	SpeedMS   *float64 `json:"airSpeedMPerS,omitempty" minimum:"0" maximum:"60" doc:"Speed of the air past it, m/s: wind, walking, riding; absent: still"`
+	FilmShare *float64 `json:"measuredFilm,omitempty" minimum:"0.1" maximum:"5" doc:"What it gives to the air over what its laws say, as it was measured in this light; absent: 1"`
 	Wet       bool     `json:"wet,omitempty" doc:"Whether rain or spray keeps its outside wet"`
 	Submerged bool     `json:"submerged,omitempty" doc:"Whether it is under water"`
 	HeldShare *float64 `json:"heldShare,omitempty" minimum:"0" maximum:"0.95" doc:"Share of its surface that a hand covers"`

@@ -95,6 +95,9 @@ func NewBody(s *design.Shape, pressure float64) (body *Body, lacks []string) {
 	if s.HeldShare != nil {
 		b.free = 1 - *s.HeldShare
 	}
+	if s.FilmShare != nil {
+		b.free *= *s.FilmShare
+	}
 	if f := s.Fan; f != nil && !f.Stopped {
 		b.fanM3S, b.onto = f.FlowM3H/3600, f.Onto
 		if f.RatedV != nil && f.NodeID != "" { // one that runs by itself is full

@@ -164,6 +164,14 @@ func TestShapesObeyTheirMeasures(t *testing.T) {
 	}
 }
 
+// The surface of a housing is that of a cuboid, twice each pair of sides.
+func TestBoxSurface(t *testing.T) {
+	b := body(t, design.Shape{Kind: "box", LengthM: p(0.16), WidthM: p(0.12), HeightM: p(0.06), ThicknessM: p(0.002)})
+	within(t, "surface", b.AreaM2, 2*(0.16*0.12+0.16*0.06+0.12*0.06), 1e-12)
+	within(t, "radiates", b.RadiantM2, b.AreaM2, 1e-12)
+	within(t, "volume", b.VolumeM3, 0.002*b.AreaM2, 1e-12)
+}
+
 // A profile that lies has the surface it has, and 0.7 of the film of channels that stand
 // (common practice): it radiates as before, and the area rule speaks of all of it.
 func TestLyingProfile(t *testing.T) {

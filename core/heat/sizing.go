@@ -93,6 +93,11 @@ func Size(s *design.Shape, heatW, airC, limitC, driveV, pressure float64) (*Sizi
 	return out, nil
 }
 
+// OffShare is how far off the laws of a shape may be.
+func OffShare(s *design.Shape) float64 {
+	return offShare(s, s.Fan != nil && !s.Fan.Stopped || s.SpeedMS != nil && *s.SpeedMS > 0)
+}
+
 // offShare is how far off the laws may be: of upright surfaces in still air, blown, and of
 // channels that do not stand (common practice).
 func offShare(s *design.Shape, blown bool) float64 {

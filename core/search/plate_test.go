@@ -110,6 +110,34 @@ func TestPlateWithoutPlaces(t *testing.T) {
 	}
 }
 
+// A cluster keeps a quarter of a pad between its pads, both ways, around the middle; a ring
+// keeps all at one distance from it.
+func TestClusterAndRing(t *testing.T) {
+	for n := 1; n < 20; n++ {
+		at := cluster(n, 0.3, 0.2, 0.02, 0.01)
+		x, y := 0.0, 0.0
+		for i, a := range at {
+			x, y = x+a[0]/float64(n), y+a[1]/float64(n)
+			for _, b := range at[:i] {
+				if math.Abs(a[0]-b[0]) < 0.02*1.25-1e-9 && math.Abs(a[1]-b[1]) < 0.01*1.25-1e-9 {
+					t.Errorf("of %d in a cluster two stand at %v and %v", n, a, b)
+				}
+			}
+			if math.Abs(a[0]-0.15) > 0.02*1.25*math.Sqrt(float64(n))/2+1e-9 {
+				t.Errorf("of %d in a cluster one stands at %v", n, a)
+			}
+		}
+		if math.Abs(x-0.15) > 1e-9 || math.Abs(y-0.1) > 0.01 {
+			t.Errorf("the middle of %d in a cluster is at %g, %g", n, x, y)
+		}
+		for _, a := range ring(n, 0.3, 0.2, 0.01) {
+			if r := math.Hypot(a[0]-0.15, a[1]-0.1); math.Abs(r-0.075) > 1e-9 {
+				t.Errorf("of %d in a ring one stands %g m from the middle", n, r)
+			}
+		}
+	}
+}
+
 // Whatever the number and the plate, a grid and a row keep to the plate and are shared evenly.
 func TestArrangementsKeepToThePlate(t *testing.T) {
 	for n := 1; n < 40; n++ {

@@ -22,6 +22,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/band": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** How far the answers may be off, and what makes them so */
+        post: operations["band"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/begin": {
         parameters: {
             query?: never;
@@ -827,6 +844,26 @@ export interface components {
              */
             startV?: number;
         };
+        Band: {
+            /** @description What matters most for each, the most first */
+            causes: {
+                [key: string]: components["schemas"]["Cause"][] | null;
+            };
+            /**
+             * Format: int64
+             * @description How many of them could not be solved
+             */
+            failed: number;
+            /** @description By the answer: fluxLm, inputW, halfS, endS, junctionC, touchC; absent: it has none, or too few of the drawn lights have it */
+            ranges: {
+                [key: string]: components["schemas"]["Span"];
+            };
+            /**
+             * Format: int64
+             * @description How many lights were drawn
+             */
+            samples: number;
+        };
         BareTest: {
             /**
              * Format: double
@@ -1087,6 +1124,18 @@ export interface components {
             stock: number;
             /** @description One line; empty if it simply fits */
             why: string;
+        };
+        Cause: {
+            /** @description Whether nobody gave the figure: to find it out comes first */
+            assumed: boolean;
+            label: string;
+            /** @description JSON Pointer of its figure in the light, where it is said */
+            pointer: string;
+            /**
+             * Format: double
+             * @description Of 1, by standardised rank regression
+             */
+            share: number;
         };
         Cell: {
             /**
@@ -3070,6 +3119,11 @@ export interface components {
              * @enum {string}
              */
             material?: "aluminium" | "cast-aluminium" | "copper" | "brass" | "steel" | "stainless" | "wood" | "printed-plastic" | "glass-fibre-board" | "acrylic" | "glass";
+            /**
+             * Format: double
+             * @description What it gives to the air over what its laws say, as it was measured in this light; absent: 1
+             */
+            measuredFilm?: number;
             /** @description Whether one face lies against something, and only the other is free (plate), or the back of the base (fins) */
             oneFace?: boolean;
             /** @description The profile it is cut from (kind profile): measures that are not said here are its */
@@ -3411,6 +3465,12 @@ export interface components {
             name?: string;
             pack?: components["schemas"]["Pack"];
             supply?: components["schemas"]["Supply"];
+        };
+        Span: {
+            /** Format: double */
+            high: number;
+            /** Format: double */
+            low: number;
         };
         Spectrum: {
             /**
@@ -3921,6 +3981,80 @@ export interface operations {
                 };
                 content: {
                     "application/x-ndjson": components["schemas"]["ArchiveStep"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    band: {
+        parameters: {
+            query?: {
+                /** @description Index of the variant */
+                variant?: number;
+                /** @description How many lights are drawn */
+                samples?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Light"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Band"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
                 };
             };
             /** @description Request Entity Too Large */

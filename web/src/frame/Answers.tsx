@@ -1,7 +1,8 @@
 import { useEffect, useState, type ReactNode } from 'react'
 import type { Light, Solution } from '../api/client'
 import { useSettings } from '../settings/SettingsProvider'
-import { digits, clock, show, type Shown } from '../units/quantity'
+import { digits, clock, show, text, type Shown } from '../units/quantity'
+import { useBand } from '../solved/useBand'
 import { useSolved } from '../solved/useSolved'
 import { capital } from '../units/words'
 import css from './frame.module.css'
@@ -30,19 +31,20 @@ function Big({ shown, sub, was, about }: { shown: Shown; sub?: string; was?: str
   )
 }
 
-function Bar({ part, mark, colour }: { part: number; mark?: number; colour: string }) {
+function Bar({ part, mark, colour, band }: { part: number; mark?: number; colour: string; band?: [low: number, high: number] }) {
   const at = (x: number) => `${Math.min(Math.max(x, 0), 1) * 100}%`
   return (
     <div aria-hidden className={css.bar}>
       <div className={css.part} style={{ width: at(part), background: colour }} />
+      {band && <div className={css.band} style={{ left: at(band[0]), right: `calc(100% - ${at(band[1])})` }} />}
       {mark !== undefined && <div className={css.mark} style={{ left: at(mark) }} />}
     </div>
   )
 }
 
-function Cell({ title, aside, tone, children, name }: { title: string; aside?: ReactNode; tone?: string; children: ReactNode; name: string }) {
+function Cell({ title, aside, tone, children, name, sure }: { title: string; aside?: ReactNode; tone?: string; children: ReactNode; name: string; sure?: string }) {
   return (
-    <div data-answer={name} className={css.answer}>
+    <div data-answer={name} title={sure && `Eight of ten like this: ${sure}`} className={css.answer}>
       <div className={css.answerTop}>
         <span>{title}</span>
         <span className={css.aside} style={{ color: tone }}>
@@ -79,6 +81,8 @@ export function Answers({ light, variant, before, onAssumed }: Props) {
   const moment = useSolved((s) => s.moment)
   const endS = useSolved((s) => s.trace?.endS) ?? 0
   const { settings } = useSettings()
+  const band = useBand(light, variant)
+  const range = (key: string, write: (x: number) => string) => band?.ranges[key] && `${write(band.ranges[key].low)} … ${write(band.ranges[key].high)}`
   const a = solution?.answers
   const b = before?.answers
   const flux = moment?.figure('total', 'fluxLm')
@@ -113,17 +117,17 @@ export function Answers({ light, variant, before, onAssumed }: Props) {
   const left = a?.endS !== null && a?.endS !== undefined && moment ? Math.max(0, a.endS - moment.t) : undefined
   return (
     <div role="group" aria-label="Answers" aria-busy={stale} className={useLong(stale) ? `${css.answers} ${css.stale}` : css.answers}>
-      <Cell name="output" title={titled('Output')} tone={short(brief.outputLm === undefined || a?.fluxLm == null ? undefined : a.fluxLm >= brief.outputLm)} aside={brief.outputLm !== undefined && `wanted ${brief.outputLm.toFixed(0)} lm`}>
+      <Cell name="output" sure={range('fluxLm', (x) => text(show(x, 'luminousFlux', settings)))} title={titled('Output')} tone={short(brief.outputLm === undefined || a?.fluxLm == null ? undefined : a.fluxLm >= brief.outputLm)} aside={brief.outputLm !== undefined && `wanted ${brief.outputLm.toFixed(0)} lm`}>
         {a?.fluxLm == null || flux === undefined ? (
           none(a?.fluxWhy)
         ) : (
           <>
             <Big about={about} shown={show(flux, 'luminousFlux', settings, sure)} sub={input > 0 ? `· ${about ? digits(flux / input, 2) : (flux / input).toFixed(0)} lm/W` : ''} was={b?.fluxLm ? digits(b.fluxLm, sure) : undefined} />
-            <Bar part={flux / Math.max(a.fluxLm, brief.outputLm ?? 0) / 1.15} mark={brief.outputLm ? brief.outputLm / Math.max(a.fluxLm, brief.outputLm) / 1.15 : undefined} colour="var(--light)" />
+            <Bar part={flux / Math.max(a.fluxLm, brief.outputLm ?? 0) / 1.15} mark={brief.outputLm ? brief.outputLm / Math.max(a.fluxLm, brief.outputLm) / 1.15 : undefined} colour="var(--light)" band={band?.ranges['fluxLm'] && Math.abs(flux - a.fluxLm) < 0.02 * a.fluxLm ? [band.ranges['fluxLm'].low / Math.max(a.fluxLm, brief.outputLm ?? 0) / 1.15, band.ranges['fluxLm'].high / Math.max(a.fluxLm, brief.outputLm ?? 0) / 1.15] : undefined} />
           </>
         )}
       </Cell>
-      <Cell name="runtime" title={titled(a?.halfS != null ? 'Runtime to half light' : a?.runtimeWhy === 'it runs from a supply' ? 'Running cost' : a?.endS != null ? 'Time to empty' : 'Runtime')} tone={short(brief.runtimeH === undefined || a?.halfS == null ? undefined : a.halfS >= brief.runtimeH * 3600)} aside={brief.runtimeH !== undefined && `wanted ${clock(brief.runtimeH * 3600)}`}>
+      <Cell name="runtime" sure={range(a?.halfS != null ? 'halfS' : 'endS', clock)} title={titled(a?.halfS != null ? 'Runtime to half light' : a?.runtimeWhy === 'it runs from a supply' ? 'Running cost' : a?.endS != null ? 'Time to empty' : 'Runtime')} tone={short(brief.runtimeH === undefined || a?.halfS == null ? undefined : a.halfS >= brief.runtimeH * 3600)} aside={brief.runtimeH !== undefined && `wanted ${clock(brief.runtimeH * 3600)}`}>
         {!a || ends === undefined ? (
           a?.runtimeWhy === 'it runs from a supply' ? (
             <Big about={about} shown={{ number: about ? digits((a.energyPerDayWh * 30.4) / 1000, 2) : ((a.energyPerDayWh * 30.4) / 1000).toFixed(1), unit: settings.pricePerKWh === undefined ? 'kWh a month' : 'kWh' }} sub={settings.pricePerKWh === undefined ? 'lit all day' : `· costs ${(((a.energyPerDayWh * 30.4) / 1000) * settings.pricePerKWh).toFixed(2)} a month, lit all day`} />
@@ -137,7 +141,7 @@ export function Answers({ light, variant, before, onAssumed }: Props) {
           </>
         )}
       </Cell>
-      <Cell name="hottest" title={titled('Hottest')} tone={short(a?.touchC == null ? undefined : a.touchC <= limitC)} aside={a?.touchC != null && `${light.conditions.handheld ? 'to hold' : 'to touch'} ${exact(limitC).number} ${exact(limitC).unit}${most(a)}`}>
+      <Cell name="hottest" sure={[['junction ', range('junctionC', (x) => text(exact(x)))], ['touch ', range('touchC', (x) => text(exact(x)))]].filter(([, r]) => r).map((r) => r.join('')).join(', ') || undefined} title={titled('Hottest')} tone={short(a?.touchC == null ? undefined : a.touchC <= limitC)} aside={a?.touchC != null && `${light.conditions.handheld ? 'to hold' : 'to touch'} ${exact(limitC).number} ${exact(limitC).unit}${most(a)}`}>
         {nothing ? (
           none('nothing warms it')
         ) : a?.junctionC == null && a?.touchC == null ? (
@@ -148,7 +152,7 @@ export function Answers({ light, variant, before, onAssumed }: Props) {
               {a.junctionC != null && <Big about={about} shown={temperature(junctionNow ?? a.junctionC)} sub="junction" was={b?.junctionC != null ? temperature(b.junctionC).number : undefined} />}
               {a.touchC != null && <Big about={about} shown={temperature(touchNow ?? a.touchC)} sub="touch" was={b?.touchC != null ? temperature(b.touchC).number : undefined} />}
             </div>
-            {a.touchC != null && <Bar part={((touchNow ?? a.touchC) - 0) / (limitC * 1.3)} mark={1 / 1.3} colour="var(--heat)" />}
+            {a.touchC != null && <Bar part={((touchNow ?? a.touchC) - 0) / (limitC * 1.3)} mark={1 / 1.3} colour="var(--heat)" band={band?.ranges['touchC'] && a.touchC - (touchNow ?? a.touchC) < 0.5 ? [band.ranges['touchC'].low / (limitC * 1.3), band.ranges['touchC'].high / (limitC * 1.3)] : undefined} />}
           </>
         )}
       </Cell>

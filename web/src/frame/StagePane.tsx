@@ -8,6 +8,7 @@ import { later } from './later'
 import { Tabs } from '../workbench/Tabs'
 import { nodeName } from '../document/names'
 import type { Change } from '../document/store'
+import { stageFor } from './cause'
 import { chosenOf, litOf, nodesOf, partOf, type Stage } from '../document/tree'
 
 const PlaneChart = later(async () => (await import('../driver/PlaneChart')).PlaneChart)
@@ -15,6 +16,7 @@ const StripRun = later(async () => (await import('../emitters/StripRun')).StripR
 const MatchList = later(async () => (await import('../driver/MatchList')).MatchList)
 const Schools = later(async () => (await import('../driver/Schools')).Schools)
 const Compare = later(async () => (await import('../overview/Compare')).Compare)
+const Sure = later(async () => (await import('../overview/Sure')).Sure)
 const SinkView = later(async () => (await import('../heat/SinkView')).SinkView)
 const PlateView = later(async () => (await import('../heat/PlateView')).PlateView)
 const WarmUpView = later(async () => (await import('../heat/WarmUpView')).WarmUpView)
@@ -44,7 +46,7 @@ const dragged = ['linear', 'buck', 'boost', 'buck-boost', 'voltage']
 /** Whether a view stands in the place of the course in time. */
 export function paneOpen(stage: Stage, pane: string, variant: Variant, chosen: string | undefined): boolean {
   const nodes = nodesOf(variant, '')
-  if (stage === 'overview') return pane === 'tree' || pane === 'compare'
+  if (stage === 'overview') return pane === 'tree' || pane === 'compare' || pane === 'sure'
   if (stage === 'driver') return (nodes.some((p) => p.node.driver) ? driverPanes.includes(pane) : pane === 'setup' && litOf(nodes).length > 0)
   if (stage === 'heat') return heatPanes.includes(pane)
   if (stage !== 'emitters') return false
@@ -58,8 +60,8 @@ export const StagePane = memo(function StagePane({ stage, light, variant, at, pa
   if (stage === 'overview') {
     return (
       <>
-        <Tabs label="About the light" value={pane} onChange={onPane} tabs={[['', 'Course'], ['tree', 'Power tree'], ['compare', 'Variants side by side']]} />
-        <Suspense>{pane === 'compare' && <Compare light={light} />}</Suspense>
+        <Tabs label="About the light" value={pane} onChange={onPane} tabs={[['', 'Course'], ['tree', 'Power tree'], ['compare', 'Variants side by side'], ['sure', 'How sure']]} />
+        <Suspense>{pane === 'compare' && <Compare light={light} />}{pane === 'sure' && <Sure light={light} variant={variant} onGo={(pointer) => onGo(stageFor(pointer) ?? 'overview', pointer)} />}</Suspense>
         {pane === 'tree' && <PowerTree light={light} variant={light.variants[variant]!} at={at} change={change} onGo={onGo} onChoose={onChoose} />}
       </>
     )
