@@ -24,6 +24,7 @@ func (s *server) computing(api huma.API) {
 	huma.Register(api, ask("ratios", "/api/ratios", "The same light at full, 70 and 50 % of the emitters' rating"), gated(s, s.ratios))
 	huma.Register(api, ask("sharing", "/api/sharing", "How parallel strings share, and whether that is stable"), gated(s, s.sharing))
 	huma.Register(api, ask("strip", "/api/strip", "Cut list of a strip, with voltage and light along each piece"), gated(s, s.strip))
+	huma.Register(api, ask("runtime", "/api/runtime", "How long a pack lasts by every school, and what would last as long as is wanted"), gated(s, s.runtime))
 	huma.Register(api, ask("band", "/api/band", "How far the answers may be off, and what makes them so"), gated(s, s.band))
 	huma.Register(api, ask("plate", "/api/plate", "What is laid out on a body: its map, every place, other arrangements"), gated(s, s.plate))
 	huma.Register(api, ask("warmUp", "/api/warmup", "How a light warms from switch-on, and how long it bears to run with something taken away"), gated(s, s.warmUp))

@@ -469,6 +469,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/runtime": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** How long a pack lasts by every school, and what would last as long as is wanted */
+        post: operations["runtime"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/setup": {
         parameters: {
             query?: never;
@@ -1273,6 +1290,14 @@ export interface components {
              * @description How many parts have no price
              */
             unpriced: number;
+        };
+        DimMoment: {
+            name: string;
+            /**
+             * Format: double
+             * @description Null: never, before the pack is empty
+             */
+            s: number | null;
         };
         Dimmer: {
             /**
@@ -3009,6 +3034,82 @@ export interface components {
             piece: number;
             /** Format: int64 */
             segments: number;
+        };
+        Runtime: {
+            /**
+             * Format: int64
+             * @description Strings in parallel that last as long as is wanted; null: nothing is wanted, or none of up to 64 do
+             */
+            cells: number | null;
+            /**
+             * Format: double
+             * @description How long those last, s
+             */
+            cellsS: number | null;
+            /**
+             * Format: double
+             * @description What an hour of light costs: the cells, or the energy to charge them; null: their price, or that of energy, is not known
+             */
+            costPerH: number | null;
+            /**
+             * Format: double
+             * @description Current of the one driver that lasts as long as is wanted; null: there is not one, or none does
+             */
+            currentA: number | null;
+            /**
+             * Format: double
+             * @description Until it is flat when it is only left off, h
+             */
+            flatH: number | null;
+            /**
+             * Format: double
+             * @description What its cells lose by themselves, as a current, A
+             */
+            lossA: number;
+            /** @description When the light is seen to dim, and so on, in the time solve */
+            moments: components["schemas"]["DimMoment"][];
+            /**
+             * Format: double
+             * @description What is drawn while the light is off, A
+             */
+            offA: number;
+            /**
+             * Format: double
+             * @description Charge of the pack at switch-on, Ah
+             */
+            packAh: number;
+            /**
+             * Format: double
+             * @description Its energy at the voltage of rest, Wh
+             */
+            packWh: number;
+            /**
+             * Format: double
+             * @description Charges, or sets of cells, a week at the hours asked about; null: no hours
+             */
+            perWeek: number | null;
+            /** @description Whether its cells cannot be charged */
+            primary: boolean;
+            schools: components["schemas"]["RuntimeSchool"][];
+            /**
+             * Format: double
+             * @description What it is set to, A
+             */
+            setA: number | null;
+            /**
+             * Format: double
+             * @description From when it is seen to dim until it is dark, s; null: it does not dim first, or never is dark
+             */
+            warnS: number | null;
+            /** @description Why there is no end; empty: there is */
+            why: string;
+        };
+        RuntimeSchool: {
+            /** Format: double */
+            hours: number | null;
+            name: string;
+            /** @description What it leaves out, or takes in */
+            reason: string;
         };
         School: {
             /**
@@ -6041,6 +6142,84 @@ export interface operations {
             };
             /** @description Error */
             default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    runtime: {
+        parameters: {
+            query?: {
+                /** @description Index of the variant */
+                variant?: number;
+                /** @description How long it is lit on a day, h; 0: not asked about */
+                hoursPerDay?: number;
+                /** @description How long it shall last, h; 0: not asked about */
+                wantedH?: number;
+                /** @description What a kWh costs, in the builder's own money; 0: not known */
+                pricePerKWh?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Light"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Runtime"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -18,6 +18,7 @@ const Schools = later(async () => (await import('../driver/Schools')).Schools)
 const Compare = later(async () => (await import('../overview/Compare')).Compare)
 const Sure = later(async () => (await import('../overview/Sure')).Sure)
 const SinkView = later(async () => (await import('../heat/SinkView')).SinkView)
+const RuntimeView = later(async () => (await import('../source/RuntimeView')).RuntimeView)
 const PlateView = later(async () => (await import('../heat/PlateView')).PlateView)
 const WarmUpView = later(async () => (await import('../heat/WarmUpView')).WarmUpView)
 const SetUps = later(async () => (await import('../driver/SetUp')).SetUps)
@@ -40,6 +41,8 @@ interface Props {
 }
 
 const driverPanes = ['match', 'setup', 'schools']
+/** Whether a light runs from cells. */
+const packed = (variant: Variant) => variant.feeds.some((f) => f.sources[0]?.pack?.partId)
 const heatPanes = ['sink', 'plate', 'warmup']
 const dragged = ['linear', 'buck', 'boost', 'buck-boost', 'voltage']
 
@@ -48,6 +51,7 @@ export function paneOpen(stage: Stage, pane: string, variant: Variant, chosen: s
   const nodes = nodesOf(variant, '')
   if (stage === 'overview') return pane === 'tree' || pane === 'compare' || pane === 'sure'
   if (stage === 'driver') return (nodes.some((p) => p.node.driver) ? driverPanes.includes(pane) : pane === 'setup' && litOf(nodes).length > 0)
+  if (stage === 'source') return pane === 'runtime' && packed(variant)
   if (stage === 'heat') return heatPanes.includes(pane)
   if (stage !== 'emitters') return false
   const strip = chosenOf(litOf(nodes), chosen)?.node.strip
@@ -64,6 +68,15 @@ export const StagePane = memo(function StagePane({ stage, light, variant, at, pa
         <Suspense>{pane === 'compare' && <Compare light={light} />}{pane === 'sure' && <Sure light={light} variant={variant} onGo={(pointer) => onGo(stageFor(pointer) ?? 'overview', pointer)} />}</Suspense>
         {pane === 'tree' && <PowerTree light={light} variant={light.variants[variant]!} at={at} change={change} onGo={onGo} onChoose={onChoose} />}
       </>
+    )
+  }
+  if (stage === 'source') {
+    if (!packed(light.variants[variant]!)) return null
+    return (
+      <Box>
+        <Tabs label="About the source" value={pane} onChange={onPane} tabs={[['', 'Course'], ['runtime', 'Runtime']]} />
+        <Suspense>{pane === 'runtime' && <RuntimeView light={light} variant={variant} at={at} tryOut={tryOut} />}</Suspense>
+      </Box>
     )
   }
   if (stage === 'heat') {

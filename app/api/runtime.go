@@ -1,0 +1,25 @@
+package api
+
+import (
+	"context"
+
+	"photherm/core/search"
+)
+
+func (s *server) runtime(ctx context.Context, in *struct {
+	VariantQuery
+	HoursPerDay float64 `query:"hoursPerDay" minimum:"0" maximum:"24" doc:"How long it is lit on a day, h; 0: not asked about"`
+	WantedH     float64 `query:"wantedH" minimum:"0" maximum:"10000" doc:"How long it shall last, h; 0: not asked about"`
+	PricePerKWh float64 `query:"pricePerKWh" minimum:"0" maximum:"1000" doc:"What a kWh costs, in the builder's own money; 0: not known"`
+	Body        Document
+}) (*struct{ Body *search.Runtime }, error) {
+	light, err := s.read(ctx, in.Body, in.Variant)
+	if err != nil {
+		return nil, err
+	}
+	out, err := search.RuntimeOf(ctx, light, in.Variant, in.HoursPerDay, in.WantedH, in.PricePerKWh)
+	if err != nil {
+		return nil, s.questioned(ctx, "query.variant", err)
+	}
+	return &struct{ Body *search.Runtime }{out}, nil
+}

@@ -1,0 +1,85 @@
+import Box from '@mui/material/Box'
+import Button from '@mui/material/Button'
+import { useQuery } from '@tanstack/react-query'
+import { useState } from 'react'
+import { answer, api, type Light, type Variant } from '../api/client'
+import { set } from '../document/pointer'
+import { nodesOf } from '../document/tree'
+import { FigureField } from '../figures/FigureField'
+import { useSettings } from '../settings/SettingsProvider'
+import { amps, clock, digits } from '../units/quantity'
+
+interface Props {
+  light: Light
+  variant: number
+  at: string
+  tryOut: (light: Light, label: string) => void
+}
+
+const hours = (h: number | null | undefined) => (h == null ? '—' : clock(h * 3600))
+const row = { display: 'flex', gap: 1, borderBottom: '1px solid var(--line)', py: 0.25, fontSize: 13 }
+
+/** Months are what people ask of a light that lies in a drawer. */
+const long = (h: number) => (h < 60 * 24 ? `${digits(h / 24, 2)} days` : h < 3 * 8766 ? `${digits(h / 730.5, 2)} months` : `${digits(h / 8766, 2)} years`)
+
+/** How long the pack lasts by every school, when the light dims, and what would last as long as is wanted. */
+export function RuntimeView({ light, variant, at, tryOut }: Props) {
+  const { settings } = useSettings()
+  const v = light.variants[variant]!
+  const [perDay, setPerDay] = useState<number>()
+  const [wanted, setWanted] = useState<number | undefined>(light.brief.runtimeH)
+  const query = { variant, hoursPerDay: perDay ?? 0, wantedH: wanted ?? 0, pricePerKWh: settings.pricePerKWh ?? 0 }
+  const found = useQuery({ queryKey: ['runtime', query, light], queryFn: ({ signal }) => answer(api.POST('/api/runtime', { signal, params: { query }, body: light })), retry: false, placeholderData: (old) => old })
+  if (found.isError) return <Box role="alert" sx={{ color: 'var(--ink-soft)', mt: 1.5 }}>{found.error.message}</Box>
+  if (!found.data) return <Box sx={{ color: 'var(--ink-soft)', mt: 1.5 }}>It runs down…</Box>
+  const r = found.data
+  const longest = Math.max(...r.schools.map((s) => s.hours ?? 0), 1e-9)
+  const pack = packAt(v, at)
+  const driver = nodesOf(v, at).find((p) => p.node.driver?.partId && p.node.driver.programOhm === undefined)
+  return (
+    <Box data-testid="runtime" sx={{ mt: 1.5 }}>
+      <Box component="h2" sx={{ fontSize: 14, m: 0 }}>A pack of <span className="figure">{digits(r.packAh, 3)} Ah</span>, <span className="figure">{digits(r.packWh, 3)} Wh</span></Box>
+      {r.why && <Box sx={{ fontSize: 13, color: 'var(--caution-ink)' }}>The time solve has no end: {r.why}.</Box>}
+      <Box component="ul" aria-label="Schools of runtime" sx={{ listStyle: 'none', m: 0, p: 0, mt: 1 }}>
+        {r.schools.map((s) => (
+          <Box component="li" key={s.name} sx={{ py: 0.5 }}>
+            <Box sx={{ display: 'grid', gridTemplateColumns: '190px 1fr 84px', gap: 1, alignItems: 'center', fontSize: 13 }}>
+              <Box sx={{ fontWeight: s.name === 'solved in time' ? 700 : 400 }}>{s.name}</Box>
+              <Box aria-hidden sx={{ height: 9, background: 'var(--track)' }}><Box sx={{ height: 9, width: `${((s.hours ?? 0) / longest) * 100}%`, background: s.name === 'solved in time' ? 'var(--power)' : 'var(--power-flow)' }} /></Box>
+              <Box className="figure" sx={{ textAlign: 'right' }}>{hours(s.hours)}</Box>
+            </Box>
+            <Box sx={{ fontSize: 12, color: 'var(--ink-soft)' }}>{s.reason}</Box>
+          </Box>
+        ))}
+      </Box>
+      <Box sx={{ display: 'grid', gridTemplateColumns: { xs: 'minmax(0, 1fr)', lg: 'minmax(0, 1fr) minmax(0, 1fr)' }, columnGap: 3, rowGap: 1, mt: 1 }}>
+        <Box>
+          <Box component="h3" sx={{ fontSize: 13, m: 0 }}>On the way down</Box>
+          {r.moments.map((m) => <Box key={m.name} sx={row}><Box sx={{ flex: 1, color: 'var(--ink-soft)' }}>{m.name}</Box><span className="figure">{m.s == null ? 'not before it is empty' : clock(m.s)}</span></Box>)}
+          {r.warnS != null && <Box sx={row}><Box sx={{ flex: 1, color: 'var(--ink-soft)' }}>Warning, from dimmed to dark</Box><span className="figure" style={{ color: r.warnS < 120 ? 'var(--caution-ink)' : undefined }}>{r.warnS < 1 ? 'none, it goes out at once' : clock(r.warnS)}</span></Box>}
+          {r.flatH != null && <Box sx={row}><Box sx={{ flex: 1, color: 'var(--ink-soft)' }}>Only left off, flat after{r.offA > 0 ? `, ${amps(r.offA, 2)} drawn` : ''}</Box><span className="figure">{long(r.flatH)}</span></Box>}
+          {r.costPerH != null && <Box sx={row}><Box sx={{ flex: 1, color: 'var(--ink-soft)' }}>{r.primary ? 'An hour of light costs, in cells' : 'An hour of light costs, in energy'}</Box><span className="figure">{digits(r.costPerH, 2)}</span></Box>}
+        </Box>
+        <Box>
+          <Box component="h3" sx={{ fontSize: 13, m: 0 }}>Asked the other way</Box>
+          <FigureField label="It shall last to half light" pointer="wantedH" quantity="hours" value={wanted} fallback="not asked" onChange={setWanted} />
+          {wanted !== undefined && (
+            <>
+              <Box sx={row}><Box sx={{ flex: 1, color: 'var(--ink-soft)' }}>{r.cells == null ? 'No pack of up to 64 strings does' : `${r.cells} ${r.cells === 1 ? 'string' : 'strings'} in parallel${r.cellsS == null ? '' : `, ${clock(r.cellsS)}`}`}</Box>{r.cells != null && pack && r.cells !== pack.parallel && <Button sx={{ p: 0, minWidth: 0 }} onClick={() => tryOut(set(light, `${pack.pointer}/parallel`, r.cells), `${r.cells} strings in parallel`)}>Try it</Button>}</Box>
+              {r.setA != null && <Box sx={row}><Box sx={{ flex: 1, color: 'var(--ink-soft)' }}>{r.currentA == null ? 'No current of the driver does' : <>or <span className="figure">{amps(r.currentA)}</span>, set are <span className="figure">{amps(r.setA)}</span></>}</Box>{r.currentA != null && driver && <Button sx={{ p: 0, minWidth: 0 }} onClick={() => tryOut(set(light, `${driver.pointer}/driver/setCurrentA`, Number(r.currentA!.toPrecision(3))), amps(r.currentA!))}>Try it</Button>}</Box>}
+            </>
+          )}
+          <FigureField label="Lit on a day" pointer="hoursPerDay" quantity="hours" value={perDay} fallback="not asked" onChange={setPerDay} />
+          {r.perWeek != null && <Box sx={row}><Box sx={{ flex: 1, color: 'var(--ink-soft)' }}>{r.primary ? 'Sets of cells a week' : 'Charges a week'}</Box><span className="figure">{digits(r.perWeek, 2)}</span></Box>}
+        </Box>
+      </Box>
+    </Box>
+  )
+}
+
+/** The first pack in use, and where it stands. */
+function packAt(variant: Variant, at: string): { pointer: string; parallel: number } | undefined {
+  const feed = variant.feeds.findIndex((f) => f.sources[0]?.pack)
+  const pack = variant.feeds[feed]?.sources[0]?.pack
+  return pack && { pointer: `${at}/feeds/${feed}/sources/0/pack`, parallel: pack.parallel }
+}
