@@ -147,6 +147,29 @@ func TestEveryFindingLeadsToItsControl(t *testing.T) {
 			l.Brief.EmptyH, l.Brief.Money, l.Parts[0].Price = new(100.0), new(1.0), new(3.0)
 			loads[1].Switch.Duty = new(0.5)
 		}},
+		{"Handlamp badly cooled", "shore-search-handlamp.json", func(l *design.Light, loads []design.Node) {
+			v := &l.Variants[0]
+			v.Bodies[0].Shape = &design.Shape{Kind: "fins", Pose: "down", LengthM: new(0.08), WidthM: new(0.06), ThicknessM: new(0.004), Fins: 8, FinHeightM: new(0.02), FinThickM: new(0.0015), Fan: &design.Fan{NodeID: "fan", FlowM3H: 2}}
+			d := &loads[1].Loads[0]
+			d.Loads = append(d.Loads, design.Node{ID: "fan", Aux: &design.Auxiliary{Purpose: "fan", CurrentA: 0.1}})
+			d.Driver.StepDown = &design.StepDown{To: 0.6, AfterS: new(300.0)}
+			v.Bodies = append(v.Bodies, design.Body{ID: "twice", Name: "Twice", KPerW: new(4.0), MassKg: new(0.1), Shape: &design.Shape{Kind: "disc", DiameterM: new(0.012), ThicknessM: new(0.003)}})
+		}},
+		{"Strip on wood", "chart-table-strip.json", func(l *design.Light, _ []design.Node) {
+			b := &l.Variants[0].Bodies[0]
+			b.Shape = &design.Shape{Kind: "plate", Material: "wood", LengthM: new(1.5), WidthM: new(0.09), ThicknessM: new(0.018)}
+			for i := range l.Parts {
+				if s := l.Parts[i].Strip; s != nil {
+					s.WidthM = new(0.01)
+				}
+			}
+		}},
+		{"Rack heaped in a corner", "germination-rack.json", func(l *design.Light, _ []design.Node) {
+			o := &l.Variants[0].Layouts[0]
+			for i := range o.Spots {
+				o.Spots[i] = design.LayoutSpot{NodeID: "boards", XM: 0.06 + 0.11*float64(i%3) + 0.7*float64(i/3), YM: 0.06, LengthM: new(0.1), WidthM: new(0.1)}
+			}
+		}},
 		{"Strip that lets go", "chart-table-strip.json", func(l *design.Light, loads []design.Node) {
 			loads[0].Loads[0].Loads[0].Strip.Joint = &design.Joint{KPerW: new(2.0), MaxC: new(30.0)}
 			module := design.MeasuredLoad{Points: []design.LoadPoint{{VoltageV: 12, CurrentA: 0.1}}, SteadyV: new(30.0)}

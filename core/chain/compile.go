@@ -129,7 +129,7 @@ func (c *compiler) bodiesOf(v *design.Variant) {
 		c.bodyIndex[b.ID] = i
 		if !open[b.ID] {
 			c.bodies = append(c.bodies, -1)
-			if b.Shape == nil && (!holds[b.ID] || b.VentM3H == nil) { // of a shape it was said which measures it lacks
+			if b.Shape == nil && b.KPerW == nil && (!holds[b.ID] || b.VentM3H == nil) { // of a shape it was said which measures it lacks
 				c.lacksLater(b.ID, here+"/kPerW", "how heat leaves %s is not known, so no temperature on it can be told: give its measures, or its K/W to the air", b.Name)
 			}
 			continue

@@ -13,22 +13,22 @@ import (
 
 // A Runtime is how long the first pack of a light lasts, by every school, and what follows.
 type Runtime struct {
-	PackAh   float64  `json:"packAh" doc:"Charge of the pack at switch-on, Ah"`
-	PackWh   float64  `json:"packWh" doc:"Its energy at the voltage of rest, Wh"`
+	PackAh   float64         `json:"packAh" doc:"Charge of the pack at switch-on, Ah"`
+	PackWh   float64         `json:"packWh" doc:"Its energy at the voltage of rest, Wh"`
 	Schools  []RuntimeSchool `json:"schools" nullable:"false"`
-	Moments  []DimMoment `json:"moments" nullable:"false" doc:"When the light is seen to dim, and so on, in the time solve"`
-	WarnS    *float64 `json:"warnS" doc:"From when it is seen to dim until it is dark, s; null: it does not dim first, or never is dark"`
-	OffA     float64  `json:"offA" doc:"What is drawn while the light is off, A"`
-	LossA    float64  `json:"lossA" doc:"What its cells lose by themselves, as a current, A"`
-	FlatH    *float64 `json:"flatH" doc:"Until it is flat when it is only left off, h"`
-	PerWeek  *float64 `json:"perWeek" doc:"Charges, or sets of cells, a week at the hours asked about; null: no hours"`
-	Primary  bool     `json:"primary" doc:"Whether its cells cannot be charged"`
-	CostH    *float64 `json:"costPerH" doc:"What an hour of light costs: the cells, or the energy to charge them; null: their price, or that of energy, is not known"`
-	Cells    *int     `json:"cells" doc:"Strings in parallel that last as long as is wanted; null: nothing is wanted, or none of up to 64 do"`
-	CellsS   *float64 `json:"cellsS" doc:"How long those last, s"`
-	CurrentA *float64 `json:"currentA" doc:"Current of the one driver that lasts as long as is wanted; null: there is not one, or none does"`
-	SetA     *float64 `json:"setA" doc:"What it is set to, A"`
-	Why      string   `json:"why" doc:"Why there is no end; empty: there is"`
+	Moments  []DimMoment     `json:"moments" nullable:"false" doc:"When the light is seen to dim, and so on, in the time solve"`
+	WarnS    *float64        `json:"warnS" doc:"From when it is seen to dim until it is dark, s; null: it does not dim first, or never is dark"`
+	OffA     float64         `json:"offA" doc:"What is drawn while the light is off, A"`
+	LossA    float64         `json:"lossA" doc:"What its cells lose by themselves, as a current, A"`
+	FlatH    *float64        `json:"flatH" doc:"Until it is flat when it is only left off, h"`
+	PerWeek  *float64        `json:"perWeek" doc:"Charges, or sets of cells, a week at the hours asked about; null: no hours"`
+	Primary  bool            `json:"primary" doc:"Whether its cells cannot be charged"`
+	CostH    *float64        `json:"costPerH" doc:"What an hour of light costs: the cells, or the energy to charge them; null: their price, or that of energy, is not known"`
+	Cells    *int            `json:"cells" doc:"Strings in parallel that last as long as is wanted; null: nothing is wanted, or none of up to 64 do"`
+	CellsS   *float64        `json:"cellsS" doc:"How long those last, s"`
+	CurrentA *float64        `json:"currentA" doc:"Current of the one driver that lasts as long as is wanted; null: there is not one, or none does"`
+	SetA     *float64        `json:"setA" doc:"What it is set to, A"`
+	Why      string          `json:"why" doc:"Why there is no end; empty: there is"`
 }
 
 // A RuntimeSchool is a way to say how long.

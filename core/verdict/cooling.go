@@ -184,7 +184,7 @@ func (j *judge) places() {
 			continue
 		}
 		t, spot := p.CaseC, &j.model.Variant().Layouts[p.Layout].Spots[p.Spot]
-		j.add(Finding{Code: "hot-place", Severity: Note, Stage: "heat", Node: p.Node, Pointer: fmt.Sprintf("%s/layouts/%d/spots/%d", j.at, p.Layout, p.Spot), Title: "One place is hotter than the rest",
+		j.add(Finding{Code: "hot-place", Severity: Note, Stage: "heat", Node: p.Node, Pointer: fmt.Sprintf("%s/layouts/%d/spots", j.at, p.Layout), Title: "One place is hotter than the rest",
 			Why: fmt.Sprintf("At %.0f, %.0f mm it is %s hotter than these emitters are on average. Spread them, or move it towards the middle of the plate.", spot.XM*1e3, spot.YM*1e3, units.Kelvins(p.AboveK)), Value: &t, Unit: "°C"})
 	}
 }

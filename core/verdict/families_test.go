@@ -367,7 +367,7 @@ func TestHowABodyIsCooled(t *testing.T) {
 			l.Variants[0].Layouts = []design.Layout{{ID: "places", BodyID: b.ID, Spots: spots}}
 		}), "hot-place")
 	}
-	if f := places(0.006, 0.018, 0.2); f == nil || f.Pointer != "/variants/0/layouts/0/spots/0" {
+	if f := places(0.006, 0.018, 0.2); f == nil || f.Pointer != "/variants/0/layouts/0/spots" || !strings.Contains(f.Why, "6, 50 mm") {
 		t.Errorf("heaped at one end: %+v", f)
 	}
 	if f := places(0.05, 0.15, 0.25); f != nil {

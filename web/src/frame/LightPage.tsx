@@ -35,6 +35,9 @@ const PartDialog = later(async () => (await import('../parts/PartDialog')).PartD
 const AssumedDialog = later(async () => (await import('./AssumedDialog')).AssumedDialog)
 const FiguresDialog = later(async () => (await import('../parts/FiguresDialog')).FiguresDialog)
 
+/** How long a view that opens for a control is waited for, chosen. */
+const patienceMs = 3000
+
 /** One light: answers, ribbon, clock, the open stage's workbench and the findings, all in one view. */
 export function LightPage() {
   const { id = '' } = useParams()
@@ -107,13 +110,21 @@ function Loaded({ id }: { id: string }) {
 
   useEffect(() => {
     if (!cause || cause.stage !== stage) return
-    const frame = requestAnimationFrame(() => {
+    let frame = 0
+    const from = performance.now()
+    const look = () => {
       const control = controlOf(cause.pointer)
+      // What stands in a view of its own comes a moment later.
+      if (cause.pointer.includes('/layouts/') && !control?.dataset.pointer?.includes('/layouts/') && performance.now() - from < patienceMs) {
+        frame = requestAnimationFrame(look)
+        return
+      }
       // A part's figure that is not on the page stands among all its figures.
       if (partPointer(cause.pointer) && control?.dataset.pointer !== cause.pointer) setFigures(cause.pointer)
       else control?.focus()
       setCause(undefined)
-    })
+    }
+    frame = requestAnimationFrame(look)
     return () => cancelAnimationFrame(frame)
   }, [cause, stage])
 
@@ -150,7 +161,11 @@ function Loaded({ id }: { id: string }) {
     const there = stageFor(place) ?? s
     const node = variant && nodeAt(variant, at, place)
     if (node) setChosen(node.node.id)
-    goStage(there)
+    if (place.includes('/layouts/')) {
+      const next = new URLSearchParams(query)
+      next.set('pane', 'plate')
+      void navigate({ pathname: `/lights/${id}/heat`, search: next.toString() }, { replace: true })
+    } else goStage(there)
     setCause({ stage: there, pointer: place })
   })
   const onFold = useSteady(fold)

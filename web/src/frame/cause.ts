@@ -3,7 +3,8 @@ import type { Stage } from '../document/tree'
 /** The stage of the chain under which the control of a place of the document stands; undefined: none in particular. */
 export function stageFor(pointer: string): Stage | undefined {
   if (/^\/(brief|conditions|progress)/.test(pointer)) return pointer === '/brief/outputLm' ? 'light' : 'overview'
-  if (/\/(bodies\/|bodyId$|(array|strip)\/joint)/.test(pointer)) return 'heat'
+  if (/\/driver\/stepDown/.test(pointer)) return 'driver'
+  if (/\/(bodies\/|layouts\/|bodyId$|(array|strip)\/joint)/.test(pointer)) return 'heat'
   if (/\/array\/(opticEfficiency|beamDeg)$/.test(pointer)) return 'light'
   if (/\/(array|strip|load)(\/|$)/.test(pointer)) return 'emitters'
   if (/\/(driver|dimmer)(\/|$)/.test(pointer)) return 'driver'

@@ -130,7 +130,7 @@ function Coordinates({ own, change, nameOf, several }: { own: NonNullable<Return
   if (spots.length === 0) return null
   return (
     <Box component="details" sx={{ fontSize: 13 }}>
-      <summary>Coordinates, from the upper left corner</summary>
+      <summary data-pointer={`${own.pointer}/spots`}>Coordinates, from the upper left corner</summary>
       {spots.slice(0, all ? spots.length : shownAtOnce).map((s, i) => (
         <Box key={i} sx={{ borderLeft: '2px solid var(--line)', pl: 1, mt: 0.5 }}>
           {(['xM', 'yM'] as const).map((m) => <FigureField key={m} label={`${several ? `${nameOf(s.nodeId)} ` : ''}${i + 1}, ${m === 'xM' ? 'along' : 'across'}`} pointer={`${own.pointer}/spots/${i}/${m}`} quantity="length" value={s[m]} required onChange={(x, done) => change((l) => set(l, `${own.pointer}/spots/${i}/${m}`, x), 'A place on the plate', done)} />)}
