@@ -153,6 +153,7 @@ func TestEveryFindingLeadsToItsControl(t *testing.T) {
 			d := &loads[1].Loads[0]
 			d.Loads = append(d.Loads, design.Node{ID: "fan", Aux: &design.Auxiliary{Purpose: "fan", CurrentA: 0.1}})
 			d.Driver.StepDown = &design.StepDown{To: 0.6, AfterS: new(300.0)}
+			l.Parts[2].Emitter.Claimed = &design.Claim{PowerW: new(10.0)}
 			v.Bodies = append(v.Bodies, design.Body{ID: "twice", Name: "Twice", KPerW: new(4.0), MassKg: new(0.1), Shape: &design.Shape{Kind: "disc", DiameterM: new(0.012), ThicknessM: new(0.003)}})
 		}},
 		{"Strip on wood", "chart-table-strip.json", func(l *design.Light, _ []design.Node) {

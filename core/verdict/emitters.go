@@ -54,11 +54,38 @@ func (j *judge) emitters() {
 		}
 		j.droop(id, a.PartID, e, i/size)
 		j.junction(id, p, e)
+		j.labelWatts(id, p, e)
 		if flux, _ := j.highest(id, "fluxLm"); flux > 300 && a.BeamDeg != nil && *a.BeamDeg < 40 {
 			j.add(Finding{Code: "eyes", Severity: Note, Stage: "light", Node: id, Pointer: p.pointer + "/array/beamDeg", Title: "Do not look into the beam",
 				Why: "Light this bright in a narrow beam harms eyes at close range; IEC 62471 is the standard to classify it by."})
 		}
 	}
+}
+
+// labelShare is how far the watts of a label may be from what an emitter takes before the two
+// are told apart (chosen: tolerances of driver and emitter together make less).
+const labelShare = 0.2
+
+// labelWatts tells of emitters that take other watts here than their label says: hours and
+// heat go by what they take, and of that only what does not leave as light is heat.
+func (j *judge) labelWatts(id string, p place, e *design.Emitter) {
+	if e.Claimed == nil || e.Claimed.PowerW == nil {
+		return
+	}
+	a := p.node.Array
+	n := float64(a.Series * a.Parallel * max(a.Count, 1))
+	w, ok := j.highest(id, "inW")
+	light, _ := j.highest(id, "lightW")
+	label := *e.Claimed.PowerW * n
+	if !ok || w <= 0 || math.Abs(w/label-1) <= labelShare {
+		return
+	}
+	f := Finding{Code: "label-watts", Severity: Note, Stage: "heat", Node: id, Pointer: j.partPointer(a.PartID) + "/emitter/claimed/powerW", Title: "Not the watts of the label",
+		Why: fmt.Sprintf("By their label %s take %s; here it is %s, and what the wall or the pack gives is more by what the driver loses. Hours go by that.", p.node.Called(), units.Watts(label), units.Watts(w)), Value: &w, Limit: &label, Unit: "W"}
+	if light > 0 {
+		f.Why += fmt.Sprintf(" Heat on their sink is %s of it.", units.Watts(w-light))
+	}
+	j.add(f)
 }
 
 // droopShare is how far the current may lie from where the light is quoted before how

@@ -357,6 +357,12 @@ func TestHowABodyIsCooled(t *testing.T) {
 	if f := find(lowered, "lowered"); f == nil || f.Severity != Note || !strings.HasSuffix(f.Pointer, "/driver/stepDown") || !strings.Contains(f.Why, "5 min") || !strings.Contains(f.Why, " lm of light") {
 		t.Errorf("lowered by time: %+v", f)
 	}
+	for claimed, told := range map[float64]bool{5: false, 10: true, 3: true} {
+		sold := with(func(l *design.Light, _ *design.Body) { l.Parts[2].Emitter.Claimed = &design.Claim{PowerW: &claimed} })
+		if f := find(sold, "label-watts"); (f != nil) != told || told && (f.Pointer != "/parts/2/emitter/claimed/powerW" || *f.Limit != 3*claimed || *f.Value < 12 || !strings.Contains(f.Why, "Heat on their sink is")) {
+			t.Errorf("sold as %g W each: %+v", claimed, f)
+		}
+	}
 	places := func(x ...float64) *Finding {
 		return find(with(func(l *design.Light, b *design.Body) {
 			b.Shape = &design.Shape{Kind: "plate", Surface: "painted", LengthM: p(0.3), WidthM: p(0.1), ThicknessM: p(0.0005)}

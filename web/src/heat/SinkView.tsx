@@ -5,7 +5,7 @@ import { useQuery } from '@tanstack/react-query'
 import { useState, type ReactNode } from 'react'
 import { answer, api, type Light, type Schemas, type Variant } from '../api/client'
 import { set } from '../document/pointer'
-import { nodesOf } from '../document/tree'
+import { nodesOf, partOf } from '../document/tree'
 import { useSettings } from '../settings/SettingsProvider'
 import { amps, digits, show, text } from '../units/quantity'
 import { SinkDrawing } from './SinkDrawing'
@@ -49,6 +49,9 @@ function OneSink({ light, variant, at, tryOut, body }: Props & { body: Body }) {
   const degrees = (c: number | null | undefined) => (c == null ? 'nowhere' : text(show(c, 'temperature', settings)))
   const area = (m2: number) => text(show(m2, 'area', settings))
   const length = (m: number | null | undefined) => (m == null ? '—' : text(show(m, 'length', settings)))
+  // What is not said of it is that of the profile it is cut from.
+  const extrusion = partOf(light, body.shape!.partId)?.part.profile
+  const cutFrom = extrusion && { widthM: extrusion.widthM, heightM: extrusion.heightM, thicknessM: extrusion.baseM }
   const mass = (kg: number) => text(show(kg, 'mass', settings))
   const money = (x: number | null | undefined) => (x == null ? '' : `, ${digits(x, 3)}`)
   const setCurrent = () => {
@@ -58,12 +61,12 @@ function OneSink({ light, variant, at, tryOut, body }: Props & { body: Body }) {
   const cut = (m: number | null | undefined) => m != null && tryOut(set(light, here, Number(m.toPrecision(3))), `${body.name} of ${length(m)}`)
   return (
     <Box data-testid="sink" sx={{ '& + &': { mt: 2 } }}>
-      <Box component="h2" sx={{ fontSize: 14, m: 0 }}>{body.name}: <span className="figure">{digits(s.heatW, 3)} W</span> of heat on <span className="figure">{area(s.areaM2)}</span>{s.massKg != null && <> and <span className="figure">{text(show(s.massKg, 'mass', settings))}</span></>}</Box>
+      <Box component="h2" sx={{ fontSize: 14, m: 0 }}>{body.name}: <span className="figure">{digits(s.heatW, 3)} W</span> of heat{s.areaM2 > 0 && <> on <span className="figure">{area(s.areaM2)}</span></>}{s.massKg != null && <> and <span className="figure">{text(show(s.massKg, 'mass', settings))}</span></>}</Box>
       {!s.unsettled && s.inputW > 0 && <Box sx={{ fontSize: 12.5, color: 'var(--ink-soft)' }}>Not the <span className="figure">{digits(s.inputW, 3)} W</span> that go in: <span className="figure">{digits(s.lightW, 3)} W</span> leave as light{s.inputW - s.lightW - s.heatW > 0.01 * s.inputW && <>, <span className="figure">{digits(s.inputW - s.lightW - s.heatW, 3)} W</span> become heat elsewhere</>}.</Box>}
       {s.unsettled && <Box sx={{ color: 'var(--stop)', fontSize: 13 }}>It does not come to rest: {s.unsettled}. Its heat is that of switch-on.</Box>}
       <Box sx={{ display: 'grid', gridTemplateColumns: { xs: '1fr', md: '220px minmax(0, 1fr)' }, gap: 2, mt: 1 }}>
         <Box>
-          <SinkDrawing body={cutM === undefined ? body : { ...body, shape: { ...body.shape!, lengthM: cutM } }} />
+          <SinkDrawing body={{ ...body, shape: { ...cutFrom, ...body.shape!, ...(cutM !== undefined && { lengthM: cutM }) } }} />
           {(body.shape!.kind === 'profile' || body.shape!.kind === 'fins') && body.shape!.lengthM !== undefined && (
             <Slider size="small" aria-label={`Length of ${body.name}`} min={0.01} max={Math.max(2 * body.shape!.lengthM, 0.1)} step={0.001} value={cutM ?? body.shape!.lengthM} valueLabelDisplay="auto" valueLabelFormat={(m) => length(m)} sx={{ color: 'var(--heat)', width: 200 }}
               onChange={(_, m) => setCutM(m)} onChangeCommitted={(_, m) => { setCutM(undefined); cut(m) }} />
@@ -76,10 +79,10 @@ function OneSink({ light, variant, at, tryOut, body }: Props & { body: Body }) {
               <tr><td /><th scope="col">Area rule{s.withFan ? ', in moving air' : ''}</th><th scope="col">Physics</th></tr>
             </thead>
             <tbody>
-              <Row label="Carries, at its limit"><span>{digits(s.ruleW, 3)} W</span><span>{digits(s.physicsW, 3)} W</span></Row>
+              <Row label="Carries, at its limit"><span>{s.areaM2 > 0 ? `${digits(s.ruleW, 3)} W` : 'not told'}</span><span>{digits(s.physicsW, 3)} W</span></Row>
               <Row label={`This one${s.kPerW == null ? '' : `, ${digits(s.kPerW, 3)} K/W,`} rests at`}><span>not told</span><span>{degrees(s.endsAtC)}</span></Row>
               <Row label="The surface it asks for rests at"><span>{area(s.ruleM2)}</span><span>{degrees(s.ruleEndsAtC)}</span></Row>
-              {s.emitters > 0 && <Row label={`Emitters like the ${s.emitters} now`}><span>{s.ruleLeds}</span><span>{s.physicsLeds}</span></Row>}
+              {s.emitters > 0 && <Row label={`Emitters like the ${s.emitters} now`}><span>{s.areaM2 > 0 ? s.ruleLeds : '—'}</span><span>{s.physicsLeds}</span></Row>}
               {s.ruleLengthM != null && <Row label="Length to cut"><Cut m={s.ruleLengthM} say={length} onTry={cut} /><Cut m={s.physicsLengthM} say={length} onTry={cut} /></Row>}
               {s.sureLengthM != null && <Row label={`with ${digits(s.offShare * 100, 2)} % in hand for what physics is off by`}><span>—</span><Cut m={s.sureLengthM} say={length} onTry={cut} /></Row>}
               {s.ruleMassKg != null && <Row label={s.rulePrice != null ? 'which weighs, and costs' : 'which weighs'}><span>{mass(s.ruleMassKg)}{money(s.rulePrice)}</span><span>{s.physicsMassKg == null ? '—' : mass(s.physicsMassKg)}{money(s.physicsPrice)}</span></Row>}
