@@ -113,8 +113,10 @@ func all(ctx context.Context, m *chain.Model, tolerances []Tolerance, samples in
 	out := make([]lot, samples)
 	var group sync.WaitGroup
 	workers := runtime.GOMAXPROCS(0)
+	broke := make([]any, workers)
 	for w := range workers {
 		group.Go(func() {
+			defer func() { broke[w] = recover() }()
 			for i := w; i < samples && ctx.Err() == nil; i += workers {
 				if draw, run, err := drawn(ctx, m, tolerances, seed, i); err == nil {
 					a := run.Answers()
@@ -124,6 +126,11 @@ func all(ctx context.Context, m *chain.Model, tolerances []Tolerance, samples in
 		})
 	}
 	group.Wait()
+	for _, why := range broke {
+		if why != nil {
+			panic(why) // where whoever asked can catch it: elsewhere it would end the program
+		}
+	}
 	return out
 }
 

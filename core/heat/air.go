@@ -34,7 +34,7 @@ const (
 func AirAt(temperatureC, pressure float64) Air {
 	t := temperatureC + ZeroC
 	x := (min(max(t, airFromK), airToK) - airFromK) / airStepK
-	i := min(int(x), len(airK)-2)
+	i := min(max(int(x), 0), len(airK)-2) // of no number too
 	x -= float64(i)
 	at := func(table *[6]float64) float64 { return table[i] + x*(table[i+1]-table[i]) }
 	return Air{K: at(&airK), Nu: at(&airNu) / pressure, Pr: at(&airPr), T: t}

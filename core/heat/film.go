@@ -152,8 +152,9 @@ func drying(h, surfaceC, airC, humidity, pressure float64) float64 {
 }
 
 // vapourKgPerM3 is the density of saturated vapour over water (the Magnus form of the World
-// Meteorological Organization, Guide No. 8, from memory; −45 to 60 °C).
+// Meteorological Organization, Guide No. 8, from memory; −45 to 60 °C, held at −60 and 200).
 func vapourKgPerM3(c float64) float64 {
+	c = min(max(c, -60), 200)
 	return 611.2 * math.Exp(17.62*c/(243.12+c)) / (461.5 * (c + ZeroC))
 }
 

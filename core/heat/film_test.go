@@ -158,6 +158,15 @@ func TestDrying(t *testing.T) {
 	}
 	within(t, "vapour at 20 °C", vapourKgPerM3(20), 0.0173, 0.01)
 	within(t, "vapour at 40 °C", vapourKgPerM3(40), 0.0511, 0.01)
+	// Far outside its range it is held, so that no probe of a solver meets a pole.
+	for _, c := range []float64{-272, -243.12, -100, 1e4} {
+		if v := vapourKgPerM3(c); math.IsNaN(v) || math.IsInf(v, 0) || v < 0 || v > 20 {
+			t.Errorf("at %g °C vapour of %g kg/m³", c, v)
+		}
+	}
+	if a := AirAt(math.NaN(), 1); !math.IsNaN(a.K) {
+		t.Errorf("air of no temperature: %+v", a)
+	}
 	// In the rain a tube gives several times what it gives dry.
 	shape := design.Shape{Kind: "tube", Pose: "level", DiameterM: p(0.03), LengthM: p(0.12), Surface: "anodised"}
 	dry := body(t, shape).Watts(40, 15, 0)
@@ -165,6 +174,20 @@ func TestDrying(t *testing.T) {
 	if wet := body(t, shape).Watts(40, 15, 0); wet < 2*dry || wet > 8*dry {
 		t.Errorf("wet %g W, dry %g W", wet, dry)
 	}
+	// It has no kink where it is as warm as the air, as a tube along which heat goes too.
+	shape.ThicknessM = p(0.002)
+	for _, s := range []design.Shape{shape, {Kind: "box", LengthM: p(0.1), WidthM: p(0.1), HeightM: p(0.1), Wet: true}, {Kind: "plate", Pose: "down", OneFace: true, LengthM: p(0.1), WidthM: p(0.1), Wet: true}} {
+		b := body(t, s)
+		last := b.Watts(15-0.02, 15, 0)
+		for x := -0.02; x < 0.02; x += 1e-4 {
+			w := b.Watts(15+x, 15, 0)
+			if math.IsNaN(w) || math.Abs(w-last) > 2e-3 || w < last-1e-9 {
+				t.Fatalf("%s: %g W at %g K above the air, %g just below", s.Kind, w, x, last)
+			}
+			last = w
+		}
+	}
+	shape.ThicknessM = nil
 	shape.Submerged = true
 	within(t, "under water it is no wetter", body(t, shape).Watts(40, 15, 0), waterW*math.Pi*0.03*0.12*25, 1e-9)
 }

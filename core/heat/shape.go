@@ -73,6 +73,10 @@ const (
 	lyingProfileLoss = 0.3 // of the upright law, channels lying level (common practice)
 )
 
+// leastWetK is the rise at which the film of a wet surface is taken at least (chosen): damp
+// air is lighter by about as much as air that many kelvins warmer.
+const leastWetK = 3
+
 // waterW is the film of a warm body in still water, W/(m²·K) (common practice, ±50 %).
 const waterW = 300
 
@@ -351,7 +355,7 @@ func (b *Body) watts(bodyC, airC, driveV float64) float64 {
 		return b.cooler.wPerK(driveV) * rise * b.free
 	}
 	flow := b.flow(driveV)
-	w := 0.0
+	w, even := 0.0, 0.0 // even: what a wet body gives at the temperature of the air
 	if b.fins != nil {
 		w += b.fins.conducts(b, bodyC, airC, flow) * rise
 	}
@@ -363,18 +367,22 @@ func (b *Body) watts(bodyC, airC, driveV float64) float64 {
 		h := b.film(&b.faces[i], bodyC, airC, speed)
 		w += h * b.faces[i].areaM2 * rise
 		if b.rain {
-			w += Drying(h, bodyC, airC, b.pressure) * b.faces[i].areaM2
+			// Vapour moves the air by itself where nothing is warm.
+			wet := b.film(&b.faces[i], airC+max(math.Abs(rise), leastWetK), airC, speed)
+			w += Drying(wet, bodyC, airC, b.pressure) * b.faces[i].areaM2
+			even += Drying(wet, airC, airC, b.pressure) * b.faces[i].areaM2
 		}
 	}
 	if !b.wet {
 		w += Radiation(bodyC, airC, b.Emissivity) * b.RadiantM2
 	}
-	w *= b.free
-	if b.along > 0 && rise != 0 {
-		// The tube as a fin with the heat at one end.
-		ml := math.Sqrt(w/rise/b.lengthM/b.along) * b.lengthM
+	w, even = w*b.free, even*b.free
+	if b.along > 0 && (w-even)*rise > 0 {
+		// The tube as a fin with the heat at one end; what dries off at the temperature of the
+		// air goes everywhere alike.
+		ml := math.Sqrt((w-even)/rise/b.lengthM/b.along) * b.lengthM
 		if ml > 1e-4 {
-			w *= math.Tanh(ml) / ml
+			w = even + (w-even)*math.Tanh(ml)/ml
 		}
 	}
 	return w

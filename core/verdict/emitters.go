@@ -80,7 +80,7 @@ func (j *judge) labelWatts(id string, p place, e *design.Emitter) {
 	if !ok || w <= 0 || math.Abs(w/label-1) <= labelShare {
 		return
 	}
-	f := Finding{Code: "label-watts", Severity: Note, Stage: "heat", Node: id, Pointer: j.partPointer(a.PartID) + "/emitter/claimed/powerW", Title: "Not the watts of the label",
+	f := Finding{Code: "label-watts", Severity: Note, Stage: "emitters", Node: id, Pointer: p.pointer + "/array/partId", Title: "Not the watts of the label",
 		Why: fmt.Sprintf("By their label %s take %s; here it is %s, and what the wall or the pack gives is more by what the driver loses. Hours go by that.", p.node.Called(), units.Watts(label), units.Watts(w)), Value: &w, Limit: &label, Unit: "W"}
 	if light > 0 {
 		f.Why += fmt.Sprintf(" Heat on their sink is %s of it.", units.Watts(w-light))
