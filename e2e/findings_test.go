@@ -26,6 +26,9 @@ func spoiled(t *testing.T, file, name string, spoil func(l *design.Light, loads 
 		t.Fatal(err)
 	}
 	l.Name = name
+	if file == "shore-search-handlamp.json" {
+		l.Variants = l.Variants[:1] // as copyOf
+	}
 	spoil(l, l.Variants[0].Feeds[0].Loads)
 	body, err := json.Marshal(l)
 	if err != nil {
@@ -177,6 +180,32 @@ func TestEveryFindingLeadsToItsControl(t *testing.T) {
 			fragile := module
 			fragile.SteadyV, fragile.MaxV = nil, new(5.0)
 			loads[0].Loads[0].Loads = append(loads[0].Loads[0].Loads, design.Node{ID: "module", Load: &module}, design.Node{ID: "fragile", Load: &fragile})
+		}},
+		{"Handlamp badly packed", "shore-search-handlamp.json", func(l *design.Light, _ []design.Node) {
+			pack := l.Variants[0].Feeds[0].Sources[0].Pack
+			one, others := design.CellGroup{Cells: []design.PackCell{{CapacityAh: new(1.5)}}}, design.CellGroup{Cells: []design.PackCell{{Label: "a"}, {Label: "b"}}}
+			pack.Groups, pack.FuseA, pack.Build, pack.AlarmCellV = []design.CellGroup{one, others, others, others}, new(0.5), "soldered", new(3.0)
+			l.Parts[0].Cell.CapacityAh, l.Conditions.AmbientC = 9.9, -5
+			board, charger := l.Part("board").Protect, l.Part("charger").Charger
+			board.Series, board.Chemistry, board.MaxA, board.OverCellV = 3, "lifepo4", new(0.4), new(4.2)
+			charger.CurrentA, charger.EndCellV, charger.Kind, charger.InputV = new(9.0), new(4.4), "linear", new(15.0)
+		}},
+		{"Handlamp cut off when full", "shore-search-handlamp.json", func(l *design.Light, _ []design.Node) {
+			l.Variants[0].Feeds[0].Sources[0].Pack.CutoffCellV = new(4.3)
+			l.Part("board").Protect.CutCellV = 2.0
+			l.Part("charger").Charger.Chemistry = "lifepo4"
+		}},
+		{"Handlamp on dry cells", "shore-search-handlamp.json", func(l *design.Light, _ []design.Node) {
+			pack := l.Variants[0].Feeds[0].Sources[0].Pack
+			pack.ProtectionID, pack.CutoffCellV, pack.AlarmCellV = "", nil, new(2.5)
+			l.Parts[0].Cell.Chemistry, l.Parts[0].Cell.MinV = "lithium-3.0", nil
+		}},
+		{"Lantern on a power bank", "pier-lantern.json", func(l *design.Light, _ []design.Node) {
+			l.Variants[0].Feeds[0].Sources[0] = design.Source{ID: "bank", Supply: &design.Supply{VoltageV: 5, Kind: "power-bank", KeepsOnA: new(5.0)}}
+		}},
+		{"Handlamp with a charger for one", "shore-search-handlamp.json", func(l *design.Light, _ []design.Node) {
+			l.Part("charger").Charger.Series = 1
+			l.Variants[0].Feeds[0].Sources[0].Pack.Charger.ProgramOhm = new(1000.0)
 		}},
 		{"Ring behind a dropper", "pier-lantern.json", func(l *design.Light, loads []design.Node) {
 			l.Variants[0].Feeds[0].Sources[0].Pack.Series = 3

@@ -37,6 +37,9 @@ func copyOf(t *testing.T, file, name string) string {
 		t.Fatal(err)
 	}
 	doc["name"] = name
+	if all := doc["variants"].([]any); file == "shore-search-handlamp.json" {
+		doc["variants"] = all[:1] // most are about the lamp as it is, and add a variant of their own
+	}
 	body, err := json.Marshal(doc)
 	if err != nil {
 		t.Fatal(err)
@@ -349,6 +352,7 @@ func TestNewLight(t *testing.T) {
 	p.sees("No cell is chosen yet")
 	for _, stage := range []string{"source", "driver", "emitters"} {
 		p.press("[data-stage="+stage+"]", "")
+		p.until("its workbench", `(stage) => document.querySelector('section[aria-label=Workbench] h2')?.textContent.toLowerCase() === stage`, stage)
 		p.press("section[aria-label=Workbench] button", "Choose…")
 		p.sees("Choose a")
 		if stage == "driver" {

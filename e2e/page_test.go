@@ -178,11 +178,28 @@ func (p *tab) get(selector, text string) (found *rod.Element) {
 	return found.Sleeper(rod.DefaultSleeper).Timeout(patience) // what goes away meanwhile is not waited for without end
 }
 
+// press clicks with the mouse, once what is pressed stands still, and makes sure that it was hit:
+// an answer that comes in above it meanwhile moves it away under the pointer.
 func (p *tab) press(selector, text string) {
 	p.t.Helper()
-	if err := p.get(selector, text).Click(proto.InputMouseButtonLeft, 1); err != nil {
-		p.t.Fatalf("pressing %q: %v", text, err)
-	}
+	p.wait(fmt.Sprintf("%q to be pressed", text), func() (bool, error) {
+		e := p.get(selector, text)
+		if _, err := e.Eval(`() => new Promise((done) => {
+			window.missed = true
+			this.addEventListener('mousedown', () => { window.missed = false }, { capture: true, once: true })
+			this.scrollIntoView({ block: 'nearest' })
+			let last = ''
+			const look = () => { const r = this.getBoundingClientRect(), now = r.x + ' ' + r.y; if (now === last) done(); else { last = now; setTimeout(look, 60) } }
+			look()
+		})`); err != nil {
+			return false, err
+		}
+		if err := e.Click(proto.InputMouseButtonLeft, 1); err != nil {
+			return false, err
+		}
+		missed, err := p.Eval(`() => window.missed === true`)
+		return err != nil || !missed.Value.Bool(), nil // a page that went elsewhere was pressed
+	})
 }
 
 func (p *tab) keys(keys ...input.Key) {

@@ -54,7 +54,7 @@ func TestFiveStarts(t *testing.T) {
 			g.say("readings", "4.5 V 300 mA · 5.0 V 485 mA · 4.2 V 300 mA · 3.28 V 137 mA")
 			g.say("was", "3 AAA")
 			g.say("source", "one 18650")
-			g.sees("alike: read both once more")
+			g.sees("Repeat the one at 4.50 V")
 			g.sees("stands beside it as a variant")
 		},
 		"strip": func(g *gestures) {

@@ -32,4 +32,36 @@ func TestRuntimePane(t *testing.T) {
 	}
 	p.figure("hoursPerDay", "1 h")
 	p.sees("Charges a week")
+	p.sees("Whole nights on one charge")
+	p.figure("restingV", "15.1 V")
+	p.sees("between ")
+	p.until("hours from there", `() => [...document.querySelectorAll('[data-testid=runtime] *')].some((e) => /^It lasts from there/.test(e.textContent))`)
+	p.until("its band and what matters most", `() => (document.querySelector('[data-testid=runtime-band]')?.textContent ?? '').includes('what matters most')`)
+	p.press("button[aria-label='New variant']", "")
+	p.get("#payback-against", "").MustSelect("Four cells, 1.5 A")
+	p.sees("What an hour costs is not known of both")
+}
+
+// A lot opened in two tabs: the second to save is told, and what was typed stays.
+func TestLotInTwoTabs(t *testing.T) {
+	a := open(t, "/cabinet/lots")
+	a.press("button", "New lot")
+	a.press("button", "Add a cell")
+	a.until("a cell", `() => document.querySelector("[aria-label='Label of cell 1']") !== null`)
+	at, err := a.Eval(`() => new Promise((done) => setTimeout(() => done(location.pathname), 600))`)
+	if err != nil {
+		t.Fatal(err)
+	}
+	b := open(t, at.Value.Str())
+	b.write("[aria-label='Measured of 1']", "2000")
+	b.until("it to be graded", `() => document.querySelector("[aria-label='Measured of 1']").value === '2000'`)
+	if _, err := b.Eval(`() => new Promise((done) => setTimeout(done, 600))`); err != nil {
+		t.Fatal(err)
+	}
+	a.expectTrouble(true)
+	a.write("[aria-label='Measured of 1']", "1900")
+	a.sees("This lot was changed elsewhere since you opened it; what you typed is still here")
+	if v := a.value("[aria-label='Measured of 1']"); v != "1900" {
+		t.Errorf("typed was 1900, and there stands %q", v)
+	}
 }

@@ -142,7 +142,7 @@ func TestSetUpSteps(t *testing.T) {
 	p.press("input[type=checkbox]", "Step 1 done")
 	p.saved()
 	p.figure("/step/cap", "2.4")
-	p.sees("14 % above what is wanted")
+	p.sees("14.3 % above what is wanted")
 	p.sees("differs from the calculation")
 	p.figure("/step/cap", "2100 mA")
 	p.sees("agrees with the calculation · as wanted")

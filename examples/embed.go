@@ -12,3 +12,13 @@ var Files embed.FS
 //
 //go:embed cabinet/parts.json
 var Cabinet []byte
+
+// Lots are the lots of cells in it.
+//
+//go:embed lots/*.json
+var Lots embed.FS
+
+// Logs are what was logged of the lights, each by the name of its light's file.
+//
+//go:embed logs/*.csv
+var Logs embed.FS

@@ -18,6 +18,7 @@ import (
 
 	"photherm/app/access"
 	"photherm/app/compute"
+	"photherm/app/instrument"
 	"photherm/app/store"
 	"photherm/app/summary"
 )
@@ -28,10 +29,11 @@ const maxBody = 4 << 20
 // the API is wanted.
 type Config struct {
 	Store    *store.Store
-	FrontEnd fs.FS           // built front end with index.html; nil: none
-	Door     *access.Door    // nil: it answers on its own machine only, and asks nobody
-	Address  string          // where a phone opens it; empty: nowhere
-	Until    context.Context // when it is done computing ends; nil: never, and no summaries are written
+	FrontEnd fs.FS            // built front end with index.html; nil: none
+	Door     *access.Door     // nil: it answers on its own machine only, and asks nobody
+	Address  string           // where a phone opens it; empty: nowhere
+	Hosts    instrument.Hosts // of instruments that may be spoken to, beside this machine
+	Until    context.Context  // when it is done computing ends; nil: never, and no summaries are written
 }
 
 type server struct {
@@ -40,6 +42,8 @@ type server struct {
 	address   string
 	gate      *compute.Gate
 	summaries *summary.Writer
+	hosts     instrument.Hosts
+	practice  *practice
 }
 
 // changed tells that a light has, so that its summary is written anew.
@@ -67,7 +71,7 @@ func build(c Config) (*gin.Engine, huma.API) {
 	engine.HandleMethodNotAllowed = true
 	_ = engine.SetTrustedProxies(nil) // nil cannot fail
 	gate := newGate(c.Until)
-	s := &server{c.Store, c.Door, c.Address, gate, summary.NewWriter(c.Store, gate)}
+	s := &server{c.Store, c.Door, c.Address, gate, summary.NewWriter(c.Store, gate), c.Hosts, newPractice(c.Until)}
 	engine.Use(gin.CustomRecoveryWithWriter(nil, recovered), securityHeaders, s.onlyOwn, s.onlyInside, onlyUsable, noteAsker,
 		// The front end alone: answers are small, and their time counts.
 		gzip.Gzip(gzip.BestCompression, gzip.WithExcludedPaths([]string{"/api/"}), gzip.WithExcludedExtensions([]string{".woff2", ".png", ".ico"})))
@@ -93,6 +97,9 @@ func build(c Config) (*gin.Engine, huma.API) {
 	s.lights(api)
 	s.computing(api)
 	s.cabinet(api)
+	s.lots(api)
+	s.logs(api)
+	s.instruments(api)
 	s.archive(api)
 	s.reaching(api)
 	huma.Register(api, huma.Operation{OperationID: "health", Method: http.MethodGet, Path: "/api/health", Summary: "Whether server and database answer", Errors: []int{503}},

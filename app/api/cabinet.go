@@ -167,7 +167,7 @@ func described(p *store.CabinetPart, uses []usedCopy) CabinetPart {
 }
 
 func (s *server) listCabinet(ctx context.Context, in *struct {
-	Kind string `query:"kind" enum:"emitter,driver,cell,strip,load,profile" doc:"One kind only"`
+	Kind string `query:"kind" enum:"emitter,driver,cell,strip,load,profile,protection,charger" doc:"One kind only"`
 	Bin  bool   `query:"bin" doc:"The bin instead"`
 }) (*struct{ Body []CabinetPart }, error) {
 	parts, err := s.store.Parts(ctx, in.Kind, in.Bin)

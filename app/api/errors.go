@@ -49,6 +49,7 @@ var told = []struct {
 	{errNotARevision, http.StatusUnprocessableEntity, "If-Match must be the revision the change is made on."},
 	{errNoCount, http.StatusUnprocessableEntity, "The number on hand lies between 0 and a million."},
 	{errPartMoved, http.StatusPreconditionFailed, "This part was changed elsewhere since you opened it; what you typed is still here. Open it anew to see the other version."},
+	{store.ErrLotMoved, http.StatusPreconditionFailed, "This lot was changed elsewhere since you opened it; what you typed is still here. Open it anew to see the other version."},
 	{errElsewhere, http.StatusForbidden, "This server answers on its own machine only."},
 	{errOtherName, http.StatusForbidden, "This server does not answer to that name. The names it answers to are given with --host."},
 	{errOtherSite, http.StatusForbidden, "Requests from other sites are refused."},

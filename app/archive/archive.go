@@ -4,6 +4,8 @@
 //	photherm.json                what this is
 //	lights/ID/light.json         name, times, and of each revision what it was
 //	lights/ID/revisions/N.json   its document, as it was stored
+//	lights/ID/logs/LOG.json      what a log of it is
+//	lights/ID/logs/LOG.csv       and its readings
 //	cabinet/ID/kept.json         number on hand and times
 //	cabinet/ID/part.json         the part's document
 package archive
@@ -68,7 +70,7 @@ func Write(ctx context.Context, w io.Writer, s *store.Store, progress Progress) 
 				return err
 			}
 		}
-		return nil
+		return putLogs(ctx, z, s, h.ID)
 	}, func(p *store.KeptPart) error {
 		defer step()
 		if err := put(z, "cabinet/"+p.ID+"/kept.json", p); err != nil {
@@ -144,6 +146,7 @@ func (r *Report) count(o store.Outcome, n Named) {
 type Archive struct {
 	files         map[string]*zip.File
 	lights, parts []string
+	logs          map[string][]string // of each light
 }
 
 // Open reads an archive through; the error of a file that is none, or damaged, is
@@ -156,6 +159,13 @@ func Open(r io.ReaderAt, size int64) (*Archive, error) {
 	for _, id := range a.lights {
 		if _, err := a.light(id); err != nil {
 			return nil, err
+		}
+	}
+	for light, logs := range a.logs {
+		for _, id := range logs {
+			if _, err := a.log(light, id); err != nil {
+				return nil, err
+			}
 		}
 	}
 	for _, id := range a.parts {
@@ -179,6 +189,9 @@ func (a *Archive) TakeIn(ctx context.Context, s *store.Store, beside bool, progr
 		}
 		o, err := s.TakeIn(ctx, h, beside)
 		if err != nil {
+			return nil, err
+		}
+		if err := a.takeInLogs(ctx, s, id, o); err != nil {
 			return nil, err
 		}
 		report.count(o, Named{"light", h.ID, h.Name})
@@ -210,7 +223,7 @@ func list(r io.ReaderAt, size int64) (*Archive, error) {
 	if err != nil {
 		return nil, unfit("it is not a zip archive, or not a whole one")
 	}
-	a := &Archive{files: map[string]*zip.File{}}
+	a := &Archive{files: map[string]*zip.File{}, logs: map[string][]string{}}
 	for _, f := range z.File {
 		if a.files[f.Name] != nil {
 			return nil, unfit("it holds %s twice", f.Name)
@@ -219,6 +232,9 @@ func list(r io.ReaderAt, size int64) (*Archive, error) {
 		switch dir, name := path.Split(f.Name); {
 		case name == "light.json" && strings.HasPrefix(dir, "lights/"):
 			a.lights = append(a.lights, path.Base(dir))
+		case strings.HasSuffix(name, ".json") && path.Base(dir) == "logs" && strings.HasPrefix(dir, "lights/"):
+			light := path.Base(path.Dir(path.Clean(dir)))
+			a.logs[light] = append(a.logs[light], strings.TrimSuffix(name, ".json"))
 		case name == "kept.json" && strings.HasPrefix(dir, "cabinet/"):
 			a.parts = append(a.parts, path.Base(dir))
 		}
@@ -238,7 +254,9 @@ func list(r io.ReaderAt, size int64) (*Archive, error) {
 // mostBytes bounds a document: that of the HTTP interface with room for the old.
 const mostBytes = 16 << 20
 
-func (a *Archive) raw(name string) ([]byte, error) {
+func (a *Archive) raw(name string) ([]byte, error) { return a.rawUpTo(name, mostBytes) }
+
+func (a *Archive) rawUpTo(name string, mostBytes int) ([]byte, error) {
 	f := a.files[name]
 	if f == nil {
 		return nil, unfit("%s is missing", name)
@@ -248,7 +266,7 @@ func (a *Archive) raw(name string) ([]byte, error) {
 		return nil, unfit("%s cannot be read", name)
 	}
 	defer r.Close()
-	data, err := io.ReadAll(io.LimitReader(r, mostBytes+1))
+	data, err := io.ReadAll(io.LimitReader(r, int64(mostBytes)+1))
 	if err != nil {
 		return nil, unfit("%s is damaged", name)
 	}

@@ -3,15 +3,19 @@
 package demo
 
 import (
+	"bytes"
 	"context"
+	"encoding/json"
 	"errors"
 	"fmt"
 	"io/fs"
 	"slices"
+	"strings"
 
 	"photherm/app/exchange"
 	"photherm/app/store"
 	"photherm/core/design"
+	"photherm/core/lot"
 	"photherm/examples"
 )
 
@@ -30,6 +34,9 @@ func Load(ctx context.Context, s *store.Store) error {
 	}
 	origins, err := cabinet(ctx, s)
 	if err != nil {
+		return err
+	}
+	if err := lots(ctx, s); err != nil {
 		return err
 	}
 	names, err := fs.Glob(examples.Files, "*.json")
@@ -53,11 +60,36 @@ func Load(ctx context.Context, s *store.Store) error {
 				light.Parts[i].Origin = &o
 			}
 		}
-		if _, err := s.Create(ctx, light, store.Edit{Label: "Demo"}); err != nil {
+		kept, err := s.Create(ctx, light, store.Edit{Label: "Demo"})
+		if err != nil {
+			return err
+		}
+		if err := logOf(ctx, s, kept.ID, name); err != nil {
 			return err
 		}
 	}
 	return errors.Join(problems...)
+}
+
+// logOf keeps what was logged of a light, if anything was.
+func logOf(ctx context.Context, s *store.Store, id, file string) error {
+	data, err := examples.Logs.ReadFile("logs/" + strings.TrimSuffix(file, ".json") + ".csv")
+	if errors.Is(err, fs.ErrNotExist) {
+		return nil
+	}
+	if err != nil {
+		return fmt.Errorf("reading the log of demo light %s: %w", file, err)
+	}
+	log, err := exchange.ReadLog(bytes.NewReader(data))
+	if err != nil {
+		return fmt.Errorf("reading the log of demo light %s: %w", file, err)
+	}
+	channels, err := json.Marshal(log.Channels)
+	if err != nil {
+		return fmt.Errorf("keeping the log of demo light %s: %w", file, err)
+	}
+	_, err = s.AddLog(ctx, store.KeptLog{LightID: id, Name: "Warm-up", Channels: channels, Aside: []byte("{}")}, log.S, log.Values)
+	return err
 }
 
 // cabinet fills the cabinet and tells by hash which part of it a copy is of.
@@ -80,4 +112,26 @@ func cabinet(ctx context.Context, s *store.Store) (map[string]design.Origin, err
 		origins[hash] = design.Origin{ID: added[i].ID, Hash: hash}
 	}
 	return origins, nil
+}
+
+// lots puts the lots of cells into the cabinet.
+func lots(ctx context.Context, s *store.Store) error {
+	names, err := fs.Glob(examples.Lots, "lots/*.json")
+	if err != nil {
+		return fmt.Errorf("listing the demo lots: %w", err)
+	}
+	for _, name := range names {
+		data, err := examples.Lots.ReadFile(name)
+		if err != nil {
+			return fmt.Errorf("reading demo lot %s: %w", name, err)
+		}
+		l := new(lot.Lot)
+		if err := json.Unmarshal(data, l); err != nil {
+			return fmt.Errorf("reading demo lot %s: %w", name, err)
+		}
+		if _, err := s.AddLot(ctx, l); err != nil {
+			return err
+		}
+	}
+	return nil
 }

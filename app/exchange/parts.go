@@ -45,6 +45,7 @@ var kinds = []struct {
 	{"emitter", reflect.TypeFor[design.Emitter]()}, {"driver", reflect.TypeFor[design.Driver]()},
 	{"cell", reflect.TypeFor[design.Cell]()}, {"strip", reflect.TypeFor[design.Strip]()},
 	{"load", reflect.TypeFor[design.MeasuredLoad]()}, {"profile", reflect.TypeFor[design.Profile]()},
+	{"protection", reflect.TypeFor[design.Protection]()}, {"charger", reflect.TypeFor[design.Charger]()},
 }
 
 func fieldName(f reflect.StructField) string {
@@ -243,7 +244,7 @@ func unflatten(header, record []string, line int) (*StockedPart, error) {
 		}
 	}
 	if !isKind(kind) {
-		return nil, &LineError{line, "kind", fmt.Sprintf("%q is not a kind of part; it can be emitter, driver, cell, strip, load, profile", kind)}
+		return nil, &LineError{line, "kind", fmt.Sprintf("%q is not a kind of part; it can be emitter, driver, cell, strip, load, profile, protection, charger", kind)}
 	}
 	for i, c := range header {
 		text := strings.TrimSpace(unharmed(record[i]))

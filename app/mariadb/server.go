@@ -10,6 +10,7 @@ import (
 	"encoding/hex"
 	"errors"
 	"fmt"
+	"log/slog"
 	"net"
 	"os"
 	"os/exec"
@@ -255,6 +256,19 @@ func (s *Server) initialise(ctx context.Context, o Options) error {
 	if err != nil {
 		return err
 	}
+	// On a machine that is short of something for a moment the script fails, and does not the
+	// next time.
+	for try := 1; ; try++ {
+		if err = s.install(ctx, program, o); err == nil || try == installTries || ctx.Err() != nil {
+			return err
+		}
+		slog.Warn("making the database failed; trying again", "error", err)
+	}
+}
+
+const installTries = 3
+
+func (s *Server) install(ctx context.Context, program string, o Options) error {
 	s.clearHalfMade()
 	fresh, err := os.MkdirTemp(s.dir, filepath.Base(s.data())+".init-")
 	if err != nil {

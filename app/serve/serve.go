@@ -30,7 +30,10 @@ type Config struct {
 	Key     string
 	Proxy   bool // a proxy in front does TLS
 	Demo    bool // put the demo workshop on an empty shelf
-	Out     io.Writer
+
+	Instruments []string // hosts whose instruments may be read, beside this machine
+
+	Out io.Writer
 }
 
 const shutdownWithin = 5 * time.Second
@@ -73,7 +76,7 @@ func Run(ctx context.Context, c Config) error {
 		return err
 	}
 	defer s.Close()
-	handler := api.Config{Store: s, FrontEnd: web.Files(), Until: ctx}
+	handler := api.Config{Store: s, FrontEnd: web.Files(), Hosts: c.Instruments, Until: ctx}
 	if beyond {
 		if hash, err := s.Passphrase(ctx); err != nil {
 			return err

@@ -8,6 +8,7 @@ import (
 	"errors"
 	"fmt"
 	"math"
+	"slices"
 	"time"
 
 	"photherm/core/chain"
@@ -31,23 +32,26 @@ const Total = "total"
 
 // A Solution is the summary of a solved variant.
 type Solution struct {
-	Variant  string               `json:"variant" doc:"Id of the variant"`
-	Answers  chain.Answers        `json:"answers"`
-	AtS      float64              `json:"atS" doc:"Instant of the figures, s after switch-on"`
-	Figures  map[string]Figures   `json:"figures" doc:"Every figure at that instant, by id of feed, node or body; total for the whole light. Units: …V volt, …A ampere, …W watt, …C °C, …Lm lumen, charge fraction"`
-	Modes    map[string]string    `json:"modes" doc:"What each driver and switch is doing at that instant"`
-	Knobs    map[string]float64   `json:"knobTravel" doc:"For each supply with a current knob: the share of its travel over which it dims this load"`
-	Nominal  map[string]Point     `json:"nominalPoints" doc:"Where each driver that converts works at the light's nominal point, undimmed: what an efficiency is meant at if its part does not say"`
-	Inputs   map[string]Range     `json:"judgedInputs" doc:"What each driver's input is judged over: every source its feed must accept, off load"`
-	Needs    map[string]int       `json:"needs" doc:"How many of each part the variant takes, by its id in the light; channels of one chip are one"`
-	Steady   Steady               `json:"steady" doc:"Where temperatures would settle if the charge stayed as it is at switch-on"`
-	Ledger   chain.Ledger         `json:"ledger" doc:"Energy in and out over the whole run"`
-	Findings []verdict.Finding    `json:"findings" nullable:"false" doc:"Worst first"`
-	Missing  []chain.Missing      `json:"missing" nullable:"false" doc:"What cannot be computed, and what would mend it"`
-	Assumed  []design.Standing    `json:"assumed" nullable:"false" doc:"Figures that nobody gave: typical ones stand there, and every answer rests on them"`
-	Cost     design.Cost          `json:"cost"`
-	Resting  []chain.RestingPoint `json:"resting" nullable:"false" doc:"Voltage of a resting cell of the first pack against its charge"`
-	Measured []design.Standing    `json:"measured" nullable:"false" doc:"Figures that a reading at the bench stands for"`
+	Variant   string               `json:"variant" doc:"Id of the variant"`
+	Answers   chain.Answers        `json:"answers"`
+	AtS       float64              `json:"atS" doc:"Instant of the figures, s after switch-on"`
+	Figures   map[string]Figures   `json:"figures" doc:"Every figure at that instant, by id of feed, node or body; total for the whole light. Units: …V volt, …A ampere, …W watt, …C °C, …Lm lumen, charge fraction"`
+	Modes     map[string]string    `json:"modes" doc:"What each driver and switch is doing at that instant"`
+	Knobs     map[string]float64   `json:"knobTravel" doc:"For each supply with a current knob: the share of its travel over which it dims this load"`
+	Nominal   map[string]Point     `json:"nominalPoints" doc:"Where each driver that converts works at the light's nominal point, undimmed: what an efficiency is meant at if its part does not say"`
+	Inputs    map[string]Range     `json:"judgedInputs" doc:"What each driver's input is judged over: every source its feed must accept, off load"`
+	Needs     map[string]int       `json:"needs" doc:"How many of each part the variant takes, by its id in the light; channels of one chip are one"`
+	Steady    Steady               `json:"steady" doc:"Where temperatures would settle if the charge stayed as it is at switch-on"`
+	Ledger    chain.Ledger         `json:"ledger" doc:"Energy in and out over the whole run"`
+	Findings  []verdict.Finding    `json:"findings" nullable:"false" doc:"Worst first"`
+	Missing   []chain.Missing      `json:"missing" nullable:"false" doc:"What cannot be computed, and what would mend it"`
+	Assumed   []design.Standing    `json:"assumed" nullable:"false" doc:"Figures that nobody gave: typical ones stand there, and every answer rests on them"`
+	Cost      design.Cost          `json:"cost"`
+	Resting   []chain.RestingPoint `json:"resting" nullable:"false" doc:"Voltage of a resting cell of the first pack against its charge"`
+	Corrected []design.Correction  `json:"corrected" nullable:"false" doc:"Figures that readings correct, as they are taken"`
+	Stale     []design.Correction  `json:"stale" nullable:"false" doc:"Corrections that speak of nothing this light has: they are left out"`
+	Raw       *chain.Answers       `json:"raw" doc:"The answers without corrections; null: there are none"`
+	Measured  []design.Standing    `json:"measured" nullable:"false" doc:"Figures that a reading at the bench stands for"`
 }
 
 // A Range is of voltage.
@@ -116,6 +120,9 @@ func Solve(ctx context.Context, light *design.Light, q Query) (*Solution, *chain
 		Figures: figures(model, record),
 		Steady:  Steady{Converged: steady.Converged, Reason: steady.Reason, Figures: figures(model, steady.Record), Ledger: steady.Ledger},
 	}
+	if err := s.uncorrected(ctx, light, model); err != nil {
+		return nil, nil, err
+	}
 	for id, r := range verdict.Inputs(model) {
 		s.Inputs[id] = Range{r[0], r[1]}
 	}
@@ -131,6 +138,30 @@ func Solve(ctx context.Context, light *design.Light, q Query) (*Solution, *chain
 		}
 	}
 	return s, run, nil
+}
+
+// uncorrected adds what the answers would be without what readings correct.
+func (s *Solution) uncorrected(ctx context.Context, light *design.Light, model *chain.Model) error {
+	variant := model.Options().Variant
+	s.Corrected, s.Stale = []design.Correction{}, append([]design.Correction{}, model.Stale()...)
+	for _, c := range light.Variants[variant].Corrected {
+		if !slices.Contains(s.Stale, c) {
+			s.Corrected = append(s.Corrected, c)
+		}
+	}
+	if len(s.Corrected) == 0 {
+		return nil
+	}
+	raw, err := chain.Compile(light, chain.Options{Variant: variant, Raw: true})
+	if err != nil {
+		return fmt.Errorf("compiling %q: %w", light.Name, err)
+	}
+	run, err := raw.Solver().Run(ctx)
+	if err != nil {
+		return tooLong(err)
+	}
+	s.Raw = new(run.Answers())
+	return nil
 }
 
 // nominal tells where drivers work at the light's nominal point.

@@ -64,7 +64,7 @@ func (s *Store) AddParts(ctx context.Context, parts []CabinetPart) ([]CabinetPar
 const selectPart = `SELECT id, revision, stock, name, document, updated_at, deleted_at IS NOT NULL FROM cabinet`
 
 // scanPart reads a row. A document that cannot be read is told in the part.
-func scanPart(row interface{ Scan(...any) error }) (*CabinetPart, error) {
+func scanPart(row scanner) (*CabinetPart, error) {
 	p, document := new(CabinetPart), []byte(nil)
 	err := row.Scan(&p.ID, &p.Revision, &p.Stock, &p.Part.Name, &document, &p.UpdatedAt, &p.Deleted)
 	if errors.Is(err, sql.ErrNoRows) {
@@ -111,21 +111,28 @@ func (s *Store) Part(ctx context.Context, id string) (*CabinetPart, error) {
 // Parts lists the cabinet, or its bin, by kind and name, what cannot be read too. kind may
 // be empty: all.
 func (s *Store) Parts(ctx context.Context, kind string, bin bool) ([]CabinetPart, error) {
-	rows, err := s.db.QueryContext(ctx, selectPart+` WHERE (deleted_at IS NOT NULL) = ? AND (? = '' OR kind = ?) ORDER BY kind, name, id LIMIT 10000`, bin, kind, kind)
+	rows, err := s.db.QueryContext(ctx, selectPart+` WHERE (deleted_at IS NOT NULL) = ? AND kind <> '`+lotKind+`' AND (? = '' OR kind = ?) ORDER BY kind, name, id LIMIT 10000`, bin, kind, kind)
 	if err != nil {
 		return nil, fmt.Errorf("listing the cabinet: %w", err)
 	}
+	return listed(rows, "the cabinet", scanPart)
+}
+
+type scanner interface{ Scan(...any) error }
+
+// listed reads all rows of a list.
+func listed[T any](rows *sql.Rows, what string, scan func(row scanner) (*T, error)) ([]T, error) {
 	defer rows.Close()
-	list := []CabinetPart{}
+	list := []T{}
 	for rows.Next() {
-		p, err := scanPart(rows)
+		one, err := scan(rows)
 		if err != nil {
 			return nil, err
 		}
-		list = append(list, *p)
+		list = append(list, *one)
 	}
 	if err := rows.Err(); err != nil {
-		return nil, fmt.Errorf("listing the cabinet: %w", err)
+		return nil, fmt.Errorf("listing %s: %w", what, err)
 	}
 	return list, nil
 }

@@ -18,6 +18,7 @@ const usage = `Photherm: high-power lights, from the pack to the beam.
                   [--host NAME]... [--cert FILE --key FILE | --proxy]
                                                        run for other devices too: names it answers to, its
                                                        certificate, or a proxy in front that has one
+                  [--instrument HOST]...               a host whose instruments may be read, beside this machine
   photherm passphrase [--data DIR]                     set the passphrase other devices are asked for
   photherm demo   [--data DIR] [--address HOST:PORT]   the same, with the demo workshop on an empty shelf
   photherm export FILE [--data DIR]                    everything into one archive, also while it runs
@@ -25,6 +26,9 @@ const usage = `Photherm: high-power lights, from the pack to the beam.
                                                        what differs is left out, or put beside it
   photherm solve  FILE [--at 2h] [--ambient 35] [--variant N] [--csv]
                                                        solve a light file and print the solution
+  photherm instruments FILE [--variant N] [--seed N] [--fault NAME]...
+                                                       stand-ins for instruments on a light, by SCPI on loopback,
+                                                       until they are stopped
   photherm schema                                      JSON Schema of the light file
   photherm openapi                                     description of the HTTP interface
   photherm units                                       units accepted for each quantity
@@ -58,6 +62,8 @@ func run(ctx context.Context, args []string) error {
 		return importCommand(ctx, rest, os.Stdout)
 	case "solve":
 		return solveCommand(ctx, rest, os.Stdout)
+	case "instruments":
+		return instrumentsCommand(ctx, rest, os.Stdout)
 	case "schema":
 		return schemaCommand(os.Stdout)
 	case "openapi":
@@ -81,6 +87,10 @@ func serveCommand(ctx context.Context, name string, args []string) error {
 	c := serve.Config{DSN: os.Getenv("PHOTHERM_DSN"), Demo: name == "demo", Out: os.Stdout}
 	flags.Func("host", "a name it answers to from beyond this machine, once for each", func(name string) error {
 		c.Hosts = append(c.Hosts, name)
+		return nil
+	})
+	flags.Func("instrument", "a host whose instruments may be read, once for each", func(host string) error {
+		c.Instruments = append(c.Instruments, host)
 		return nil
 	})
 	flags.StringVar(&c.Cert, "cert", "", "file of the certificate, PEM")

@@ -3,7 +3,6 @@ package main
 import (
 	"context"
 	"encoding/json"
-	"errors"
 	"flag"
 	"fmt"
 	"io"
@@ -23,18 +22,9 @@ func solveCommand(ctx context.Context, args []string, out io.Writer) error {
 	ambient := flags.String("ambient", "", "air temperature in place of the file's, such as 35 or 95 °F")
 	variant := flags.Int("variant", 0, "which variant, from 0")
 	asCSV := flags.Bool("csv", false, "print the course in time as CSV")
-	file := ""
-	if len(args) > 0 && !strings.HasPrefix(args[0], "-") {
-		file, args = args[0], args[1:]
-	}
-	if err := flags.Parse(args); err != nil {
+	file, err := fileFirst(flags, args)
+	if err != nil {
 		return err
-	}
-	if file == "" {
-		file = flags.Arg(0)
-	}
-	if file == "" {
-		return errors.New("name a light file: photherm solve FILE")
 	}
 	data, err := os.ReadFile(file)
 	if err != nil {
@@ -79,4 +69,21 @@ func printJSON(out io.Writer, v any) error {
 		return fmt.Errorf("writing JSON: %w", err)
 	}
 	return nil
+}
+
+// fileFirst reads flags, and the file that stands before or after them.
+func fileFirst(flags *flag.FlagSet, args []string) (file string, err error) {
+	if len(args) > 0 && !strings.HasPrefix(args[0], "-") {
+		file, args = args[0], args[1:]
+	}
+	if err := flags.Parse(args); err != nil {
+		return "", err
+	}
+	if file == "" {
+		file = flags.Arg(0)
+	}
+	if file == "" {
+		return "", fmt.Errorf("name a light file: photherm %s FILE", flags.Name())
+	}
+	return file, nil
 }

@@ -141,7 +141,7 @@ func drawn(ctx context.Context, m *chain.Model, tolerances []Tolerance, seed uin
 	var changes []chain.Variation
 	for k := range tolerances {
 		draw[k] = tolerances[k].draw(random)
-		changes = append(changes, tolerances[k].change(draw[k]))
+		changes = append(changes, tolerances[k].Change(draw[k]))
 	}
 	s := m.Solver()
 	if err := s.Vary(changes...); err != nil {

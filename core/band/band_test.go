@@ -5,6 +5,7 @@ import (
 	"errors"
 	"math"
 	"slices"
+	"strings"
 	"testing"
 
 	"photherm/core/chain"
@@ -43,7 +44,7 @@ func TestTolerancesCanBeVaried(t *testing.T) {
 		for i := range list {
 			x := &list[i]
 			for _, by := range []float64{-x.Spread, x.Spread} {
-				if err := m.Solver().Vary(x.change(by)); err != nil {
+				if err := m.Solver().Vary(x.Change(by)); err != nil {
 					t.Errorf("%s: %s off by %g: %v", name, x.Label, by, err)
 				}
 			}
@@ -183,5 +184,73 @@ func BenchmarkBand(b *testing.B) {
 				}
 			}
 		})
+	}
+}
+
+// Cells that were measured one by one are drawn one by one: three alike side by side are off
+// together by less than one of them, by √3.
+func TestMeasuredCellsAreDrawnApart(t *testing.T) {
+	width := func(groups int) float64 {
+		light, err := sample.Example("pier-lantern.json")
+		if err != nil {
+			t.Fatal(err)
+		}
+		pack := light.Variants[0].Feeds[0].Sources[0].Pack
+		ah := light.Part(pack.PartID).Cell.CapacityAh
+		var g design.CellGroup
+		for range groups {
+			g.Cells = append(g.Cells, design.PackCell{CapacityAh: new(3 * ah / float64(groups))})
+		}
+		pack.Groups = []design.CellGroup{g}
+		b, err := Of(context.Background(), light, 0, 300, 5)
+		if err != nil {
+			t.Fatal(err)
+		}
+		share := 0.0
+		for _, c := range b.Causes["endS"] {
+			if strings.HasPrefix(c.Label, "capacity of cell ") {
+				share += c.Share
+			}
+		}
+		return share * math.Pow(b.Ranges["endS"].High-b.Ranges["endS"].Low, 2)
+	}
+	if one, three := width(1), width(3); three > 0.6*one || three < 0.15*one {
+		t.Errorf("three cells by themselves leave %g of what one leaves, want a third", three/one)
+	}
+}
+
+// Corrected by a reading, a figure is as open as the reading left it, about what it says.
+func TestCorrectedIsNarrower(t *testing.T) {
+	light, err := sample.Example("shore-search-handlamp.json")
+	if err != nil {
+		t.Fatal(err)
+	}
+	of := func() *Band {
+		out, err := Of(context.Background(), light, 0, 60, 1)
+		if err != nil {
+			t.Fatal(err)
+		}
+		return out
+	}
+	wide := of().Ranges["fluxLm"]
+	emitter := ""
+	for _, p := range light.Parts {
+		if p.Emitter != nil {
+			emitter = p.ID
+		}
+	}
+	light.Variants[0].Corrected = []design.Correction{{At: "/parts/" + emitter + "/emitter/fluxScale", Label: "light", Was: 1, Value: 0.8, Within: 0.004},
+		{At: "/feeds/power/loads/driver/driver/setCurrentA", Label: "set", Was: 1.5, Value: 1.5, Within: 0.01}}
+	m, err := chain.Compile(light, chain.Options{})
+	if err != nil {
+		t.Fatal(err)
+	}
+	run, err := m.Solver().Run(context.Background())
+	if err != nil {
+		t.Fatal(err)
+	}
+	got, is := of().Ranges["fluxLm"], *run.Answers().FluxLm
+	if got.Low > is || got.High < is || got.High-got.Low > 0.5*(wide.High-wide.Low) || got.High > 0.85*wide.High {
+		t.Errorf("before %+v, now %+v about %g lm", wide, got, is)
 	}
 }

@@ -1,6 +1,7 @@
 package band
 
 import (
+	"cmp"
 	"fmt"
 	"math"
 	"math/rand/v2"
@@ -8,6 +9,7 @@ import (
 	"photherm/core/chain"
 	"photherm/core/design"
 	"photherm/core/heat"
+	"photherm/core/source"
 )
 
 // A Tolerance is how far one figure may be off what it says. All parts of one kind share a
@@ -21,6 +23,7 @@ type Tolerance struct {
 	Uniform bool    // a bin; else two standard deviations of a normal one that is cut there
 	Assumed bool
 	scale   bool
+	beside  bool    // it stands beside the document
 	most    float64 // a share that is scaled stays below; 0: no limit
 	now     float64
 }
@@ -37,9 +40,11 @@ func (t *Tolerance) draw(random *rand.Rand) float64 {
 	}
 }
 
-func (t *Tolerance) change(by float64) chain.Variation {
+// Change is the variation that takes a figure so far off: by up to Spread, and beyond where
+// readings say so.
+func (t *Tolerance) Change(by float64) chain.Variation {
 	if !t.scale {
-		return chain.Variation{Pointer: t.Pointer, Op: t.Op, Value: by}
+		return chain.Variation{Pointer: t.Pointer, Op: t.Op, Value: t.now + by}
 	}
 	value := t.now * (1 + by)
 	if t.most > 0 {
@@ -66,9 +71,12 @@ const (
 	jointOff     = 0.3
 	sinkOff      = 0.15
 	contactOff   = 0.4
-	adapterOff   = 0.05
-	assumedTimes = 2 // an assumed figure is a guess about a guess: twice, and a fifth at least (chosen)
-	assumedLeast = 0.2
+	heatOff      = 0.1
+
+	emissivityOff     = 0.05 // of a surface as such surfaces are
+	mostEmissivityOff = 0.6  // of itself: what is polished still emits
+	assumedTimes      = 2    // an assumed figure is a guess about a guess: twice, and a fifth at least (chosen)
+	assumedLeast      = 0.2
 )
 
 type byBasis struct{ datasheet, measured, guess float64 }
@@ -108,7 +116,27 @@ func Tolerances(m *chain.Model) []Tolerance {
 		}
 		l.nodes(f.Loads, at, ids)
 	}
+	l.corrected(m)
 	return l.out
+}
+
+// corrected takes for what readings correct what they leave open, about what they say.
+func (l *lister) corrected(m *chain.Model) {
+	for _, c := range m.Corrected() {
+		at := design.AtOnce(chain.FullPointer(l.v, c.At))
+		for i := range l.out {
+			t := &l.out[i]
+			if design.AtOnce(t.Pointer) != at || c.Value == 0 && t.scale {
+				continue
+			}
+			if t.Uniform, t.Spread = false, c.Within; t.scale {
+				t.Spread = c.Within / math.Abs(c.Value)
+			}
+			if t.now == 0 || t.beside { // what stands in the document has it already
+				t.now = c.Value
+			}
+		}
+	}
 }
 
 type lister struct {
@@ -164,7 +192,7 @@ func (l *lister) emitter(p *design.Part, at, ids string) {
 	} else if n := len(e.Forward); n > 0 {
 		l.added("forward voltage of "+p.Name, at+"/emitter/forward", ids+"/emitter/vfOffsetV", chain.Set, forwardOff.of(p)*e.Forward[n-1].VoltageV, false)
 	}
-	light := Tolerance{Label: "light of " + p.Name, At: at + "/emitter/fluxLm", Pointer: ids + "/emitter/fluxScale", Spread: fluxOff.of(p), scale: true, now: 1, Assumed: l.assumed[at+"/emitter/fluxLm"]}
+	light := Tolerance{Label: "light of " + p.Name, At: at + "/emitter/fluxLm", Pointer: ids + "/emitter/fluxScale", Spread: fluxOff.of(p), scale: true, beside: true, now: 1, Assumed: l.assumed[at+"/emitter/fluxLm"]}
 	if e.FluxBin != nil {
 		light.Spread, light.Uniform = *e.FluxBin, true
 	}
@@ -178,6 +206,7 @@ func (l *lister) body(b *design.Body, at string) {
 	ids := "/variants/" + l.v.ID + "/bodies/" + b.ID
 	switch {
 	case b.KPerW != nil:
+		l.scaled("heat capacity of "+b.Name, at+"/heatCapacityJPerK", ids+"/heatCapacityJPerK", b.HeatJPerK, heatOff, 0)
 		l.scaled("K/W of "+b.Name, at+"/kPerW", ids+"/kPerW", b.KPerW, sinkOff, 0)
 	case b.Shape != nil:
 		one := 1.0
@@ -185,6 +214,10 @@ func (l *lister) body(b *design.Body, at string) {
 			one = *b.Shape.FilmShare
 		}
 		l.scaled("cooling of "+b.Name, at+"/shape", ids+"/shape/measuredFilm", &one, heat.OffShare(b.Shape), 0)
+		if shape := l.light.ShapeOf(b); b.Shape.Kind != "cooler" {
+			e := heat.EmissivityOf(shape)
+			l.scaled("emissivity of "+b.Name, at+"/shape/surface", ids+"/shape/emissivity", &e, min(emissivityOff/e, mostEmissivityOff), 1)
+		}
 	}
 }
 
@@ -192,8 +225,16 @@ func (l *lister) source(s *design.Source, at, ids string) {
 	switch {
 	case s.Pack != nil:
 		l.scaled("springs and wires of "+s.Called(), at+"/pack/contactOhm", ids+"/pack/contactOhm", &s.Pack.ContactOhm, contactOff, 0)
+		for i := range s.Pack.Groups {
+			for k := range s.Pack.Groups[i].Cells {
+				c, at, ids := &s.Pack.Groups[i].Cells[k], fmt.Sprintf("%s/pack/groups/%d/cells/%d", at, i, k), fmt.Sprintf("%s/pack/groups/%d/cells/%d", ids, i, k)
+				name := cmp.Or(c.Label, fmt.Sprintf("cell %d of group %d", k+1, i+1))
+				l.scaled("capacity of "+name, at+"/capacityAh", ids+"/capacityAh", c.CapacityAh, capacityOff.measured, 0)
+				l.scaled("resistance of "+name, at+"/resistanceOhm", ids+"/resistanceOhm", c.ResistanceOhm, resistanceOff.measured, 0)
+			}
+		}
 	case s.Supply != nil:
-		l.scaled("voltage of "+s.Called(), at+"/supply/voltageV", ids+"/supply/voltageV", &s.Supply.VoltageV, adapterOff, 0)
+		l.scaled("voltage of "+s.Called(), at+"/supply/voltageV", ids+"/supply/voltageV", &s.Supply.VoltageV, source.Spread(s), 0)
 	}
 }
 
@@ -209,7 +250,7 @@ func (l *lister) nodes(nodes []design.Node, at, ids string) {
 		case n.Array != nil && n.Array.Joint != nil:
 			l.scaled("joint under "+n.Called(), here+"/array/joint/thicknessM", through+"/array/joint/thicknessM", n.Array.Joint.ThicknessM, jointOff, 0)
 		case n.Load != nil:
-			l.out = append(l.out, Tolerance{Label: "draw of " + n.Called(), At: here + "/load", Pointer: through + "/scale", Spread: drawOff.datasheet, scale: true, now: 1})
+			l.out = append(l.out, Tolerance{Label: "draw of " + n.Called(), At: here + "/load", Pointer: through + "/scale", Spread: drawOff.datasheet, scale: true, beside: true, now: 1})
 		case n.Aux != nil:
 			l.scaled("draw of "+n.Called(), here+"/auxiliary/currentA", through+"/auxiliary/currentA", &n.Aux.CurrentA, drawOff.datasheet, 0)
 		}

@@ -92,7 +92,7 @@ func TestMeter(t *testing.T) {
 			t.Fatalf("points %+v", points)
 		}
 	}
-	if len(b.Remarks) != 1 || !strings.Contains(b.Remarks[0], "4.20 V and at 4.50 V alike") {
+	if len(b.Remarks) != 1 || !strings.Contains(b.Remarks[0], "Repeat the one at 4.50 V") {
 		t.Errorf("remarks %q", b.Remarks)
 	}
 	// Full at 4.2 V it takes about 0.29 A, and less as it empties.

@@ -1,23 +1,16 @@
 package begin
 
 import (
-	"cmp"
 	"fmt"
-	"math"
-	"slices"
 	"strings"
 
 	"photherm/core/design"
+	"photherm/core/reading"
 	"photherm/core/units"
 )
 
-// Readings closer than this are of one voltage; currents at one voltage further apart than
-// that contradict each other (chosen: a hand meter's last digits, and a lamp warming up).
-const (
-	sameV     = 0.005
-	agreeA    = 0.1
-	fallsFrom = 0.05 // current that falls with rising voltage by more is told
-)
+// fallsFrom is the share by which a current falls with rising voltage for it to be told (chosen).
+const fallsFrom = 0.05
 
 // meter is a lamp known by readings alone, on what feeds it now and, beside it, before.
 func (b *builder) meter() {
@@ -82,39 +75,19 @@ func (b *builder) readings() []design.LoadPoint {
 	if len(volts) != len(amps) {
 		b.remark("%s and %s do not make pairs: each reading needs both.", count(len(volts), "voltage"), count(len(amps), "current"))
 	}
-	n := min(len(volts), len(amps))
-	type reading struct{ v, a float64 }
-	var list []reading
-	for i := range n {
+	var list []reading.Draw
+	for i := range min(len(volts), len(amps)) {
 		if volts[i].mid() > 0 {
-			list = append(list, reading{volts[i].mid(), amps[i].mid()})
+			list = append(list, reading.Draw{V: volts[i].mid(), A: amps[i].mid()})
 		}
 	}
-	slices.SortStableFunc(list, func(p, q reading) int { return cmp.Compare(p.v, q.v) })
-	var out []design.LoadPoint
-	for i := 0; i < len(list); {
-		j := i
-		v, a := 0.0, 0.0
-		low, high := math.Inf(1), 0.0
-		for j < len(list) && list[j].v <= list[i].v*(1+sameV) {
-			v, a = v+list[j].v, a+list[j].a
-			low, high = min(low, list[j].a), max(high, list[j].a)
-			j++
-		}
-		k := float64(j - i)
-		if high-low > agreeA*high {
-			b.remark("At %s it took %s and %s: one of the two is to be read again; their mean is taken.", units.Volts(v/k), units.Amps(low), units.Amps(high))
-		}
-		out = append(out, design.LoadPoint{VoltageV: v / k, CurrentA: a / k})
-		i = j
+	for _, c := range reading.Contradictions(list) {
+		b.remark("%s", c.Why)
 	}
+	out, _ := reading.LoadOf(list)
 	for i := 1; i < len(out); i++ {
-		p, q := out[i-1], out[i]
-		switch {
-		case q.CurrentA < p.CurrentA*(1-fallsFrom):
+		if p, q := out[i-1], out[i]; q.CurrentA < p.CurrentA*(1-fallsFrom) {
 			b.remark("%s at %s, but %s at %s: it may regulate its light, or one of the two is wrong.", units.Amps(p.CurrentA), units.Volts(p.VoltageV), units.Amps(q.CurrentA), units.Volts(q.VoltageV))
-		case q.CurrentA == p.CurrentA:
-			b.remark("%s at %s and at %s alike: read both once more.", units.Amps(p.CurrentA), units.Volts(p.VoltageV), units.Volts(q.VoltageV))
 		}
 	}
 	if len(out) > 0 {

@@ -4,6 +4,7 @@ import (
 	"math"
 
 	"photherm/core/heat"
+	"photherm/core/units"
 )
 
 // Answers are the figures asked for first. An absent one is null, and Why says
@@ -99,7 +100,7 @@ func (m *Model) touchable(body string) bool {
 func (r *Run) runtime(a *Answers) {
 	packs, supplied, sources := false, false, false
 	for i := range r.Model.net.Feeders {
-		stored := r.Model.net.Feeders[i].Law.States() > 0
+		stored := r.Model.net.Feeders[i].IsPack
 		packs, supplied, sources = packs || stored, supplied || !stored, true
 	}
 	end := r.T[len(r.T)-1]
@@ -122,6 +123,12 @@ func (r *Run) runtime(a *Answers) {
 	case r.End.Kind == "overheat":
 		a.RuntimeWhy = r.End.Text
 		return
+	case r.End.Kind == "charged":
+		a.RuntimeWhy = "it is being charged, and full after " + units.Duration(end)
+		return
+	case r.End.Kind == "time-limit" && r.charged():
+		a.RuntimeWhy = "its charger goes on: the cells do not run empty"
+		return
 	case r.End.Kind == "settled" || r.End.Kind == "time-limit" && supplied:
 		a.RuntimeWhy = "a supply goes on when the packs have ended"
 		return
@@ -142,4 +149,14 @@ func (r *Run) runtime(a *Answers) {
 	if a.TenthS == nil {
 		a.TenthS = &end
 	}
+}
+
+// charged tells whether a charger is plugged in.
+func (r *Run) charged() bool {
+	for i := range r.Model.net.Feeders {
+		if charges(&r.Model.net.Feeders[i]) {
+			return true
+		}
+	}
+	return false
 }

@@ -13,13 +13,18 @@ import (
 type Options struct {
 	Variant int            // index of the variant
 	Source  map[string]int // feed id → index of the source in use; absent: the first
+	Raw     bool           // leave the corrections by readings out: as the document says
 }
 
 // Compile makes a numeric model of one variant of a light that Decode accepted.
 // It fails only if the variant does not exist or a part cannot be fitted; what is
 // incomplete compiles, and Missing tells.
 func Compile(light *design.Light, o Options) (*Model, error) {
-	return assemble(light, o, circuit.NewLaws(), nil)
+	m, err := assemble(light, o, circuit.NewLaws(), nil)
+	if err != nil {
+		return nil, err
+	}
+	return m.corrected()
 }
 
 // assemble is Compile with what was made of parts before, and what stands beside the document.
@@ -101,6 +106,14 @@ func (c *compiler) connect(from, to int, law heat.Link) {
 	c.links = append(c.links, link{from, to, law, -1, 0})
 }
 
+// byMeasurement is the way to the air of a body that is known by its K/W.
+func byMeasurement(b *design.Body) heat.Link {
+	if b.FilmPower != nil {
+		return heat.Tilted{KPerW: *b.KPerW, Power: *b.FilmPower}
+	}
+	return heat.KPerW(*b.KPerW)
+}
+
 func (c *compiler) bodiesOf(v *design.Variant) {
 	// A body's temperature can be told if heat can leave it, directly or through
 	// other bodies.
@@ -149,8 +162,11 @@ func (c *compiler) bodiesOf(v *design.Variant) {
 			continue
 		}
 		if b.KPerW != nil {
-			c.connect(t, c.airOf(i), heat.KPerW(*b.KPerW))
+			c.connect(t, c.airOf(i), byMeasurement(b))
 		} else if law := c.shapes[b.ID]; law != nil {
+			if b.FilmPower != nil {
+				law.Power = *b.FilmPower
+			}
 			c.connect(t, c.airOf(i), law)
 			if f := b.Shape.Fan; f != nil && f.NodeID != "" {
 				c.blown(&c.links[len(c.links)-1], f)
@@ -291,10 +307,7 @@ func (c *compiler) nodes() {
 	for i := range c.net.Feeders {
 		c.cellBody = append(c.cellBody, lumpOf(c.net.Feeders[i].BodyID))
 	}
-	nodes := map[string]*design.Node{}
-	for i := range c.net.Variant.Feeds {
-		index(c.net.Variant.Feeds[i].Loads, nodes)
-	}
+	nodes := index(c.net.Variant)
 	c.plates(nodes)
 	for k := range c.net.Nodes {
 		n := &c.net.Nodes[k]
@@ -367,10 +380,7 @@ func (c *compiler) adhesive(k int, n *circuit.Node, use *design.StripUse) {
 // stripOn is how much strip sits on a body, m.
 func (c *compiler) stripOn(body string) float64 {
 	sum := 0.0
-	nodes := map[string]*design.Node{}
-	for i := range c.net.Variant.Feeds {
-		index(c.net.Variant.Feeds[i].Loads, nodes)
-	}
+	nodes := index(c.net.Variant)
 	for k := range c.net.Nodes {
 		if n := &c.net.Nodes[k]; n.Kind == circuit.Strip && n.BodyID == body && nodes[n.ID] != nil {
 			for _, m := range nodes[n.ID].Strip.PiecesM {
@@ -381,11 +391,12 @@ func (c *compiler) stripOn(body string) float64 {
 	return sum
 }
 
-func index(loads []design.Node, nodes map[string]*design.Node) {
-	for i := range loads {
-		nodes[loads[i].ID] = &loads[i]
-		index(loads[i].Loads, nodes)
+func index(v *design.Variant) map[string]*design.Node {
+	nodes := map[string]*design.Node{}
+	for n := range design.Nodes(v) {
+		nodes[n.ID] = n
 	}
+	return nodes
 }
 
 // Heat capacities where the data are silent, J/K for one emitter (common

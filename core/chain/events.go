@@ -12,35 +12,37 @@ import (
 // An Event is something that happens during a run.
 type Event struct {
 	T    float64 `json:"t" doc:"Seconds after switch-on"`
-	Kind string  `json:"kind" enum:"drop-out,regulates,half-light,tenth-light,below-cutoff,cut-off,empty,released,full,hangs,comes-up,lock-out,restarts,hiccup,cycling,cycling-ends,lowered,raised,dark,faded,settled,overheat,time-limit" doc:"What happens"`
+	Kind string  `json:"kind" enum:"drop-out,regulates,half-light,tenth-light,below-cutoff,cut-off,empty,released,full,charged,charges-again,hangs,comes-up,lock-out,restarts,hiccup,cycling,cycling-ends,lowered,raised,dark,faded,settled,overheat,time-limit" doc:"What happens"`
 	Node string  `json:"node" doc:"Id of the node, feed or body"`
 	Text string  `json:"text" doc:"One sentence"`
 }
 
 var eventText = map[string]string{
-	"drop-out":     "headroom is gone: from here the current follows the source down",
-	"regulates":    "headroom is back: the current is regulated again",
-	"half-light":   "half of the light at 30 s",
-	"tenth-light":  "a tenth of the light at 30 s",
-	"below-cutoff": "a cell falls below its cut-off: protection waits",
-	"cut-off":      "the cells reach their cut-off voltage",
-	"empty":        "the cells are empty",
-	"released":     "the rested cells are above their release: protection switches on again",
-	"full":         "the cells are full, and take nothing more",
-	"hangs":        "switched on into its load the supply hangs on its folded-back limit",
-	"comes-up":     "the load has let go: the supply comes up to its voltage",
-	"lock-out":     "the driver locks out below its lowest input",
-	"restarts":     "its input is back: the driver starts again",
-	"hiccup":       "the emitters' voltage leaves the driver's window: it stops and tries again, over and over",
-	"cycling":      "it goes off, the source recovers, it comes back, over and over: from here on the average is told",
-	"cycling-ends": "the source no longer recovers far enough: it stays off",
-	"lowered":      "the driver goes down by itself",
-	"raised":       "it is cool again: the driver comes back",
-	"dark":         "no light is left",
-	"faded":        "faded out: the source stands at the voltage at which its load goes out",
-	"settled":      "temperatures have settled",
-	"overheat":     "there is no steady state that it bears: it overheats",
-	"time-limit":   "still running when the calculation was ended",
+	"drop-out":      "headroom is gone: from here the current follows the source down",
+	"regulates":     "headroom is back: the current is regulated again",
+	"half-light":    "half of the light at 30 s",
+	"tenth-light":   "a tenth of the light at 30 s",
+	"below-cutoff":  "a cell falls below its cut-off: protection waits",
+	"cut-off":       "the cells reach their cut-off voltage",
+	"empty":         "the cells are empty",
+	"released":      "the rested cells are above their release: protection switches on again",
+	"full":          "the cells are full, and take nothing more",
+	"charged":       "the charger's current has fallen to its end: it stops",
+	"charges-again": "the rested cells have fallen far enough: the charger begins again",
+	"hangs":         "switched on into its load the supply hangs on its folded-back limit",
+	"comes-up":      "the load has let go: the supply comes up to its voltage",
+	"lock-out":      "the driver locks out below its lowest input",
+	"restarts":      "its input is back: the driver starts again",
+	"hiccup":        "the emitters' voltage leaves the driver's window: it stops and tries again, over and over",
+	"cycling":       "it goes off, the source recovers, it comes back, over and over: from here on the average is told",
+	"cycling-ends":  "the source no longer recovers far enough: it stays off",
+	"lowered":       "the driver goes down by itself",
+	"raised":        "it is cool again: the driver comes back",
+	"dark":          "no light is left",
+	"faded":         "faded out: the source stands at the voltage at which its load goes out",
+	"settled":       "temperatures have settled",
+	"overheat":      "there is no steady state that it bears: it overheats",
+	"time-limit":    "still running when the calculation was ended",
 }
 
 func (r *runner) note(kind, owner string, at float64) {
@@ -91,8 +93,10 @@ func (r *runner) watchAll() {
 		}
 	}
 	for i := range r.Feeders {
-		if r.Feeders[i].Law.States() > 0 {
+		if f := &r.Feeders[i]; f.IsPack {
 			r.watches = append(r.watches, watch{kind: feederLatch, at: i}, watch{kind: filling, at: i})
+		} else if charges(f) {
+			r.watches = append(r.watches, watch{kind: feederLatch, at: i})
 		}
 	}
 	for i := range r.m.lowers {
@@ -310,6 +314,10 @@ func (r *runner) noteLatches(at float64) {
 	for i := range r.Feeders {
 		f := &r.Feeders[i]
 		switch {
+		case !f.IsPack && f.Cut && !r.cut[i]:
+			r.note("charged", r.ownerOf(i), at)
+		case !f.IsPack && !f.Cut && r.cut[i]:
+			r.note("charges-again", r.ownerOf(i), at)
 		case f.Cut && !r.cut[i]:
 			kind := "cut-off"
 			if p := r.protection(i, r.OnFeeder); p.CanEmpty && p.Charge <= 0 {

@@ -14,9 +14,13 @@ func (s *Solver) change(y, dydt []float64) {
 	for i := range s.Feeders {
 		f := &s.Feeders[i]
 		if n := f.Law.States(); n > 0 {
-			f.Law.Rates(f.States(y), s.FeederAt[i].CurrentA, f.States(dydt))
+			f.Law.Rates(f.States(y), s.CellC[i], s.FeederAt[i].CurrentA, f.States(dydt))
 			if s.holdSources {
-				dydt[f.At] = 0 // the charge; slow parts go on
+				for j := range n { // charges; slow parts go on
+					if f.Law.IsCharge(j) {
+						dydt[f.At+j] = 0
+					}
+				}
 			}
 		}
 	}

@@ -16,20 +16,21 @@ type Ledger struct {
 	Unit    string  `json:"unit" doc:"W for a moment, J for a run"`
 	In      []Entry `json:"in" nullable:"false"`
 	Out     []Entry `json:"out" nullable:"false"`
-	Closure float64 `json:"closure" doc:"(in − out) / in; should be within ±0.001"`
+	Closure float64 `json:"closure" doc:"(in − out) over all that moved in; should be within ±0.001"`
 }
 
 // newLedger balances in against out; what is small against least is rounding.
 func newLedger(unit string, least float64, in, out []Entry) Ledger {
-	total, gone := 0.0, 0.0
+	total, gone, moved := 0.0, 0.0, 0.0 // moved: a pack that is charged counts as much as what charges it
 	for _, e := range in {
 		total += e.Value
+		moved += math.Abs(e.Value)
 	}
 	for _, e := range out {
 		gone += e.Value
 	}
 	l := Ledger{Unit: unit, In: in, Out: out}
-	l.Closure = (total - gone) / max(math.Abs(total), math.Abs(gone), least, 1e-12)
+	l.Closure = (total - gone) / max(moved, math.Abs(gone), least, 1e-12)
 	return l
 }
 
@@ -46,7 +47,7 @@ func (s *Solver) powerLedger(rec []float64) Ledger {
 	in, lost := s.supplied()
 	for i := range s.Feeders {
 		f := &s.Feeders[i]
-		if f.Law.States() > 0 {
+		if f.IsPack {
 			in += f.Law.RestV(f.States(s.y)) * s.FeederAt[i].CurrentA
 		}
 	}
@@ -62,10 +63,20 @@ func (s *Solver) powerLedger(rec []float64) Ledger {
 // them, W.
 func (s *Solver) supplied() (givenW, lostW float64) {
 	for i := range s.Feeders {
-		if s.Feeders[i].Law.States() == 0 {
+		if !s.Feeders[i].IsPack {
 			givenW += s.FeederAt[i].GivenW
 			lostW += s.FeederAt[i].LossW
 		}
 	}
 	return givenW, lostW
+}
+
+// leftW is what hard work leaves in the cells for good, W.
+func (s *Solver) leftW() float64 {
+	w := 0.0
+	for i := range s.Feeders {
+		f := &s.Feeders[i]
+		w += f.Law.LeftW(f.States(s.y), s.CellC[i], s.FeederAt[i].CurrentA)
+	}
+	return w
 }

@@ -226,23 +226,23 @@ func (l *linear) source(i int, x *giveSlopes, y []float64) {
 // rates takes the slopes of what a source's states do.
 func (l *linear) rates(i int, y []float64) {
 	f, x := &l.s.Feeders[i], &l.feeds[i]
-	own, a := f.States(y), l.s.FeederAt[i].CurrentA
+	own, a, c := f.States(y), l.s.FeederAt[i].CurrentA, l.s.CellC[i]
 	n := len(own)
 	probe, one, two := append([]float64(nil), own...), make([]float64, n), make([]float64, n)
 	for j := range own {
 		h := stateStep(own[j])
 		probe[j] = own[j] + h
-		f.Law.Rates(probe, a, one)
+		f.Law.Rates(probe, c, a, one)
 		probe[j] = own[j] - h
-		f.Law.Rates(probe, a, two)
+		f.Law.Rates(probe, c, a, two)
 		probe[j] = own[j]
 		for k := range own {
 			x.rate[k][j] = (one[k] - two[k]) / (2 * h)
 		}
 	}
 	h := currentStep(a)
-	f.Law.Rates(own, a+h, one)
-	f.Law.Rates(own, a-h, two)
+	f.Law.Rates(own, c, a+h, one)
+	f.Law.Rates(own, c, a-h, two)
 	for k := range own {
 		x.ratePerA[k] = (one[k] - two[k]) / (2 * h)
 	}
@@ -351,7 +351,7 @@ func (l *linear) rows(col int) {
 		by := l.flowsBy(i, col)
 		for k := range x.ratePerA {
 			row := l.column[f.At+k]
-			if k == 0 && s.holdSources {
+			if s.holdSources && f.Law.IsCharge(k) {
 				if col == row && l.one == 0 {
 					put(row, 1)
 				}
@@ -513,7 +513,7 @@ func (l *linear) Solve(v []float64) {
 		f, x := &s.Feeders[i], &l.feeds[i]
 		by := l.flowsBy(i, 0)
 		for k := range x.ratePerA {
-			if k > 0 || !s.holdSources {
+			if !s.holdSources || !f.Law.IsCharge(k) {
 				l.z[l.column[f.At+k]-1] += l.c * x.ratePerA[k] * by
 			}
 		}

@@ -65,6 +65,9 @@ type Model struct {
 	startC   float64
 	states   int // of the sources; temperatures follow
 	missing  []Missing
+	stale    []design.Correction
+	applied  []design.Correction
+	factors  map[string]float64
 	places   []place
 	columns  []Column
 	readers  []reader

@@ -4,10 +4,6 @@ import (
 	"context"
 	"fmt"
 	"math"
-	"os"
-	"os/exec"
-	"path/filepath"
-	"strconv"
 	"strings"
 	"testing"
 
@@ -19,37 +15,9 @@ import (
 // its own means. It proves the solver; the driver laws are behavioural sources
 // there and are proved elsewhere. Its default temperature is 27 °C, so it is set.
 
-// spice runs a netlist and returns what its control section prints as
-// "name = value" lines, by name.
-func spice(t *testing.T, netlist string) map[string]float64 {
+func spice(t testing.TB, netlist string) map[string]float64 {
 	t.Helper()
-	program, err := exec.LookPath("ngspice")
-	if err != nil {
-		if os.Getenv("CI") != "" {
-			t.Fatal("ngspice is missing")
-		}
-		t.Skip("ngspice is not installed")
-	}
-	file := filepath.Join(t.TempDir(), "circuit.cir")
-	if err := os.WriteFile(file, []byte(netlist), 0o644); err != nil {
-		t.Fatal(err)
-	}
-	out, err := exec.Command(program, "-b", file).CombinedOutput()
-	values := map[string]float64{}
-	for line := range strings.Lines(string(out)) {
-		name, value, ok := strings.Cut(line, "=")
-		if !ok {
-			continue
-		}
-		fields := strings.Fields(value)
-		if x, err := strconv.ParseFloat(append(fields, "")[0], 64); err == nil {
-			values[strings.TrimSpace(name)] = x
-		}
-	}
-	if len(values) == 0 {
-		t.Fatalf("ngspice printed no figures (%v):\n%s", err, out)
-	}
-	return values
+	return sample.Ngspice(t, netlist)
 }
 
 const header = "* circuit\n.options temp=25 tnom=25 reltol=1e-7 abstol=1e-15 vntol=1e-9 gmin=1e-15\n.model led d(is=1e-24 n=2.1 rs=0.12)\n" // ngspice rounds k/q: good to 2e-5 in current

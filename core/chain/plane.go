@@ -110,10 +110,10 @@ func (s *Solver) conditions(feed int, y []float64) []condition {
 	}
 	first := f.FeederLo
 	feeder := &s.Feeders[first]
-	if pack, ok := feeder.Law.(*source.Pack); ok {
+	if feeder.IsPack {
 		at := func(charge float64) func() {
 			return func() {
-				pack.Start(feeder.States(y), charge)
+				feeder.Law.Start(feeder.States(y), charge)
 				s.electrical(y)
 			}
 		}

@@ -8,6 +8,7 @@ import (
 	"photherm/core/circuit"
 	"photherm/core/driver"
 	"photherm/core/heat"
+	"photherm/core/source"
 )
 
 // A Column says what one number of every record is. Owner is the id of a feed,
@@ -15,7 +16,7 @@ import (
 // times it is the figure of one.
 type Column struct {
 	Owner  string `json:"owner" doc:"Id of the feed, node or body; empty: the whole light. Of a node that is there several times it is the figure of one"`
-	Figure string `json:"figure" doc:"sourceW openV busV busA lossW charge cellV inV inA inW outV outA outW peakV peakA stringA mode fluxLm farV farLight lightW opticW junctionC caseC boardC seatC, of unlike strings string0A string0V string0Lm string0C and so on, of kinds of emitters in them string0kind1V string0kind1Lm string0kind1C, bodyC insideC heatW airW inputW looseW"`
+	Figure string `json:"figure" doc:"sourceW openV busV busA lossW charge cellV chargerA packA inV inA inW outV outA outW peakV peakA stringA mode fluxLm farV farLight lightW opticW junctionC caseC boardC seatC, of unlike strings string0A string0V string0Lm string0C and so on, of kinds of emitters in them string0kind1V string0kind1Lm string0kind1C, bodyC insideC heatW airW inputW looseW"`
 	Unit   string `json:"unit" doc:"Unit of the values"`
 }
 
@@ -38,6 +39,8 @@ var feedColumns = []columnOf[circuit.Feed]{
 	{"lossW", "W", (*Solver).sourceHeatW, nil},
 	{"charge", "1", func(s *Solver, i int) float64 { return s.protection(s.m.packOf(i), s.FeederAt).Charge }, (*Model).hasPack},
 	{"cellV", "V", func(s *Solver, i int) float64 { return s.protection(s.m.packOf(i), s.FeederAt).CellV }, (*Model).hasPack},
+	{"chargerA", "A", func(s *Solver, i int) float64 { return s.FeederAt[s.m.chargerOf(i)].CurrentA }, (*Model).hasCharger},
+	{"packA", "A", func(s *Solver, i int) float64 { return s.FeederAt[s.m.packOf(i)].CurrentA }, (*Model).hasCharger},
 }
 
 // Of a node.
@@ -289,6 +292,19 @@ func (m *Model) packOf(feed int) int {
 }
 
 func (m *Model) hasPack(feed int) bool { return m.packOf(feed) >= 0 }
+
+// chargerOf is what charges the pack of a feed; −1: nothing does.
+func (m *Model) chargerOf(feed int) int {
+	f := &m.net.Feeds[feed]
+	for i := f.FeederLo; i < f.FeederHi; i++ {
+		if _, ok := m.net.Feeders[i].Law.(*source.Charger); ok {
+			return i
+		}
+	}
+	return -1
+}
+
+func (m *Model) hasCharger(feed int) bool { return m.chargerOf(feed) >= 0 }
 
 // layout fixes the columns of a record from the tables.
 func (m *Model) layout() {

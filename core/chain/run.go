@@ -33,6 +33,7 @@ const (
 	jumpStepS   = 1e-3 // where a source collapses, no finer than this is followed
 	longestS    = 400 * 86400
 	suppliedS   = 30 * 86400 // longest on a supply
+	chargedS    = 3 * 86400  // longest while a pack is charged
 	maxRunSteps = 20000
 
 	// leastJ is against what a ledger's gap counts at least: chosen, a µJ, some hundredths
@@ -43,6 +44,13 @@ const (
 	runBudget = 30_000_000
 )
 
+// usualStepK is how far a step may take a temperature off, K.
+const usualStepK = 0.02
+
+// StepWithin sets how far a step of a run may take a temperature off, K: a fit to a log looks at
+// the bend of a curve, and wants it finer than a picture does.
+func (s *Solver) StepWithin(k float64) { s.stepK = k }
+
 func (s *Solver) newStepper() *ode.Stepper {
 	if s.stepper == nil {
 		s.stepper = ode.New(len(s.y), s.derivative)
@@ -51,7 +59,10 @@ func (s *Solver) newStepper() *ode.Stepper {
 	st := s.stepper
 	st.Stage = nil
 	for i := range st.Tol {
-		st.Tol[i] = 0.02 // K
+		st.Tol[i] = usualStepK
+		if s.stepK > 0 {
+			st.Tol[i] = s.stepK
+		}
 	}
 	for i := range s.Feeders {
 		f := &s.Feeders[i]
@@ -63,10 +74,13 @@ func (s *Solver) newStepper() *ode.Stepper {
 // Run follows the light from switch-on until its packs are empty or cut off, or,
 // on a supply, until its temperatures have come within e⁻⁵ of their end (five
 // time constants).
-func (s *Solver) Run(ctx context.Context) (run *Run, err error) {
+func (s *Solver) Run(ctx context.Context) (*Run, error) { return s.RunFor(ctx, longestS) }
+
+// RunFor is Run, but not for longer than a time, s.
+func (s *Solver) RunFor(ctx context.Context, longest float64) (run *Run, err error) {
 	defer circuit.Caught(&err)
 	s.within(ctx)
-	r := &runner{Solver: s, ctx: ctx, run: &Run{Model: s.m}, tEnd: longestS, stageT: math.NaN(), before: s.Solver.Evals}
+	r := &runner{Solver: s, ctx: ctx, run: &Run{Model: s.m}, tEnd: min(longest, longestS), longest: min(longest, longestS), stageT: math.NaN(), before: s.Solver.Evals}
 	return r.do()
 }
 
@@ -76,6 +90,7 @@ type runner struct {
 	run      *Run
 	st       *ode.Stepper
 	tEnd     float64
+	longest  float64 // what was asked for
 	watches  []watch
 	y, probe []float64
 	rest     []float64 // temperatures at rest; nil: runs to empty
@@ -91,7 +106,7 @@ type runner struct {
 	stageT     float64
 	stage      flows
 	stageRow   []float64
-	used       [5]float64 // integrals of flows, J
+	used       [6]float64 // integrals of flows, J
 	chunk      []float64
 	locked     []bool // as they were before a jump
 	cut        []bool
@@ -100,24 +115,27 @@ type runner struct {
 }
 
 // flows are what the ledger adds up over time: power from supplies, light, heat to the
-// air, heat to the surroundings, heat in the supplies.
-type flows [5]float64
+// air, heat to the surroundings, heat in the supplies, what hard work leaves in cells.
+type flows [6]float64
 
 func (r *runner) do() (*Run, error) {
 	packs := false
 	for i := range r.Feeders {
-		packs = packs || r.Feeders[i].Law.States() > 0
+		packs = packs || r.Feeders[i].IsPack
 	}
 	if !packs {
 		st, err := r.Steady(r.ctx)
 		if err != nil {
 			return nil, err
 		}
-		r.tEnd = suppliedS
+		r.tEnd = min(r.longest, suppliedS)
 		// What goes on and off too fast to follow is at rest on the average.
 		if _, why, cycles := r.cycling(); st.Converged || cycles && why == st.Reason {
 			r.rest = slices.Clone(r.Solver.y)
 		}
+	}
+	if r.charger() >= 0 {
+		r.tEnd = min(r.longest, chargedS)
 	}
 	n := len(r.Solver.y)
 	r.y, r.probe = make([]float64, n), make([]float64, n)
@@ -149,7 +167,7 @@ func (r *runner) do() (*Run, error) {
 	r.run.Ledger = newLedger("J", max(0.1*math.Abs(stored0), leastJ),
 		[]Entry{{"from the charge of the packs", stored0 - stored1}, {"from supplies", r.used[0]}},
 		[]Entry{{"light", r.used[1]}, {"heat to the air", r.used[2]}, {"heat to the surroundings", r.used[3]}, {"heat in the supplies", r.used[4]},
-			{"heat still stored", r.storedJ(r.y) - heat0}, {"held by polarisation", held1 - held0}})
+			{"heat still stored", r.storedJ(r.y) - heat0}, {"held by polarisation", held1 - held0}, {"left in the cells by hard work", r.used[5]}})
 	return r.run, nil
 }
 
@@ -261,12 +279,20 @@ func (r *runner) nextStop() float64 {
 // bends, and the energy is added up from it.
 const largestCharge = 0.04
 
+// mostOf is that of a pack at a charge: next to empty the voltage bends most.
+func mostOf(charge float64) float64 { return min(max(charge/3, largestCharge/10), largestCharge) }
+
 func (r *runner) boundStep() {
 	r.st.MaxStep = 0
 	for i := range r.Feeders {
-		if f := &r.Feeders[i]; f.Law.States() > 0 {
-			if rate := math.Abs(r.st.Slope()[f.At]); rate > 0 && (r.st.MaxStep == 0 || largestCharge/rate < r.st.MaxStep) {
-				r.st.MaxStep = largestCharge / rate
+		f := &r.Feeders[i]
+		for k := range f.Law.States() {
+			if !f.Law.IsCharge(k) {
+				continue
+			}
+			most := mostOf(r.st.Y[f.At+k])
+			if rate := math.Abs(r.st.Slope()[f.At+k]); rate > 0 && (r.st.MaxStep == 0 || most/rate < r.st.MaxStep) {
+				r.st.MaxStep = most / rate
 			}
 		}
 	}
@@ -288,6 +314,7 @@ func (r *runner) flowing() flows {
 	f[1] = r.lightW()
 	f[2] = r.allToAirW(0)
 	f[3] = r.heatW(true)
+	f[5] = r.leftW()
 	return f
 }
 
@@ -368,7 +395,7 @@ func (r *runner) ends(at float64) {
 	for i := range r.Feeders {
 		f := &r.Feeders[i]
 		switch {
-		case f.Law.States() == 0:
+		case !f.IsPack:
 			supplied = true
 		case !f.Cut:
 			packs, live = packs+1, live+1
@@ -382,6 +409,8 @@ func (r *runner) ends(at float64) {
 		r.end("overheat", r.m.lumps[hot].owner, at)
 	case r.st.T >= r.tEnd || r.run.Steps >= maxRunSteps:
 		r.end("time-limit", "", at)
+	case r.charged():
+		r.run.End = r.lastOf("charged", "charged", at)
 	case r.rest != nil && at > referenceS && r.settled():
 		r.end("settled", "", at)
 	case packs > 0 && live == 0 && !supplied && !r.relights():
@@ -392,6 +421,24 @@ func (r *runner) ends(at float64) {
 	case r.wasLit && !r.lit() && r.dark():
 		r.end("dark", r.darkNode(), at)
 	}
+}
+
+// charger is the first feeder that charges a pack; −1: none does.
+func (r *runner) charger() int {
+	return slices.IndexFunc(r.Feeders, func(f circuit.Feeder) bool { return charges(&f) })
+}
+
+// charged tells that every charger has ended and nothing is lit.
+func (r *runner) charged() bool {
+	if r.charger() < 0 || r.lit() {
+		return false
+	}
+	for i := range r.Feeders {
+		if f := &r.Feeders[i]; charges(f) && !f.Cut {
+			return false
+		}
+	}
+	return true
 }
 
 // dark tells that light is out for good: something is locked out, or a pack is, and
@@ -426,6 +473,7 @@ func (r *runner) lastOf(a, b string, at float64) Event {
 
 // rests finds where the temperatures go from here on a supply alone.
 func (r *runner) rests() {
+	at := r.st.T // to settle uses the same stepper
 	copy(r.locked, r.Locked)
 	y := slices.Clone(r.y)
 	reason, err := r.settle(r.ctx, y)
@@ -433,14 +481,14 @@ func (r *runner) rests() {
 	if _, why, cycles := r.cycling(); err == nil && (reason == "" || cycles && why == reason) {
 		r.rest = y
 		copy(r.start0, r.y)
-		r.tEnd = min(r.tEnd, r.st.T+suppliedS)
+		r.tEnd = min(r.tEnd, at+suppliedS)
 	} else {
-		r.tEnd = min(r.tEnd, r.st.T+suppliedS)
+		r.tEnd = min(r.tEnd, at+suppliedS)
 		r.rest = nil
 	}
 	r.electrical(r.y)
 	r.st.Stage = r.atStage
-	r.st.Start(r.st.T, r.y, 1)
+	r.st.Start(at, r.y, 1)
 	r.electrical(r.y)
 }
 

@@ -123,7 +123,7 @@ func TestTwoCellsInParallelAgainstNgspice(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	second := source.NewPack(&design.Pack{Series: 1, Parallel: 1, CutoffCellV: ptr(2.5), ContactOhm: 0.01}, weak)
+	second := source.NewPack(&design.Pack{Series: 1, Parallel: 1, CutoffCellV: ptr(2.5), ContactOhm: 0.01}, weak, nil, 25)
 	m.net.Feeders = append(m.net.Feeders, circuit.Feeder{SourceID: "t", Feed: 0, Law: second, At: m.net.States, IsPack: true})
 	m.net.Feeds[0].FeederHi = 2
 	m.net.States += second.States()

@@ -19,6 +19,7 @@ type Solver struct {
 	ambientC float64
 	startC   float64
 	edited   *edited // the document with its variations; nil: as compiled
+	stepK    float64 // how far a step may take a temperature off, K; 0: as usual
 
 	y           []float64 // state at the operating point that was solved last
 	lowered     []bool    // of each driver that goes down by itself

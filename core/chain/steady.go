@@ -12,6 +12,7 @@ import (
 type SteadyState struct {
 	Converged bool      `json:"converged"`
 	Reason    string    `json:"reason,omitempty" doc:"Why there is no steady state, or what it does instead"`
+	Regulated bool      `json:"regulated,omitempty" doc:"Whether it is held by a driver that goes down while it is hot: so it is meant, and no state stands"`
 	Record    []float64 `json:"-"` // NaN where there is none
 	Ledger    Ledger    `json:"ledger"`
 }
@@ -37,6 +38,7 @@ func (s *Solver) Steady(ctx context.Context) (st *SteadyState, err error) {
 			return st, nil
 		}
 		if again, st.Reason = s.loweredAtRest(y); st.Reason != "" {
+			st.Regulated = true
 			return st, nil
 		}
 	}

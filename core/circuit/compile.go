@@ -127,7 +127,19 @@ func (c *compiler) source(feed int, s *design.Source, at string) error {
 			c.laws.cells[part.ID] = cell
 		}
 		cell.OffsetV += c.beside.of("/parts/"+part.ID+"/cell/openCircuitOffsetV", 0)
-		out.Law, out.BodyID, out.IsPack = source.NewPack(s.Pack, cell), s.Pack.BodyID, true
+		startC := c.Light.Conditions.AmbientC
+		if at := c.Light.Conditions.StartC; at != nil {
+			startC = *at
+		}
+		var board *design.Protection
+		if p := c.parts[s.Pack.ProtectionID]; p != nil {
+			board = p.Protect
+		}
+		out.Law, out.BodyID, out.IsPack = source.LawOf(s.Pack, cell, board, startC), s.Pack.BodyID, true
+		if use := s.Pack.Charger; use != nil && use.PluggedIn {
+			c.plugged(&out, s, part.Cell, at)
+			return nil
+		}
 	default:
 		return nil
 	}
@@ -345,4 +357,25 @@ func (c *compiler) emitter(node, at, id string) (e emitter.Model, ok bool, err e
 // Copy is one that can be added to and taken from without the other.
 func (l *Laws) Copy() *Laws {
 	return &Laws{emitters: maps.Clone(l.emitters), cells: maps.Clone(l.cells)}
+}
+
+// plugged puts a pack and its charger on the bus: the charger's place among the states is its
+// pack's.
+func (c *compiler) plugged(pack *Feeder, s *design.Source, cell *design.Cell, at string) {
+	c.States += pack.Law.States()
+	c.Feeders = append(c.Feeders, *pack)
+	use := s.Pack.Charger
+	var part *design.Charger
+	if p := c.parts[use.PartID]; p != nil {
+		part = p.Charger
+	}
+	law := source.NewCharger(use, part, cell, s.Pack.Series, pack.Law, c.Light.Conditions.AmbientC)
+	switch {
+	case source.Primary(cell):
+		return // it is told, and not done
+	case law.CurrentA <= 0:
+		c.lacks(s.ID, at+"/pack/charger/currentA", "the current of the charger is not known")
+		return
+	}
+	c.Feeders = append(c.Feeders, Feeder{SourceID: s.ID, Feed: pack.Feed, At: pack.At, BodyID: pack.BodyID, Law: law})
 }

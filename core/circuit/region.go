@@ -32,7 +32,7 @@ func (s *Solver) feed(r int, o *offer) {
 		x.drawA, x.drawG = 0, 0
 		return
 	}
-	if x.first < 0 && x.end == r+1 {
+	if x.first < 0 && x.end == r+1 && len(o.feeders) < 2 { // several feed each other
 		x.u, x.drawA, x.drawG = o.openV(), 0, 0
 		return
 	}

@@ -17,7 +17,7 @@ func Resolve(light *Light, variant int, at string) (pointer string, ok bool) {
 		v, here = reflect.ValueOf(&light.Variants[variant]).Elem(), "/variants/"+strconv.Itoa(variant)
 	}
 	for _, word := range words {
-		word = strings.NewReplacer("~1", "/", "~0", "~").Replace(word)
+		word = unescaped.Replace(word)
 		if v.Kind() == reflect.Pointer {
 			if v.IsNil() {
 				return "", false

@@ -46,13 +46,13 @@ func Check(light *Light) error {
 
 func (c *checker) part(p *Part, at string) {
 	kinds := 0
-	for _, set := range []bool{p.Emitter != nil, p.Driver != nil, p.Cell != nil, p.Strip != nil, p.Load != nil, p.Profile != nil} {
+	for _, set := range []bool{p.Emitter != nil, p.Driver != nil, p.Cell != nil, p.Strip != nil, p.Load != nil, p.Profile != nil, p.Protect != nil, p.Charger != nil} {
 		if set {
 			kinds++
 		}
 	}
 	if kinds != 1 {
-		c.add(at, "must hold the data of exactly one of emitter, driver, cell, strip, load, profile")
+		c.add(at, "must hold the data of exactly one of emitter, driver, cell, strip, load, profile, protection, charger")
 	}
 	if e := p.Emitter; e != nil {
 		for k := range e.Forward {
@@ -120,6 +120,10 @@ func (c *checker) part(p *Part, at string) {
 		if len(cell.OCV) == 1 {
 			c.add(at+"/cell/openCircuit", "needs at least two points")
 		}
+		c.cell(cell, at+"/cell")
+	}
+	if p.Protect != nil {
+		c.protection(p.Protect, at+"/protection")
 	}
 }
 
@@ -245,6 +249,7 @@ func (c *variantCheck) variant(v *Variant, at string) {
 			if s.Pack != nil {
 				c.ref(s.Pack.PartID, there+"/pack/partId", "a cell", func(p *Part) bool { return p.Cell != nil })
 				c.body(s.Pack.BodyID, there+"/pack/bodyId")
+				c.pack(s.Pack, there+"/pack")
 			}
 		}
 		c.loads(f.Loads, here, 0)
@@ -256,16 +261,33 @@ func (c *variantCheck) variant(v *Variant, at string) {
 	}
 	c.layouts(v, at)
 	c.stepDowns(v.Feeds, at)
-	done := map[[2]string]bool{}
-	for i, d := range v.SetUp {
-		if key := [2]string{d.Node, d.Step}; done[key] {
-			c.add(fmt.Sprintf("%s/setUp/%d", at, i), "step %q of %q is recorded twice", d.Step, d.Node)
-		} else {
-			done[key] = true
+	c.done(v.SetUp, at+"/setUp")
+	for i := range v.Sessions {
+		here := fmt.Sprintf("%s/sessions/%d", at, i)
+		c.id(v.Sessions[i].ID, here)
+		c.done(v.Sessions[i].Done, here+"/done")
+	}
+	corrected := map[string]bool{}
+	for i, x := range v.Corrected {
+		if corrected[x.At] {
+			c.add(fmt.Sprintf("%s/corrected/%d", at, i), "%q is corrected twice", x.At)
 		}
+		corrected[x.At] = true
 	}
 	if c.nodes > MaxNodes {
 		c.add(at+"/feeds", "has %d nodes; at most %d are possible", c.nodes, MaxNodes)
+	}
+}
+
+// done finds steps that are recorded twice.
+func (c *variantCheck) done(list []Done, at string) {
+	seen := map[[2]string]bool{}
+	for i, d := range list {
+		if key := [2]string{d.Node, d.Step}; seen[key] {
+			c.add(fmt.Sprintf("%s/%d", at, i), "step %q of %q is recorded twice", d.Step, d.Node)
+		} else {
+			seen[key] = true
+		}
 	}
 }
 

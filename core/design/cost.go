@@ -33,21 +33,12 @@ func CostOf(l *Light, variant int) Cost {
 }
 
 func stripMetres(v *Variant, metres map[string]float64) {
-	var walk func(nodes []Node, times int)
-	walk = func(nodes []Node, times int) {
-		for i := range nodes {
-			n := &nodes[i]
-			all := times * max(n.Count, 1)
-			if n.Strip != nil {
-				for _, m := range n.Strip.PiecesM {
-					metres[n.Strip.PartID] += m * float64(all)
-				}
+	for n, all := range Nodes(v) {
+		if n.Strip != nil {
+			for _, m := range n.Strip.PiecesM {
+				metres[n.Strip.PartID] += m * float64(all)
 			}
-			walk(n.Loads, all)
 		}
-	}
-	for i := range v.Feeds {
-		walk(v.Feeds[i].Loads, 1)
 	}
 	for i := range v.Bodies {
 		if s := v.Bodies[i].Shape; s != nil && s.LengthM != nil {

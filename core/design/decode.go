@@ -122,6 +122,10 @@ type object struct {
 var byteOrderMark = []byte("\xef\xbb\xbf")
 
 // parse reads JSON into objects, []any, string, json.Number, bool and nil. The
+
+// escaped writes a word of a JSON Pointer (RFC 6901).
+var escaped = strings.NewReplacer("~", "~0", "/", "~1")
+
 // standard decoder keeps the last of repeated keys; here they are an error.
 func parse(data []byte) (any, error) {
 	dec := json.NewDecoder(bytes.NewReader(data))
@@ -191,7 +195,7 @@ func parseValue(dec *json.Decoder, at string, depth int) (any, error) {
 }
 
 func escape(key string) string {
-	return strings.NewReplacer("~", "~0", "/", "~1").Replace(key)
+	return escaped.Replace(key)
 }
 
 // checker compares a parsed document with the Go types and their tags.

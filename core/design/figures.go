@@ -39,6 +39,18 @@ func Figures(light *Light, variant int) []Figure {
 	return f.list
 }
 
+// AtOnce is a path through ids with its node named at once, however deep it hangs: two ways to say
+// one figure become one.
+func AtOnce(path string) string {
+	if first, last := strings.Index(path, "/loads/"), strings.LastIndex(path, "/loads/"); first < last {
+		return path[:first] + path[last:]
+	}
+	return path
+}
+
+// unescaped reads a word of a JSON Pointer (RFC 6901).
+var unescaped = strings.NewReplacer("~1", "/", "~0", "~")
+
 type figureList struct{ list []Figure }
 
 func (f *figureList) walk(v reflect.Value, at string) {
@@ -48,8 +60,9 @@ func (f *figureList) walk(v reflect.Value, at string) {
 		name, _, _ := strings.Cut(field.Tag.Get("json"), ",")
 		here := at + "/" + name
 		x := v.Field(i)
-		if field.Name == "SetUp" || field.Name == "Origin" {
-			continue // what was done and where it comes from: nothing is computed from it
+		switch field.Name {
+		case "SetUp", "Sessions", "Corrected", "Claims", "Origin":
+			continue // what was done, what came of it, what is said, and where it comes from
 		}
 		elem := field.Type
 		if elem.Kind() == reflect.Pointer {
@@ -200,7 +213,7 @@ func eachFigure(light *Light, pointer string, do func(reflect.Value, reflect.Str
 	v := reflect.ValueOf(light).Elem()
 	segments := strings.Split(pointer[1:], "/")
 	for i, raw := range segments {
-		segment := strings.NewReplacer("~1", "/", "~0", "~").Replace(raw)
+		segment := unescaped.Replace(raw)
 		if v.Kind() == reflect.Pointer {
 			if v.IsNil() {
 				v.Set(reflect.New(v.Type().Elem()))

@@ -13,7 +13,7 @@ package design
 // raises Version.
 const (
 	Format  = "photherm/light"
-	Version = 8
+	Version = 9
 )
 
 // A Light is the whole document. It is self-contained: parts are copied in, so
@@ -80,6 +80,8 @@ type Part struct {
 	Strip   *Strip        `json:"strip,omitempty"`
 	Load    *MeasuredLoad `json:"load,omitempty"`
 	Profile *Profile      `json:"profile,omitempty"`
+	Protect *Protection   `json:"protection,omitempty"`
+	Charger *Charger      `json:"charger,omitempty"`
 	Price   *float64      `json:"price,omitempty" minimum:"0" maximum:"1e6" doc:"What one costs, in the builder's own money (strip and profile: a metre)"`
 }
 
@@ -99,7 +101,12 @@ type Variant struct {
 
 	Layouts []Layout `json:"layouts,omitempty" nullable:"false" maxItems:"50" doc:"Where things sit on bodies"`
 
-	SetUp []Done `json:"setUp,omitempty" nullable:"false" maxItems:"500" doc:"Steps of setting up that were done, with what was read"`
+	SetUp    []Done    `json:"setUp,omitempty" nullable:"false" maxItems:"500" doc:"Steps at the bench that were done, with what was read, in the sitting that is open"`
+	Sessions []Session `json:"sessions,omitempty" nullable:"false" maxItems:"50" doc:"Sittings at the bench that are closed, the last one last"`
+
+	Corrected []Correction `json:"corrected,omitempty" nullable:"false" maxItems:"50" doc:"Calibration: figures as readings have them, beside what the document says; where the light is solved these rule"`
+
+	Claims *Claims `json:"claims,omitempty" doc:"What its seller, or its label, says of it"`
 
 	Note    string       `json:"note,omitempty" maxLength:"4000" doc:"Remarks on this way of building it"`
 	Assumed []Assumption `json:"assumed,omitempty" nullable:"false" maxItems:"200" doc:"Figures nobody gave: typical ones stand there"`
@@ -114,12 +121,47 @@ type Assumption struct {
 	Why string `json:"why" minLength:"1" maxLength:"300" doc:"Why this figure"`
 }
 
-// Done records a step of a set-up procedure.
+// Done records a step at the bench.
 type Done struct {
-	Node    string   `json:"node" minLength:"1" maxLength:"64" doc:"Id of the driver"`
+	Node    string   `json:"node" minLength:"1" maxLength:"64" doc:"Id of the node, feed or body it is about"`
 	Step    string   `json:"step" minLength:"1" maxLength:"64" doc:"Name of the step"`
 	Ticked  bool     `json:"ticked,omitempty" doc:"Whether it was done"`
-	Reading *float64 `json:"reading,omitempty" minimum:"-1e6" maximum:"1e6" doc:"What the meter showed, in the unit of the step"`
+	Reading *float64 `json:"reading,omitempty" minimum:"-1e6" maximum:"1e6" doc:"What was read, in the unit of the step"`
+	To      *float64 `json:"to,omitempty" minimum:"-1e6" maximum:"1e6" doc:"What it moved to while it was looked at; absent: it stood"`
+	With    string   `json:"with,omitempty" maxLength:"32" doc:"Id of the tool it was read with; absent: the best of them"`
+	Sure    bool     `json:"sure,omitempty" doc:"Whether it was asked about and is meant as it stands"`
+	Note    string   `json:"note,omitempty" maxLength:"300" doc:"Remark"`
+}
+
+// Claims are what is stated of a light, or of a part of it, as it is stated.
+type Claims struct {
+	PowerW     *float64 `json:"powerW,omitempty" minimum:"0.001" maximum:"1e5" doc:"Stated watts"`
+	FluxLm     *float64 `json:"fluxLm,omitempty" minimum:"0.1" maximum:"1e7" doc:"Stated light, lm"`
+	RuntimeH   *float64 `json:"runtimeH,omitempty" minimum:"0.01" maximum:"1e5" doc:"Stated hours at that light"`
+	CapacityAh *float64 `json:"capacityAh,omitempty" minimum:"0.001" maximum:"1e4" doc:"Stated capacity of a cell, Ah"`
+	CellSize   string   `json:"cellSize,omitempty" maxLength:"32" doc:"Size of its cells, as 18650 or AA"`
+	Cells      int      `json:"cells,omitempty" minimum:"0" maximum:"100" doc:"How many cells; 0: not said"`
+	EnergyWh   *float64 `json:"energyWh,omitempty" minimum:"0.001" maximum:"1e6" doc:"Stated energy of its pack, Wh"`
+	MeasuredV  *float64 `json:"measuredV,omitempty" minimum:"0" maximum:"1000" doc:"Voltage at which its draw was read, V"`
+	MeasuredA  *float64 `json:"measuredA,omitempty" minimum:"0" maximum:"1000" doc:"Draw that was read there, A"`
+	MeasuredW  *float64 `json:"measuredW,omitempty" minimum:"0" maximum:"1e5" doc:"Power that was read, W"`
+}
+
+// A Session is a sitting at the bench that is closed.
+type Session struct {
+	ID   string `json:"id" minLength:"1" maxLength:"64" doc:"Local name, unique in the variant"`
+	Name string `json:"name" minLength:"1" maxLength:"120" doc:"What it was, and when"`
+	Done []Done `json:"done" nullable:"false" maxItems:"500" doc:"What was done and read"`
+}
+
+// A Correction is a figure as readings have it, beside the document.
+type Correction struct {
+	At     string  `json:"at" minLength:"1" maxLength:"300" doc:"Path of the figure, through ids: within the variant, or /parts/… of the light"`
+	Label  string  `json:"label" minLength:"1" maxLength:"200" doc:"What it is, in words"`
+	Value  float64 `json:"value" minimum:"-1e9" maximum:"1e9" doc:"What it is by the readings, in the unit of the figure"`
+	Was    float64 `json:"was" minimum:"-1e9" maximum:"1e9" doc:"What the document said"`
+	Within float64 `json:"within" minimum:"0" maximum:"1e9" doc:"± what the readings leave open"`
+	By     string  `json:"by,omitempty" maxLength:"300" doc:"The readings, in words"`
 }
 
 // A Feed is a place where power enters: the sources it must accept and what
@@ -158,6 +200,13 @@ type Pack struct {
 
 	ReleaseCellV *float64 `json:"releaseCellV,omitempty" minimum:"0" maximum:"5" doc:"After a cut-off protection switches on again once a resting cell is above this voltage; absent: it stays off"`
 	CutoffDelayS *float64 `json:"cutoffDelayS,omitempty" minimum:"0" maximum:"3600" doc:"How long a cell may stay below the cut-off before protection cuts, s; absent: no time"`
+
+	Groups       []CellGroup `json:"groups,omitempty" nullable:"false" maxItems:"200" doc:"The series groups of its cells, each measured by itself; absent: all are as the part"`
+	ProtectionID string      `json:"protectionId,omitempty" maxLength:"64" doc:"The protection board; absent: none but what is said here"`
+	Charger      *ChargerUse `json:"charger,omitempty" doc:"What charges it; absent: it is taken out to be charged"`
+	Build        string      `json:"build,omitempty" enum:"spot-welded,holders,existing-wires,soldered" doc:"How its cells are joined"`
+	AlarmCellV   *float64    `json:"alarmCellV,omitempty" minimum:"0.5" maximum:"5" doc:"A gauge sounds where a cell falls below, V; it does not cut; absent: there is none"`
+	FuseA        *float64    `json:"fuseA,omitempty" minimum:"0.01" maximum:"1000" doc:"Fuse at the pack, A"`
 }
 
 // A Supply is a voltage behind a resistance: adapter, rail, bench supply.
@@ -165,7 +214,8 @@ type Supply struct {
 	VoltageV      float64  `json:"voltageV" minimum:"0" maximum:"1000" doc:"Voltage without load, V"`
 	ResistanceOhm float64  `json:"resistanceOhm,omitempty" minimum:"0" maximum:"1000" doc:"Source resistance, Ω"`
 	MaxCurrentA   *float64 `json:"maxCurrentA,omitempty" minimum:"0" maximum:"1000" doc:"Current limit or rating, A"`
-	Kind          string   `json:"kind,omitempty" enum:"adapter,rail,bench" doc:"What it is; absent: an adapter"`
+	Kind          string   `json:"kind,omitempty" enum:"adapter,rail,bench,power-bank" doc:"What it is; absent: an adapter"`
+	KeepsOnA      *float64 `json:"keepsOnA,omitempty" minimum:"0" maximum:"10" doc:"It switches itself off where less than this is drawn for long, A (power bank)"`
 	Unit          string   `json:"unit,omitempty" maxLength:"64" doc:"Name of the supply this is a rail of; rails of one name share its rating"`
 	UnitMaxW      *float64 `json:"unitMaxW,omitempty" minimum:"0" maximum:"1e5" doc:"What all rails of that supply may give together, W"`
 }
@@ -358,6 +408,7 @@ type Body struct {
 	VentM3H       *float64   `json:"ventilationM3PerH,omitempty" minimum:"0" maximum:"100000" doc:"Air exchanged with the outside, m³/h, of a housing or tent that others stand in; absent: closed"`
 	KeepsLight    bool       `json:"keepsLight,omitempty" doc:"Whether the light stays in it too, as in a tent: all watts heat its air"`
 	SunM2         *float64   `json:"sunlitM2,omitempty" minimum:"0" maximum:"100" doc:"Its area that the sun strikes, m²; absent: none"`
+	FilmPower     *float64   `json:"measuredPower,omitempty" minimum:"-0.3" maximum:"0.4" doc:"By how much more than its law says that what it gives to the moving air grows with its rise, as a power of rise over 30 K, as it was measured in this light; of a body known by its K/W, of all it gives; absent: 0"`
 	TouchedFor    string     `json:"touchedFor,omitempty" enum:"second,ten-seconds,minute,long" doc:"How long a hand stays on it; absent: long if the light is held, else a second"`
 	Joints        []BodyLink `json:"joints,omitempty" nullable:"false" maxItems:"20" doc:"Ways to other bodies"`
 }

@@ -5,38 +5,35 @@ package design
 func Needs(v *Variant) map[string]int {
 	out := map[string]int{}
 	chips := map[string]bool{}
-	var walk func(nodes []Node, times int)
-	walk = func(nodes []Node, times int) {
-		for i := range nodes {
-			n := &nodes[i]
-			all := times * max(n.Count, 1)
-			switch {
-			case n.Driver != nil && n.Driver.Chip != "":
-				if !chips[n.Driver.Chip] {
-					chips[n.Driver.Chip] = true
-					out[n.Driver.PartID]++
-				}
-			case n.Driver != nil:
-				out[n.Driver.PartID] += all
-			case n.Array != nil:
-				strings := all * n.Array.Parallel * max(n.Array.Count, 1)
-				out[n.Array.PartID] += strings * n.Array.Series
-				for _, m := range n.Array.Mixed {
-					out[m.PartID] += strings * m.Series
-				}
-			case n.Strip != nil:
-				out[n.Strip.PartID] += all * len(n.Strip.PiecesM)
-			case n.Load != nil:
-				out[n.Load.PartID] += all
+	for n, all := range Nodes(v) {
+		switch {
+		case n.Driver != nil && n.Driver.Chip != "":
+			if !chips[n.Driver.Chip] {
+				chips[n.Driver.Chip] = true
+				out[n.Driver.PartID]++
 			}
-			walk(n.Loads, all)
+		case n.Driver != nil:
+			out[n.Driver.PartID] += all
+		case n.Array != nil:
+			strings := all * n.Array.Parallel * max(n.Array.Count, 1)
+			out[n.Array.PartID] += strings * n.Array.Series
+			for _, m := range n.Array.Mixed {
+				out[m.PartID] += strings * m.Series
+			}
+		case n.Strip != nil:
+			out[n.Strip.PartID] += all * len(n.Strip.PiecesM)
+		case n.Load != nil:
+			out[n.Load.PartID] += all
 		}
 	}
 	for i := range v.Feeds {
 		if s := v.Feeds[i].Sources; len(s) > 0 && s[0].Pack != nil {
-			out[s[0].Pack.PartID] += s[0].Pack.Series * s[0].Pack.Parallel
+			out[s[0].Pack.PartID] += s[0].Pack.CellsIn()
+			out[s[0].Pack.ProtectionID]++
+			if c := s[0].Pack.Charger; c != nil {
+				out[c.PartID]++
+			}
 		}
-		walk(v.Feeds[i].Loads, 1)
 	}
 	for i := range v.Bodies {
 		if s := v.Bodies[i].Shape; s != nil {

@@ -192,6 +192,13 @@ type Cell struct {
 	MaxDischargeA *float64   `json:"maxDischargeA,omitempty" minimum:"0" maximum:"1000" doc:"Highest continuous discharge current, A"`
 	MaxC          *float64   `json:"maxC,omitempty" minimum:"0" maximum:"150" doc:"Highest cell temperature, °C; absent: 60"`
 	MassKg        *float64   `json:"massKg,omitempty" minimum:"0" maximum:"50" doc:"Mass, kg"`
+
+	FullV      *float64       `json:"fullV,omitempty" minimum:"0.5" maximum:"5" doc:"Highest voltage it may be charged to, V; absent: usual for the chemistry"`
+	MaxChargeA *float64       `json:"maxChargeA,omitempty" minimum:"0" maximum:"1000" doc:"Highest charging current, A; absent: half its capacity an hour, common practice"`
+	ChargeMinC *float64       `json:"chargeMinC,omitempty" minimum:"-60" maximum:"60" doc:"Not charged below, °C; absent: 0"`
+	ChargeMaxC *float64       `json:"chargeMaxC,omitempty" minimum:"0" maximum:"100" doc:"Not charged above, °C; absent: 45"`
+	AtLoads    []LoadCapacity `json:"capacityAgainstLoad,omitempty" nullable:"false" maxItems:"50" doc:"What it gives at several loads, current rising; absent: usual for the chemistry"`
+	LossMonth  *float64       `json:"selfDischargePerMonth,omitempty" minimum:"0" maximum:"1" doc:"Share of its charge it loses by itself in a month; absent: usual for the chemistry"`
 }
 
 // An OCVPoint is one point of an open-circuit curve.

@@ -11,7 +11,7 @@ import (
 	"unicode/utf8"
 )
 
-// Kind names what a part is: emitter, driver, cell, strip, load or profile; empty for none.
+// Kind names what a part is: emitter, driver, cell, strip, load, profile, protection or charger; empty for none.
 func (p *Part) Kind() string {
 	switch {
 	case p.Emitter != nil:
@@ -26,6 +26,10 @@ func (p *Part) Kind() string {
 		return "load"
 	case p.Profile != nil:
 		return "profile"
+	case p.Protect != nil:
+		return "protection"
+	case p.Charger != nil:
+		return "charger"
 	}
 	return ""
 }
@@ -153,6 +157,14 @@ func (p *Part) Lacks() []string {
 		need(p.Profile.WidthM != nil && p.Profile.HeightM != nil, "outer width and depth")
 		need(p.Profile.KgPerM != nil, "mass of a metre")
 		need(p.Profile.BaseM != nil, "thickness of its base")
+	case p.Protect != nil:
+		need(p.Protect.MaxA != nil, "current at which it trips")
+		need(p.Protect.OverCellV != nil, "voltage at which it stops charging")
+		need(p.Protect.StandbyA != nil, "own draw")
+	case p.Charger != nil:
+		need(p.Charger.CurrentA != nil || p.Charger.ProgramV != nil, "current, or the volts of its programming resistor")
+		need(p.Charger.InputV != nil, "input voltage")
+		need(p.Charger.Kind != "linear" || p.Charger.KPerW != nil, "K/W, for its own heat")
 	}
 	return out
 }

@@ -26,13 +26,14 @@ type Shape struct {
 	FinHeightM *float64 `json:"finHeightM,omitempty" minimum:"0.0005" maximum:"2" doc:"Height of a fin above its base, m"`
 	FinThickM  *float64 `json:"finThicknessM,omitempty" minimum:"0.00005" maximum:"0.1" doc:"Thickness of a fin, m"`
 
-	OneFace   bool     `json:"oneFace,omitempty" doc:"Whether one face lies against something, and only the other is free (plate), or the back of the base (fins)"`
-	SpeedMS   *float64 `json:"airSpeedMPerS,omitempty" minimum:"0" maximum:"60" doc:"Speed of the air past it, m/s: wind, walking, riding; absent: still"`
-	FilmShare *float64 `json:"measuredFilm,omitempty" minimum:"0.1" maximum:"5" doc:"What it gives to the air over what its laws say, as it was measured in this light; absent: 1"`
-	Wet       bool     `json:"wet,omitempty" doc:"Whether rain or spray keeps its outside wet"`
-	Submerged bool     `json:"submerged,omitempty" doc:"Whether it is under water"`
-	HeldShare *float64 `json:"heldShare,omitempty" minimum:"0" maximum:"0.95" doc:"Share of its surface that a hand covers"`
-	Fan       *Fan     `json:"fan,omitempty" doc:"A fan that blows through its fins, or over it"`
+	OneFace    bool     `json:"oneFace,omitempty" doc:"Whether one face lies against something, and only the other is free (plate), or the back of the base (fins)"`
+	SpeedMS    *float64 `json:"airSpeedMPerS,omitempty" minimum:"0" maximum:"60" doc:"Speed of the air past it, m/s: wind, walking, riding; absent: still"`
+	FilmShare  *float64 `json:"measuredFilm,omitempty" minimum:"0.1" maximum:"5" doc:"What it gives to moving air over what its laws say, as it was measured in this light; absent: 1"`
+	Emissivity *float64 `json:"emissivity,omitempty" minimum:"0.01" maximum:"1" doc:"Of its surface; absent: as such surfaces have it"`
+	Wet        bool     `json:"wet,omitempty" doc:"Whether rain or spray keeps its outside wet"`
+	Submerged  bool     `json:"submerged,omitempty" doc:"Whether it is under water"`
+	HeldShare  *float64 `json:"heldShare,omitempty" minimum:"0" maximum:"0.95" doc:"Share of its surface that a hand covers"`
+	Fan        *Fan     `json:"fan,omitempty" doc:"A fan that blows through its fins, or over it"`
 }
 
 // A Profile is an extrusion that is sold by the metre.

@@ -31,12 +31,15 @@ func VerticalPlate(surfaceC, airC, heightM, pressure float64) float64 {
 	return nu * a.K / heightM
 }
 
+// fourth is a fourth root: films are worked out all the time, and a power takes longer.
+func fourth(x float64) float64 { return math.Sqrt(math.Sqrt(x)) }
+
 func laminarNu(ra, pr float64) float64 {
-	return 0.68 + 0.670*math.Pow(ra, 0.25)/math.Pow(1+math.Pow(0.492/pr, 9.0/16), 4.0/9)
+	return 0.68 + 0.670*fourth(ra)/math.Pow(1+math.Pow(0.492/pr, 9.0/16), 4.0/9)
 }
 
 func anyNu(ra, pr float64) float64 {
-	root := 0.825 + 0.387*math.Pow(ra, 1.0/6)/math.Pow(1+math.Pow(0.492/pr, 9.0/16), 8.0/27)
+	root := 0.825 + 0.387*math.Sqrt(math.Cbrt(ra))/math.Pow(1+math.Pow(0.492/pr, 9.0/16), 8.0/27)
 	return root * root
 }
 
@@ -47,14 +50,14 @@ func PlateUp(surfaceC, airC, lengthM, pressure float64) float64 {
 	a := AirAt((surfaceC+airC)/2, pressure)
 	ra := a.rayleigh(surfaceC-airC, lengthM)
 	// The two meet near Ra 4.7e6: the greater of them has no jump.
-	return max(0.54*math.Pow(ra, 0.25), 0.15*math.Cbrt(ra), leastNu) * a.K / lengthM
+	return max(0.54*fourth(ra), 0.15*math.Cbrt(ra), leastNu) * a.K / lengthM
 }
 
 // PlateDown is a horizontal plate whose warm face looks down: 0.27·Ra^¼, Ra 1e5 to 1e10
 // (McAdams 1954; older editions of Incropera & DeWitt).
 func PlateDown(surfaceC, airC, lengthM, pressure float64) float64 {
 	a := AirAt((surfaceC+airC)/2, pressure)
-	return max(0.27*math.Pow(a.rayleigh(surfaceC-airC, lengthM), 0.25), leastNu) * a.K / lengthM
+	return max(0.27*fourth(a.rayleigh(surfaceC-airC, lengthM)), leastNu) * a.K / lengthM
 }
 
 // leastNu is what conduction into still air leaves of a small or hardly warm plate
@@ -66,7 +69,7 @@ const leastNu = 0.5
 func HorizontalCylinder(surfaceC, airC, diameterM, pressure float64) float64 {
 	a := AirAt((surfaceC+airC)/2, pressure)
 	ra := a.rayleigh(surfaceC-airC, diameterM)
-	root := 0.60 + 0.387*math.Pow(ra, 1.0/6)/math.Pow(1+math.Pow(0.559/a.Pr, 9.0/16), 8.0/27)
+	root := 0.60 + 0.387*math.Sqrt(math.Cbrt(ra))/math.Pow(1+math.Pow(0.559/a.Pr, 9.0/16), 8.0/27)
 	return root * root * a.K / diameterM
 }
 
@@ -107,7 +110,7 @@ func Channel(surfaceC, airC, spacingM, heightM, pressure float64) float64 {
 // most, m: 2.714·(L/Ra')^¼ with Ra' = gβΔT/(ν·α) (Bar-Cohen & Rohsenow 1984).
 func BestSpacing(surfaceC, airC, heightM, pressure float64) float64 {
 	a := AirAt((surfaceC+airC)/2, pressure)
-	return 2.714 * math.Pow(heightM/a.rayleigh(surfaceC-airC, 1), 0.25)
+	return 2.714 * fourth(heightM/a.rayleigh(surfaceC-airC, 1))
 }
 
 // Blown is air driven between plates a spacing apart and of a length, m, at a speed there:

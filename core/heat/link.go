@@ -1,5 +1,7 @@
 package heat
 
+import "math"
+
 // A Link is a way for heat between two places: what flows, W, and how that changes with
 // both temperatures, W/K. driveV is the voltage that what moves the air gets, V: only a
 // forced way asks for it.
@@ -9,6 +11,36 @@ type Link interface {
 
 // KPerW is a plain resistance, K/W.
 type KPerW float64
+
+// A Tilted is a resistance of so many K/W at a rise of TiltRiseK, whose conductance grows as a
+// power of the rise: a body in still air that is known by measurement alone.
+type Tilted struct{ KPerW, Power float64 }
+
+// TiltRiseK is the rise at which a measured power changes nothing, and leastTiltK that below
+// which it changes no more, K (chosen).
+const (
+	TiltRiseK  = 30
+	leastTiltK = 1
+)
+
+// Tilt is what a power of the rise makes of a law.
+func Tilt(riseK, power float64) float64 {
+	if power == 0 {
+		return 1
+	}
+	return math.Pow(max(math.Abs(riseK), leastTiltK)/TiltRiseK, power)
+}
+
+// Flow through it, with its slope.
+func (r Tilted) Flow(fromC, toC, _ float64) (w, perFromK, perToK float64) {
+	rise := fromC - toC
+	g := Tilt(rise, r.Power) / max(r.KPerW, PerfectKPerW)
+	slope := g
+	if math.Abs(rise) > leastTiltK {
+		slope = g * (1 + r.Power)
+	}
+	return g * rise, slope, -slope
+}
 
 // PerfectKPerW stands for a joint taken as perfect.
 const PerfectKPerW = 1e-4

@@ -50,8 +50,11 @@ const (
 	anodisedEmits = 0.8
 )
 
-// EmissivityOf is that of a shape's surface.
+// EmissivityOf is that of a shape: its own, or that of such surfaces.
 func EmissivityOf(s *design.Shape) float64 {
+	if s.Emissivity != nil {
+		return *s.Emissivity
+	}
 	m := MaterialOf(s)
 	switch s.Surface {
 	case "polished":

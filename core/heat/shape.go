@@ -47,6 +47,8 @@ type Body struct {
 	pressure float64
 	speed    float64 // of air past it, m/s; 0: still
 	free     float64 // share that no hand covers
+	share    float64 // of what its laws say goes to moving air, as it was measured
+	Power    float64 // of its rise over TiltRiseK, beyond its laws, of what goes to moving air, as it was measured
 	wet      bool    // under water
 	rain     bool    // its outside is wet, and dries into the air
 	onto     bool    // its fan blows down onto the fins
@@ -92,7 +94,7 @@ func NewBody(s *design.Shape, pressure float64) (body *Body, lacks []string) {
 		return len(lacks) == 0
 	}
 	m := MaterialOf(s)
-	b := &Body{Emissivity: EmissivityOf(s), pressure: pressure, free: 1, wet: s.Submerged, rain: s.Wet && !s.Submerged}
+	b := &Body{Emissivity: EmissivityOf(s), pressure: pressure, free: 1, share: 1, wet: s.Submerged, rain: s.Wet && !s.Submerged}
 	if s.SpeedMS != nil {
 		b.speed = *s.SpeedMS
 	}
@@ -100,7 +102,7 @@ func NewBody(s *design.Shape, pressure float64) (body *Body, lacks []string) {
 		b.free = 1 - *s.HeldShare
 	}
 	if s.FilmShare != nil {
-		b.free *= *s.FilmShare
+		b.share = *s.FilmShare
 	}
 	if f := s.Fan; f != nil && !f.Stopped {
 		b.fanM3S, b.onto = f.FlowM3H/3600, f.Onto
@@ -352,7 +354,7 @@ func both(free, forced float64) float64 { return math.Cbrt(free*free*free + forc
 func (b *Body) watts(bodyC, airC, driveV float64) float64 {
 	rise := bodyC - airC
 	if b.cooler != nil {
-		return b.cooler.wPerK(driveV) * rise * b.free
+		return b.cooler.wPerK(driveV) * rise * b.free * b.share * Tilt(rise, b.Power)
 	}
 	flow := b.flow(driveV)
 	w, even := 0.0, 0.0 // even: what a wet body gives at the temperature of the air
@@ -373,6 +375,8 @@ func (b *Body) watts(bodyC, airC, driveV float64) float64 {
 			even += Drying(wet, airC, airC, b.pressure) * b.faces[i].areaM2
 		}
 	}
+	moving := b.share * Tilt(rise, b.Power)
+	w, even = w*moving, even*moving
 	if !b.wet {
 		w += Radiation(bodyC, airC, b.Emissivity) * b.RadiantM2
 	}
@@ -426,6 +430,23 @@ func (b *Body) Flow(bodyC, airC, driveV float64) (w, perBodyK, perAirK float64) 
 	perBodyK = (b.watts(bodyC+slopeStepK, airC, driveV) - b.watts(bodyC-slopeStepK, airC, driveV)) / (2 * slopeStepK)
 	perAirK = (b.watts(bodyC, airC+slopeStepK, driveV) - b.watts(bodyC, airC-slopeStepK, driveV)) / (2 * slopeStepK)
 	return w, perBodyK, perAirK
+}
+
+// StillPower is the power with which the films of a body's faces grow with its rise, about a
+// rise of 30 K in air of 20 °C: by a central difference. It is not ok where its air is blown, or
+// stands between fins, or where it is wet.
+func (b *Body) StillPower() (power float64, ok bool) {
+	if b.cooler != nil || b.fins != nil || b.wet || b.rain || b.speed > 0 || b.fanM3S > 0 || len(b.faces) == 0 {
+		return 0, false
+	}
+	films := func(rise float64) float64 {
+		sum := 0.0
+		for i := range b.faces {
+			sum += b.film(&b.faces[i], 20+rise, 20, 0) * b.faces[i].areaM2
+		}
+		return sum
+	}
+	return math.Log(films(1.1*TiltRiseK)/films(TiltRiseK/1.1)) / math.Log(1.1*1.1), true
 }
 
 // RiseAt is how warm a body gets above air of a temperature when it gives so many watts, K:

@@ -220,7 +220,7 @@ func withOwnFeed(light *design.Light, variant int, wanted func(*design.Feed) boo
 func (t *trial) hold(f *design.Feed, source int, cell *design.Part) {
 	id := fmt.Sprintf(" %d", len(t.Parts))
 	pack := *f.Sources[source].Pack
-	pack.PartID, pack.CutoffCellV = id, nil
+	pack.PartID, pack.CutoffCellV, pack.Groups = id, nil, nil // what was measured is of the cells that are there
 	f.Sources[source] = design.Source{ID: f.Sources[source].ID + id, Name: cell.Name, Pack: &pack}
 	t.Parts = append(t.Parts, design.Part{ID: id, Name: cell.Name, Cell: cell.Cell})
 }

@@ -105,6 +105,7 @@ func (q *Question) changed(light *design.Light, emitters, cells int) bool {
 			return false
 		}
 		f.Sources[0].Pack.Series += cells
+		f.Sources[0].Pack.Groups = nil
 		return true
 	}
 	return false

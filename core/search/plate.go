@@ -123,17 +123,10 @@ func layoutOn(v *design.Variant, body string) int {
 }
 
 func arraysOn(v *design.Variant, body string) (out []*design.Node) {
-	var walk func(nodes []design.Node)
-	walk = func(nodes []design.Node) {
-		for i := range nodes {
-			if nodes[i].Array != nil && nodes[i].BodyID == body {
-				out = append(out, &nodes[i])
-			}
-			walk(nodes[i].Loads)
+	for n := range design.Nodes(v) {
+		if n.Array != nil && n.BodyID == body {
+			out = append(out, n)
 		}
-	}
-	for i := range v.Feeds {
-		walk(v.Feeds[i].Loads)
 	}
 	return out
 }

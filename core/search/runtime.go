@@ -28,6 +28,8 @@ type Runtime struct {
 	CellsS   *float64        `json:"cellsS" doc:"How long those last, s"`
 	CurrentA *float64        `json:"currentA" doc:"Current of the one driver that lasts as long as is wanted; null: there is not one, or none does"`
 	SetA     *float64        `json:"setA" doc:"What it is set to, A"`
+	Alarm    *Alarm          `json:"alarm" doc:"The low-battery alarm; null: there is none"`
+	Gauge    *Gauge          `json:"gauge" doc:"What a voltage read at rest stands for; null: none was given"`
 	Why      string          `json:"why" doc:"Why there is no end; empty: there is"`
 }
 
@@ -37,6 +39,33 @@ type RuntimeSchool struct {
 	Hours  *float64 `json:"hours"`
 	Reason string   `json:"reason" doc:"What it leaves out, or takes in"`
 }
+
+// An Alarm is when the gauge of a pack sounds, and what comes after.
+type Alarm struct {
+	S       *float64 `json:"s" doc:"When it sounds, s; null: not before the end"`
+	LeftS   *float64 `json:"leftS" doc:"From then until the pack is cut off, or without protection until its cells come to harm, s"`
+	Guarded bool     `json:"guarded" doc:"Whether something cuts the pack off: else the alarm is all there is"`
+}
+
+// A Gauge is what a voltage that was read at rest stands for, with the ends of its band: a
+// cell's voltage at rest is known to some 20 mV.
+type Gauge struct {
+	CellV  float64  `json:"cellV" doc:"V a cell"`
+	Charge float64  `json:"charge" doc:"Of 1"`
+	Low    float64  `json:"low" doc:"It may be as little as this"`
+	High   float64  `json:"high" doc:"Or as much"`
+	LeftS  *float64 `json:"leftS" doc:"How long it lasts from there, s"`
+	LowS   *float64 `json:"lowS"`
+	HighS  *float64 `json:"highS"`
+	Weak   bool     `json:"weak" doc:"Whether the voltage hardly tells the charge here: the chemistry is flat"`
+}
+
+// A gauge whose band is wider than this share of the charge tells little (chosen).
+const weakShare = 0.25
+
+// gaugeV is how far the voltage of a resting cell stands off its kind's (physics: ±20 mV of
+// single makes, common practice).
+const gaugeV = 0.02
 
 // A DimMoment is something that happens to the light.
 type DimMoment struct {
@@ -56,10 +85,14 @@ const (
 )
 
 // RuntimeOf asks how long a light lasts. hoursPerDay and wantedH may be 0: not asked about;
-// pricePerKWh too: not known. The error may be a PlaceError.
-func RuntimeOf(ctx context.Context, light *design.Light, variant int, hoursPerDay, wantedH, pricePerKWh float64) (*Runtime, error) {
-	v := &light.Variants[variant]
-	feed, part := firstPack(light, v)
+// pricePerKWh too: not known; and restingV, of the whole pack: not read. The error may be a
+// PlaceError.
+func RuntimeOf(ctx context.Context, light *design.Light, variant int, hoursPerDay, wantedH, pricePerKWh, restingV float64) (*Runtime, error) {
+	light, err := unplugged(light, variant)
+	if err != nil {
+		return nil, err
+	}
+	feed, part := firstPack(light, &light.Variants[variant])
 	if feed == nil {
 		return nil, about("variant", fmt.Errorf("this light has no pack of cells that are chosen: there is nothing to last"))
 	}
@@ -79,13 +112,8 @@ func RuntimeOf(ctx context.Context, light *design.Light, variant int, hoursPerDa
 	if c := light.Conditions.Charge; c != nil {
 		charge = *c
 	}
-	health := 1.0
-	if part.Cell.Health != nil {
-		health = *part.Cell.Health
-	}
-	full := part.Cell.CapacityAh * health * float64(pack.Parallel)
-	out.PackAh = charge * full
-	out.PackWh = q.restingWh(out.PackAh, pack.Series)
+	full, wh := m.Holds(feed.ID, charge)
+	out.PackAh, out.PackWh = charge*full, wh
 	q.schools(out, &a)
 	q.moments(out, &a)
 	if a.EndS == nil {
@@ -95,25 +123,49 @@ func RuntimeOf(ctx context.Context, light *design.Light, variant int, hoursPerDa
 		return nil, err
 	}
 	out.LossA = source.MonthlyLoss(part.Cell) * full / (30.4 * 24)
+	if v := pack.AlarmCellV; v != nil {
+		out.Alarm = q.alarm(*v, pack.CutoffCellV != nil || light.Part(pack.ProtectionID) != nil)
+	}
+	if restingV > 0 {
+		out.Gauge = q.gauge(restingV / float64(pack.Series))
+	}
 	if drain := out.OffA + out.LossA; drain > 0 && out.PackAh > 0 {
 		out.FlatH = new(out.PackAh / drain)
 	}
 	if hoursPerDay > 0 && a.EndS != nil && *a.EndS > 0 {
 		out.PerWeek = new(7 * hoursPerDay * 3600 / *a.EndS)
 	}
-	if a.EndS != nil && *a.EndS > 0 {
-		hours := *a.EndS / 3600
-		switch {
-		case out.Primary && part.Price != nil:
-			out.CostH = new(*part.Price * float64(pack.Series*pack.Parallel) / hours)
-		case !out.Primary && pricePerKWh > 0:
-			out.CostH = new(out.PackWh / 1000 / chargingShare * pricePerKWh / hours)
-		}
-	}
+	out.CostH = hourCost(light, m, run, pricePerKWh)
 	if wantedH > 0 {
 		return out, q.backwards(out, wantedH*3600)
 	}
 	return out, nil
+}
+
+// unplugged is a light whose chargers are not plugged in: how long it lasts is asked of its
+// cells alone.
+func unplugged(light *design.Light, variant int) (*design.Light, error) {
+	plugged := func(l *design.Light) (in []*design.ChargerUse) {
+		for i := range l.Variants[variant].Feeds {
+			for _, s := range l.Variants[variant].Feeds[i].Sources {
+				if s.Pack != nil && s.Pack.Charger != nil && s.Pack.Charger.PluggedIn {
+					in = append(in, s.Pack.Charger)
+				}
+			}
+		}
+		return in
+	}
+	if len(plugged(light)) == 0 {
+		return light, nil
+	}
+	other, err := design.Clone(light)
+	if err != nil {
+		return nil, err
+	}
+	for _, use := range plugged(other) {
+		use.PluggedIn = false
+	}
+	return other, nil
 }
 
 type runtimeQuestion struct {
@@ -140,36 +192,16 @@ func firstPack(light *design.Light, v *design.Variant) (*design.Feed, *design.Pa
 	return nil, nil
 }
 
-// restingWh is the energy of a charge at the voltage of rest, Wh.
-func (q *runtimeQuestion) restingWh(ah float64, series int) float64 {
-	points := q.m.Resting()
-	charge := 1.0
-	if c := q.light.Conditions.Charge; c != nil {
-		charge = *c
-	}
-	wh := 0.0
-	for i := 1; i < len(points); i++ {
-		low, high := points[i-1], points[i]
-		top := min(high.Charge, charge)
-		if top <= low.Charge {
-			break
-		}
-		share := (top - low.Charge) / (high.Charge - low.Charge)
-		v := low.CellV + share*(high.CellV-low.CellV)
-		wh += (top - low.Charge) * (low.CellV + v) / 2
-	}
-	if charge <= 0 {
-		return 0
-	}
-	return wh / charge * ah * float64(series)
-}
-
 // schools are the ways people say it, with why they differ.
 func (q *runtimeQuestion) schools(out *Runtime, a *chain.Answers) {
 	at := q.run.At(min(30, q.run.T[len(q.run.T)-1]))
 	ledA, sourceA, sourceW := 0.0, 0.0, 0.0
 	arrays := map[string]float64{}
-	count(q.feed.Loads, 1, arrays)
+	for n, times := range design.NodesOf(q.feed.Loads) {
+		if n.Array != nil || n.Strip != nil || n.Load != nil {
+			arrays[n.ID] = float64(times)
+		}
+	}
 	for i, c := range q.m.Columns() {
 		switch {
 		case c.Figure == "inA" && arrays[c.Owner] > 0:
@@ -200,20 +232,18 @@ func (q *runtimeQuestion) schools(out *Runtime, a *chain.Answers) {
 	out.Schools = append(out.Schools, solved)
 }
 
-// count lists arrays, strips and loads with how often they are there.
-func count(nodes []design.Node, times float64, into map[string]float64) {
-	for i := range nodes {
-		all := times * float64(max(nodes[i].Count, 1))
-		if n := &nodes[i]; n.Array != nil || n.Strip != nil || n.Load != nil {
-			into[n.ID] = all
-		}
-		count(nodes[i].Loads, all, into)
+// offA is what the cells give while the light is off, A: its draw with every switch of its feed
+// open (without a switch it is off when its pack is taken out), and the board between.
+func (q *runtimeQuestion) offA() (float64, error) {
+	board := 0.0
+	if part := q.light.Part(q.feed.Sources[0].Pack.ProtectionID); part != nil && part.Protect != nil && part.Protect.StandbyA != nil {
+		board = *part.Protect.StandbyA
 	}
+	a, err := q.lightOffA()
+	return a + board, err
 }
 
-// offA is what the pack gives with every switch of its feed open, A; without a switch the light
-// is off when its pack is taken out.
-func (q *runtimeQuestion) offA() (float64, error) {
+func (q *runtimeQuestion) lightOffA() (float64, error) {
 	other, err := design.Clone(q.light)
 	if err != nil {
 		return 0, err
@@ -238,13 +268,69 @@ func (q *runtimeQuestion) offA() (float64, error) {
 
 // opened opens all switches; it tells whether there is any.
 func opened(nodes []design.Node) (any bool) {
-	for i := range nodes {
-		if s := nodes[i].Switch; s != nil {
-			s.Open, any = true, true
+	for n := range design.NodesOf(nodes) {
+		if n.Switch != nil {
+			n.Switch.Open, any = true, true
 		}
-		any = opened(nodes[i].Loads) || any
 	}
 	return any
+}
+
+// alarm reads off the run when a cell falls below a voltage.
+func (q *runtimeQuestion) alarm(cellV float64, guarded bool) *Alarm {
+	c, out := figureOf(q.m, q.feed.ID, "cellV"), &Alarm{Guarded: guarded}
+	for i := range q.run.T {
+		v := q.run.Records[i][c]
+		if v > cellV || q.run.Records[i][figureOf(q.m, q.feed.ID, "busA")] <= 0 {
+			continue
+		}
+		at := q.run.T[i]
+		if i > 0 && q.run.Records[i-1][c] > cellV {
+			was := q.run.Records[i-1][c]
+			at = q.run.T[i-1] + (at-q.run.T[i-1])*(was-cellV)/(was-v)
+		}
+		out.S, out.LeftS = &at, new(q.run.T[len(q.run.T)-1]-at)
+		return out
+	}
+	return out
+}
+
+// gauge turns a resting voltage into a charge and the time from there.
+func (q *runtimeQuestion) gauge(cellV float64) *Gauge {
+	points := q.m.Resting()
+	charge := func(v float64) float64 {
+		for i := 1; i < len(points); i++ {
+			if a, b := points[i-1], points[i]; v <= b.CellV {
+				return max(0, a.Charge+(b.Charge-a.Charge)*(v-a.CellV)/max(b.CellV-a.CellV, 1e-9))
+			}
+		}
+		return 1
+	}
+	left := func(of float64) *float64 {
+		c := figureOf(q.m, q.feed.ID, "charge")
+		end := q.run.T[len(q.run.T)-1]
+		if q.run.End.Kind == "time-limit" || q.run.End.Kind == "settled" {
+			return nil
+		}
+		for i := range q.run.T {
+			if is := q.run.Records[i][c]; is <= of {
+				if i == 0 {
+					if is < of-1e-3 { // the run did not begin so full
+						return nil
+					}
+					return &end
+				}
+				was := q.run.Records[i-1][c]
+				at := q.run.T[i-1] + (q.run.T[i]-q.run.T[i-1])*(was-of)/max(was-is, 1e-12)
+				return new(end - at)
+			}
+		}
+		return new(0.0)
+	}
+	g := &Gauge{CellV: cellV, Charge: charge(cellV), Low: charge(cellV - gaugeV), High: charge(cellV + gaugeV)}
+	g.LeftS, g.LowS, g.HighS = left(g.Charge), left(g.Low), left(g.High)
+	g.Weak = g.High-g.Low > weakShare
+	return g
 }
 
 // moments reads off the run when the light dims.
@@ -313,7 +399,7 @@ func (q *runtimeQuestion) backwards(out *Runtime, wantedS float64) error {
 	with := func(strings int) (float64, error) {
 		return lasts(func(l *design.Light) {
 			f, _ := firstPack(l, &l.Variants[q.variant])
-			f.Sources[0].Pack.Parallel = strings
+			f.Sources[0].Pack.Parallel, f.Sources[0].Pack.Groups = strings, nil // of cells like their part
 		})
 	}
 	low, high := 0, 1

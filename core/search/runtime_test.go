@@ -11,7 +11,7 @@ import (
 
 func lasts(t *testing.T, light *design.Light, hoursPerDay, wantedH, price float64) *Runtime {
 	t.Helper()
-	out, err := RuntimeOf(context.Background(), light, 0, hoursPerDay, wantedH, price)
+	out, err := RuntimeOf(context.Background(), light, 0, hoursPerDay, wantedH, price, 0)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -60,8 +60,8 @@ func TestSchoolsOfRuntime(t *testing.T) {
 	}
 }
 
-// When it dims comes in order, and the warning is what is between; off, what the gauge draws
-// and what the cells lose by themselves (2 % a month, common practice) empty it; charges a week
+// When it dims comes in order, and the warning is what is between; off, what the gauge and
+// the protection board draw and what the cells lose by themselves (2 % a month, common practice) empty it; charges a week
 // and the price of an hour follow.
 func TestWhatFollowsFromRuntime(t *testing.T) {
 	light := handlamp(t)
@@ -78,7 +78,7 @@ func TestWhatFollowsFromRuntime(t *testing.T) {
 		t.Errorf("%+v, warned for %v s", r.Moments, r.WarnS)
 	}
 	full := light.Parts[0].Cell.CapacityAh
-	if math.Abs(r.OffA-2e-5) > 1e-6 || math.Abs(r.LossA-0.02*full/(30.4*24)) > 1e-12 || math.Abs(*r.FlatH-full/(r.OffA+r.LossA)) > 1e-6**r.FlatH {
+	if math.Abs(r.OffA-3.2e-5) > 1e-6 || math.Abs(r.LossA-0.02*full/(30.4*24)) > 1e-12 || math.Abs(*r.FlatH-full/(r.OffA+r.LossA)) > 1e-6**r.FlatH {
 		t.Errorf("off %g A, lost %g A, flat after %v h", r.OffA, r.LossA, *r.FlatH)
 	}
 	if math.Abs(*r.PerWeek-14*3600/last) > 1e-9 || math.Abs(*r.CostH-r.PackWh/1000/0.85*0.3/(last/3600)) > 1e-12 || r.Primary {
@@ -87,6 +87,7 @@ func TestWhatFollowsFromRuntime(t *testing.T) {
 	light.Parts[0].Cell.Chemistry, light.Parts[0].Price = "alkaline", p(0.8)
 	light.Parts[0].Cell.MinV = nil
 	light.Variants[0].Feeds[0].Sources[0].Pack.Series, light.Variants[0].Feeds[0].Sources[0].Pack.CutoffCellV = 9, nil
+	light.Variants[0].Feeds[0].Sources[0].Pack.ProtectionID = ""
 	if r := lasts(t, light, 0, 0, 0.3); !r.Primary || r.PerWeek != nil || math.Abs(*r.CostH-7.2/(*r.Moments[len(r.Moments)-1].S/3600)) > 1e-9 {
 		t.Errorf("primary: %+v", r)
 	}
@@ -120,7 +121,7 @@ func TestWantedHours(t *testing.T) {
 	}
 	mains := handlamp(t)
 	mains.Variants[0].Feeds[0].Sources[0].Pack, mains.Variants[0].Feeds[0].Sources[0].Supply = nil, &design.Supply{VoltageV: 15}
-	if _, err := RuntimeOf(context.Background(), mains, 0, 0, 0, 0); err == nil || !strings0(err) {
+	if _, err := RuntimeOf(context.Background(), mains, 0, 0, 0, 0, 0); err == nil || !strings0(err) {
 		t.Errorf("without cells: %v", err)
 	}
 }

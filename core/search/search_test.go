@@ -167,6 +167,12 @@ func TestCellsOfAnotherChemistry(t *testing.T) {
 		{Chemistry: "li-ion-4.35", CapacityAh: 3, ResistanceOhm: 0.04},
 		{Chemistry: "alkaline", CapacityAh: 2, ResistanceOhm: 0.2},
 	}
+	// A board of another chemistry rules the others out before all else.
+	pack := light.Variants[0].Feeds[0].Sources[0].Pack
+	if m, err := Cells(context.Background(), light, 0, "power", cells); err != nil || m[0].Index != 0 || m[1].Fit != No || !strings.Contains(m[1].Why, "board") {
+		t.Errorf("with a board: %+v, %v", m, err)
+	}
+	pack.ProtectionID, pack.Charger = "", nil
 	m, err := Cells(context.Background(), light, 0, "power", cells)
 	if err != nil {
 		t.Fatal(err)

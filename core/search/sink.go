@@ -141,21 +141,13 @@ func limitOf(light *design.Light, b *design.Body) (limitC float64, of string) {
 }
 
 func emittersOn(light *design.Light, variant int, body string) int {
-	n := 0
-	var walk func(nodes []design.Node, times int)
-	walk = func(nodes []design.Node, times int) {
-		for i := range nodes {
-			all := times * max(nodes[i].Count, 1)
-			if a := nodes[i].Array; a != nil && nodes[i].BodyID == body {
-				n += all * a.Series * a.Parallel * max(a.Count, 1)
-			}
-			walk(nodes[i].Loads, all)
+	sum := 0
+	for n, all := range design.Nodes(&light.Variants[variant]) {
+		if a := n.Array; a != nil && n.BodyID == body {
+			sum += all * a.Series * a.Parallel * max(a.Count, 1)
 		}
 	}
-	for i := range light.Variants[variant].Feeds {
-		walk(light.Variants[variant].Feeds[i].Loads, 1)
-	}
-	return n
+	return sum
 }
 
 type sinkQuestion struct {
@@ -249,7 +241,7 @@ func (q *sinkQuestion) whatIfs(out *Sink, at int) error {
 			return true
 		}},
 		{"the paste dries out", func(l *design.Light, _ *design.Body) bool {
-			return dried(l.Variants[q.variant].Feeds, q.body)
+			return dried(&l.Variants[q.variant], q.body)
 		}},
 		{"laid on a table", func(_ *design.Light, b *design.Body) bool { return laid(b.Shape) }},
 		{"of wood instead", func(l *design.Light, b *design.Body) bool {
@@ -264,7 +256,7 @@ func (q *sinkQuestion) whatIfs(out *Sink, at int) error {
 			if heat.EmissivityOf(l.ShapeOf(b)) > 0.5 {
 				return false
 			}
-			b.Shape.Surface = "painted"
+			b.Shape.Surface, b.Shape.Emissivity = "painted", nil
 			return true
 		}},
 	} {
@@ -332,21 +324,14 @@ func boxed(v *design.Variant, b *design.Body) bool {
 }
 
 // dried raises the resistance of every joint onto a body; it tells whether there is any.
-func dried(feeds []design.Feed, body string) (any bool) {
-	var walk func(nodes []design.Node)
-	walk = func(nodes []design.Node) {
-		for i := range nodes {
-			if a := nodes[i].Array; a != nil && nodes[i].BodyID == body && a.Joint != nil {
-				if r, ok := heat.JointKPerW(a.Joint); ok && r > 0 {
-					r *= dryShare
-					a.Joint.KPerW, any = &r, true
-				}
+func dried(v *design.Variant, body string) (any bool) {
+	for n := range design.Nodes(v) {
+		if a := n.Array; a != nil && n.BodyID == body && a.Joint != nil {
+			if r, ok := heat.JointKPerW(a.Joint); ok && r > 0 {
+				r *= dryShare
+				a.Joint.KPerW, any = &r, true
 			}
-			walk(nodes[i].Loads)
 		}
-	}
-	for i := range feeds {
-		walk(feeds[i].Loads)
 	}
 	return any
 }
@@ -428,25 +413,20 @@ func oneSetting(light *design.Light, variant int) (pointer string, a float64) {
 	found := 0
 	for i := range light.Variants[variant].Feeds {
 		f := &light.Variants[variant].Feeds[i]
-		var walk func(nodes []design.Node)
-		walk = func(nodes []design.Node) {
-			for k := range nodes {
-				n := &nodes[k]
-				if n.Driver != nil && n.Driver.ProgramOhm == nil {
-					part := light.Part(n.Driver.PartID)
-					set := n.Driver.SetCurrentA
-					if set == nil && part != nil && part.Driver != nil {
-						set = part.Driver.SetCurrentA
-					}
-					if part != nil && part.Driver != nil && len(part.Driver.JumperA) == 0 && set != nil && *set > 0 {
-						found++
-						pointer, a = fmt.Sprintf("/variants/%s/feeds/%s/loads/%s/driver/setCurrentA", light.Variants[variant].ID, f.ID, n.ID), *set
-					}
-				}
-				walk(n.Loads)
+		for n := range design.NodesOf(f.Loads) {
+			if n.Driver == nil || n.Driver.ProgramOhm != nil {
+				continue
+			}
+			part := light.Part(n.Driver.PartID)
+			set := n.Driver.SetCurrentA
+			if set == nil && part != nil && part.Driver != nil {
+				set = part.Driver.SetCurrentA
+			}
+			if part != nil && part.Driver != nil && len(part.Driver.JumperA) == 0 && set != nil && *set > 0 {
+				found++
+				pointer, a = fmt.Sprintf("/variants/%s/feeds/%s/loads/%s/driver/setCurrentA", light.Variants[variant].ID, f.ID, n.ID), *set
 			}
 		}
-		walk(f.Loads)
 	}
 	if found != 1 {
 		return "", 0

@@ -72,6 +72,11 @@ func TestSinkOfALight(t *testing.T) {
 	}
 	for name, edit := range map[string]func(*design.Light, *design.Body){
 		"10 K warmer air": func(l *design.Light, _ *design.Body) { l.Conditions.AmbientC += 10 },
+		"the paste dries out": func(l *design.Light, _ *design.Body) {
+			joint := design.FindNode(l.Variants[0].Feeds[0].Loads, "emitters").Array.Joint
+			r, _ := heat.JointKPerW(joint)
+			joint.KPerW = p(3 * r)
+		},
 		"laid on a table": func(_ *design.Light, b *design.Body) { b.Shape.Pose, b.Shape.OneFace = "up", true },
 		"in a closed box": func(l *design.Light, b *design.Body) {
 			b.Inside = "box"

@@ -106,6 +106,7 @@ func WarmUpOf(ctx context.Context, light *design.Light, variant int) (*WarmUp, e
 			out.Unknown = append(out.Unknown, b.Name)
 		}
 	}
+	out.Bare = append(out.Bare, bareTest("as it is", m, run))
 	return out, out.bare(ctx, light, variant)
 }
 
@@ -178,28 +179,20 @@ func limitsOn(m *chain.Model) (out []warmLimit) {
 			out = append(out, warmLimit{b.ID, "bodyC", b.Name + ", " + of, limit})
 		}
 	}
-	var walk func(nodes []design.Node)
-	walk = func(nodes []design.Node) {
-		for i := range nodes {
-			n := &nodes[i]
-			joint := (*design.Joint)(nil)
-			if n.Array != nil {
-				joint = n.Array.Joint
-				if part := light.Part(n.Array.PartID); part != nil && part.Emitter != nil && part.Emitter.MaxJunctionC != nil {
-					out = append(out, warmLimit{n.ID, "junctionC", "the junction of " + n.Called(), *part.Emitter.MaxJunctionC})
-				}
+	for n := range design.Nodes(m.Variant()) {
+		joint := (*design.Joint)(nil)
+		if n.Array != nil {
+			joint = n.Array.Joint
+			if part := light.Part(n.Array.PartID); part != nil && part.Emitter != nil && part.Emitter.MaxJunctionC != nil {
+				out = append(out, warmLimit{n.ID, "junctionC", "the junction of " + n.Called(), *part.Emitter.MaxJunctionC})
 			}
-			if n.Strip != nil {
-				joint = n.Strip.Joint
-			}
-			if joint != nil && joint.MaxC != nil {
-				out = append(out, warmLimit{n.ID, "caseC", "what holds " + n.Called(), *joint.MaxC})
-			}
-			walk(n.Loads)
 		}
-	}
-	for i := range m.Variant().Feeds {
-		walk(m.Variant().Feeds[i].Loads)
+		if n.Strip != nil {
+			joint = n.Strip.Joint
+		}
+		if joint != nil && joint.MaxC != nil {
+			out = append(out, warmLimit{n.ID, "caseC", "what holds " + n.Called(), *joint.MaxC})
+		}
 	}
 	return out
 }
@@ -210,7 +203,6 @@ func (w *WarmUp) bare(ctx context.Context, light *design.Light, variant int) err
 		name   string
 		change func(v *design.Variant) bool
 	}{
-		{"as it is", func(*design.Variant) bool { return true }},
 		{"its fan stopped", stopFans},
 		{"out of its housing", func(v *design.Variant) (any bool) {
 			for i := range v.Bodies {
@@ -290,27 +282,19 @@ const (
 // of the area of its boards.
 func withoutSink(v *design.Variant) (any bool) {
 	v.Layouts = nil
-	var walk func(nodes []design.Node, times int)
-	walk = func(nodes []design.Node, times int) {
-		for i := range nodes {
-			n := &nodes[i]
-			all := times * max(n.Count, 1)
-			if n.Array != nil && v.Body(n.BodyID) != nil {
-				area := bareBoardM2
-				if n.Array.Joint != nil && n.Array.Joint.AreaM2 != nil {
-					area = *n.Array.Joint.AreaM2
-				}
-				side := math.Sqrt(area)
-				boards := float64(max(n.Array.Count, 1) * all)
-				// Boards alike are one sheet as long as all of them, as high as one.
-				v.Bodies = append(v.Bodies, design.Body{ID: "bare-" + n.ID, Name: "bare board", Shape: &design.Shape{Kind: "plate", Surface: "painted", LengthM: &side, WidthM: new(side * boards), ThicknessM: new(bareBoardThickM)}})
-				n.BodyID, n.Array.Joint, any = "bare-"+n.ID, &design.Joint{KPerW: new(0.0)}, true
-			}
-			walk(n.Loads, all)
+	for n, all := range design.Nodes(v) {
+		if n.Array == nil || v.Body(n.BodyID) == nil {
+			continue
 		}
-	}
-	for i := range v.Feeds {
-		walk(v.Feeds[i].Loads, 1)
+		area := bareBoardM2
+		if n.Array.Joint != nil && n.Array.Joint.AreaM2 != nil {
+			area = *n.Array.Joint.AreaM2
+		}
+		side := math.Sqrt(area)
+		boards := float64(max(n.Array.Count, 1) * all)
+		// Boards alike are one sheet as long as all of them, as high as one.
+		v.Bodies = append(v.Bodies, design.Body{ID: "bare-" + n.ID, Name: "bare board", Shape: &design.Shape{Kind: "plate", Surface: "painted", LengthM: &side, WidthM: new(side * boards), ThicknessM: new(bareBoardThickM)}})
+		n.BodyID, n.Array.Joint, any = "bare-"+n.ID, &design.Joint{KPerW: new(0.0)}, true
 	}
 	return any
 }

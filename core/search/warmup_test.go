@@ -100,6 +100,16 @@ func TestBareTests(t *testing.T) {
 	if len(last.C) != len(w.T) || last.LimitC == nil || last.C[0] >= *last.RestC {
 		t.Errorf("%+v", last)
 	}
+	unrated := sinkLight(t, func(l *design.Light, _ *design.Body) {
+		for i := range l.Parts {
+			if l.Parts[i].Emitter != nil {
+				l.Parts[i].Emitter.MaxJunctionC = nil
+			}
+		}
+	})
+	if c := curve(t, warm(t, unrated), "emitters", "junctionC"); c.LimitC != nil {
+		t.Errorf("a junction whose highest temperature nobody gave is held to %g °C", *c.LimitC)
+	}
 	housed := sinkLight(t, func(l *design.Light, b *design.Body) {
 		b.Inside, b.Touchable = "box", false
 		l.Variants[0].Bodies = append(l.Variants[0].Bodies, design.Body{ID: "box", Name: "Box", KPerW: p(1.0)})

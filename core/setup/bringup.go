@@ -5,6 +5,7 @@ import (
 
 	"photherm/core/chain"
 	"photherm/core/design"
+	"photherm/core/reading"
 	"photherm/core/units"
 )
 
@@ -15,7 +16,7 @@ const firstShare = 0.1
 // bringUp is first power for what hangs on the source without a driver: nothing holds
 // its current, so it is approached from below.
 func (b *bench) bringUp() Procedure {
-	p := Procedure{"First power", "No driver holds the current: it follows the source.", []Step{}}
+	p := Procedure{Name: "First power", When: "No driver holds the current: it follows the source.", Steps: []Step{}}
 	at := func(charge float64, changes ...chain.Variation) (v, a float64) {
 		s := b.undimmed()
 		if s.Vary(changes...) != nil {
@@ -41,7 +42,7 @@ func (b *bench) bringUp() Procedure {
 	add := func(id, state string, charge float64, changes ...chain.Variation) {
 		_, plain := at(charge, changes...)
 		_, with := at(charge, append(changes, meter)...)
-		s := Step{ID: id, Do: fmt.Sprintf("With %s %s and an ammeter in one wire, read the current.", b.feed.Sources[0].Called(), state), Reading: reading("current", "current", with, directShare)}
+		s := Step{ID: id, Do: fmt.Sprintf("With %s %s and an ammeter in one wire, read the current.", b.feed.Sources[0].Called(), state), Reading: reading.Of("current", "current", with, directShare)}
 		if b.node.Load != nil && len(changes) == 0 {
 			s.Reading = b.loadDraws(b.node, b.pointer, s.Reading, func(draw chain.Variation) float64 {
 				_, a := at(charge, draw, meter)
@@ -60,14 +61,14 @@ func (b *bench) bringUp() Procedure {
 	} else if len(b.feed.Sources) > 0 {
 		add("current-source", "on", 1)
 	}
-	volts := reading("voltage at "+what, "voltage", fullV, voltageShare)
+	volts := reading.Of("voltage at "+what, "voltage", fullV, voltageShare)
 	if b.node.Array != nil {
 		volts = b.offOf(b.node, b.pointer, volts, func(off chain.Variation) float64 {
 			v, _ := at(1, off)
 			return v
 		})
 	}
-	return Procedure{p.Name, p.When, append(p.Steps,
+	return Procedure{Name: p.Name, When: p.When, Steps: append(p.Steps,
 		Step{ID: "voltage", Do: fmt.Sprintf("From the full source, without the ammeter, read the voltage at %s at once.", what), Reading: volts},
 		Step{ID: "warm", Do: "Let it run for twenty minutes and feel source, wires and body: warm is well, too hot to hold is not. A current that climbs all the while is on its way to harm: power off.", Caution: b.firstWarmth()})}
 }

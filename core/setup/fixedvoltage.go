@@ -4,6 +4,7 @@ import (
 	"fmt"
 
 	"photherm/core/design"
+	"photherm/core/reading"
 	"photherm/core/units"
 )
 
@@ -21,27 +22,27 @@ func (b *bench) fixedVoltage() Procedure {
 	if b.d.OpenOutputV != nil {
 		open = *b.d.OpenOutputV
 	}
-	first := Step{ID: "open-voltage", Do: "Nothing connected to the output. Power on and read it; mark plus and minus.", Caution: b.powerOn(), Reading: reading("output, open", "voltage", open, meterShare+supplyShare)}
+	first := Step{ID: "open-voltage", Do: "Nothing connected to the output. Power on and read it; mark plus and minus.", Caution: b.powerOn(), Reading: reading.Of("output, open", "voltage", open, supplyShare)}
 	if b.voltagePot() {
 		first.Do = fmt.Sprintf("Nothing connected to the output. Power on and turn the voltage pot until the meter shows %s; mark plus and minus.", units.Volts(b.setV()))
-		first.Reading = reading("output, open", "voltage", b.setV(), meterShare+supplyShare).wanting(b.setV())
+		first.Reading = reading.Of("output, open", "voltage", b.setV(), supplyShare).Wanting(b.setV())
 	}
 	at := b.probe()
 	steps := []Step{
 		first,
 		{ID: "connect", Do: "Power off and wait until the output is down. Connect the load with an ammeter in one wire. Check the polarity twice."},
-		{ID: "on", Do: "Power on and read the current.", Reading: b.oneLoadDraws(b.stripDraws(reading("current", "current", at.OutA, loadShare)))},
-		{ID: "loaded", Do: "Read the voltage where the load begins.", Reading: reading("voltage at the load", "voltage", at.OutV, voltageShare)},
+		{ID: "on", Do: "Power on and read the current.", Reading: b.oneLoadDraws(b.stripDraws(reading.Of("current", "current", at.OutA, loadShare)))},
+		{ID: "loaded", Do: "Read the voltage where the load begins.", Reading: reading.Of("voltage at the load", "voltage", at.OutV, voltageShare)},
 	}
 	for i := range b.node.Loads {
 		if n := &b.node.Loads[i]; n.Strip != nil {
 			if v, ok := b.farV(n); ok {
-				steps = append(steps, Step{ID: "far-" + n.ID, Do: "Read the voltage at the far end of the strip: in the middle if it is fed from both ends.", Reading: reading("voltage at the far end", "voltage", v, voltageShare)})
+				steps = append(steps, Step{ID: "far-" + n.ID, Do: "Read the voltage at the far end of the strip: in the middle if it is fed from both ends.", Reading: reading.Of("voltage at the far end", "voltage", v, voltageShare)})
 			}
 		}
 	}
 	steps = append(steps, Step{ID: "warm", Do: "Feel supply and load after twenty minutes: warm is well, too hot to hold is not."})
-	return Procedure{"Fixed voltage", "The load takes what it takes; nothing sets the current.", steps}
+	return Procedure{Name: "Fixed voltage", When: "The load takes what it takes; nothing sets the current.", Steps: steps}
 }
 
 func (b *bench) setV() float64 {

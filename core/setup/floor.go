@@ -4,23 +4,14 @@ import (
 	"fmt"
 
 	"photherm/core/design"
+	"photherm/core/reading"
 	"photherm/core/units"
 )
-
-// A Replacement is a figure of the part that a reading stands in for: what was
-// measured is better than what is stated.
-type Replacement struct {
-	Pointer string  `json:"pointer" doc:"JSON Pointer of the part's figure"`
-	Label   string  `json:"label" doc:"What it becomes, in a few words"`
-	Value   float64 `json:"value" doc:"In the unit of the figure"`
-	At      string  `json:"at" doc:"Path of the figure through ids, to mark it as measured"`
-	Read    string  `json:"read" doc:"What was read, in words"`
-}
 
 // floors asks how far down each adjustment really goes: stated floors are often
 // wrong either way (common practice).
 func (b *bench) floors() Procedure {
-	p := Procedure{"How far it dims", "What is stated is often not what is; measure it, and the figures follow.", []Step{}}
+	p := Procedure{Name: "How far it dims", When: "What is stated is often not what is; measure it, and the figures follow.", Steps: []Step{}, Also: true}
 	if b.d.Family == "voltage" && b.d.MaxCurrentA != nil {
 		p.Steps = append(p.Steps, b.knobFloor())
 	}
@@ -34,14 +25,14 @@ func (b *bench) knobFloor() Step {
 	s := Step{ID: "knob-floor", Do: "Emitters connected and lit. Turn the current pot to its lowest, read the current, and turn it back."}
 	if least := b.d.MinCurrentA; least != nil {
 		at := b.probe(b.set("setCurrentA", *least))
-		s.Reading = reading("current, pot at its lowest", "current", at.OutA, b.tolerance())
+		s.Reading = reading.Of("current, pot at its lowest", "current", at.OutA, b.tolerance())
 		if at.OutA < *least-s.Reading.Within {
 			s.Do = fmt.Sprintf("The emitters take only %s at this voltage, less than the %s its pot begins at: raise the voltage or hang more on it first. Then turn the current pot to its lowest, read the current, and turn it back.", units.Amps(at.OutA), units.Amps(*least))
 		}
 	} else {
-		s.Reading = &Reading{What: "current, pot at its lowest", Quantity: "current", Open: true}
+		s.Reading = &reading.Reading{What: "current, pot at its lowest", Quantity: "current", Open: true}
 	}
-	s.Reading.replaces = func(actual float64) *Replacement {
+	s.Reading.Replace = func(actual float64) *reading.Replacement {
 		return b.ofPart("minCurrentA", units.Amps(actual)+" as its lowest", actual, units.Amps(actual))
 	}
 	return s
@@ -51,11 +42,11 @@ func (b *bench) dimFloor() Step {
 	s := Step{ID: "dim-floor", Do: "Dim it as far down as it goes without going out, and read the current."}
 	full := b.probe().OutA
 	if floor := b.d.DimFloor; floor != nil {
-		s.Reading = reading("current, dimmed as far as it goes", "current", *floor*full, b.tolerance())
+		s.Reading = reading.Of("current, dimmed as far as it goes", "current", *floor*full, b.tolerance())
 	} else {
-		s.Reading = &Reading{What: "current, dimmed as far as it goes", Quantity: "current", Open: true}
+		s.Reading = &reading.Reading{What: "current, dimmed as far as it goes", Quantity: "current", Open: true}
 	}
-	s.Reading.replaces = func(actual float64) *Replacement {
+	s.Reading.Replace = func(actual float64) *reading.Replacement {
 		if full <= 0 || actual < 0 || actual > full {
 			return nil
 		}

@@ -5,6 +5,7 @@ import (
 
 	"photherm/core/chain"
 	"photherm/core/driver"
+	"photherm/core/reading"
 	"photherm/core/units"
 )
 
@@ -17,13 +18,13 @@ const (
 
 // dimLeads are the steps for a driver that is dimmed over a control of its own.
 func (b *bench) dimLeads() Procedure {
-	p := Procedure{"Dimming it", "Once the full current is right: how its control follows.", []Step{}}
+	p := Procedure{Name: "Dimming it", When: "Once the full current is right: how its control follows.", Steps: []Step{}, Also: true}
 	if b.wantedA <= 0 {
 		return p
 	}
 	full := b.probe()
 	fullA := func(id, do, caution string) Step {
-		return Step{ID: id, Do: do, Caution: caution, Reading: reading("current, full on", "current", full.OutA, b.tolerance())}
+		return Step{ID: id, Do: do, Caution: caution, Reading: reading.Of("current, full on", "current", full.OutA, b.tolerance())}
 	}
 	least := func(id, do string) Step {
 		s := b.dimFloor()
@@ -70,11 +71,11 @@ func (b *bench) dimLeads() Procedure {
 }
 
 // atLevel is the mean current as the light is dimmed, from a full source.
-func (b *bench) atLevel() *Reading {
+func (b *bench) atLevel() *reading.Reading {
 	s := b.model.Solver()
 	record := make([]float64, len(b.model.Columns()))
 	s.OperatingPoint(1, b.light.Conditions.AmbientC, record)
-	return reading("current, dimmed so", "current", column(b.model, record, b.node.ID, "outA"), 2*b.tolerance())
+	return reading.Of("current, dimmed so", "current", column(b.model, record, b.node.ID, "outA"), 2*b.tolerance())
 }
 
 func column(m *chain.Model, record []float64, owner, figure string) float64 {

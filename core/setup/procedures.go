@@ -7,6 +7,7 @@ import (
 
 	"photherm/core/chain"
 	"photherm/core/driver"
+	"photherm/core/reading"
 	"photherm/core/source"
 	"photherm/core/units"
 )
@@ -98,17 +99,17 @@ func (b *bench) twoPots() Procedure {
 	atLow := b.probe(b.set("setVoltageV", lowV), b.set("setCurrentA", most))
 	steps := []Step{
 		{ID: "both-down", Do: "Power off. Turn both pots to their lowest; connect the emitters with a meter for current in one wire and one for voltage across them. Check the polarity twice: marks disagree between parts."},
-		{ID: "on", Do: "Power on.", Caution: b.powerOn(), Reading: reading("voltage at the emitters", "voltage", atLow.OutV, voltageShare)},
+		{ID: "on", Do: "Power on.", Caution: b.powerOn(), Reading: reading.Of("voltage at the emitters", "voltage", atLow.OutV, voltageShare)},
 		{ID: "current-up", Do: fmt.Sprintf("Raise the current pot to its highest. Stop if %s already shows: then the supply begins too high for these emitters.", units.Amps(b.wantedA)),
-			Reading: reading("current", "current", atLow.OutA, lowestBand)},
+			Reading: reading.Of("current", "current", atLow.OutA, lowestBand)},
 	}
 	if atLow.OutA >= b.wantedA*0.98 {
 		steps[2].Caution = fmt.Sprintf("By calculation it does: even at its lowest voltage of %s it gives %s. Choose a supply that begins lower, or more emitters in series.", units.Volts(lowV), units.Amps(atLow.OutA))
 	}
-	steps = append(steps, Step{ID: "voltage-up", Do: fmt.Sprintf("Raise the voltage slowly until the current shows %s.", units.Amps(b.wantedA)), Reading: reading("voltage at the emitters, cold", "voltage", coldV, voltageShare)})
+	steps = append(steps, Step{ID: "voltage-up", Do: fmt.Sprintf("Raise the voltage slowly until the current shows %s.", units.Amps(b.wantedA)), Reading: reading.Of("voltage at the emitters, cold", "voltage", coldV, voltageShare)})
 	if _, a, ok := b.warm(b.set("setVoltageV", coldV), b.set("setCurrentA", most)); ok {
 		steps = append(steps, Step{ID: "warm", Do: "Let it warm up for twenty minutes and watch: as the forward voltage falls the current climbs.", Caution: strings.TrimSpace("If it climbs without end, power off: nothing but the emitters holds it now. " + b.firstWarmth()),
-			Reading: reading("current, warm", "current", a, warmBand).wanting(b.wantedA)})
+			Reading: reading.Of("current, warm", "current", a, warmBand).Wanting(b.wantedA)})
 	} else {
 		steps = append(steps, Step{ID: "warm", Do: "Do not let it warm up like this: by calculation the current climbs until the emitters overheat. Go on at once.", Caution: "Thermal runaway on a held voltage."})
 	}
@@ -117,15 +118,15 @@ func (b *bench) twoPots() Procedure {
 		_, warmA, ok := b.warm()
 		last.Do += fmt.Sprintf(" Turned to %s, as this light is set, read the current.", units.Volts(is))
 		if ok {
-			last.Reading = reading("current at that setting, warm", "current", warmA, warmBand)
+			last.Reading = reading.Of("current at that setting, warm", "current", warmA, warmBand)
 		}
 	}
 	if most := b.d.MaxVoltageV; most != nil && coldV > *most {
 		steps[len(steps)-2].Caution = fmt.Sprintf("By calculation it takes %s, and it reaches %s at most: the wanted current does not come.", units.Volts(coldV), units.Volts(*most))
 	}
-	return Procedure{"Two pots", "A supply with a voltage and a current pot.", append(steps,
-		Step{ID: "cap", Do: fmt.Sprintf("Lower the current pot until the reading just dips, to %s: from here the current is held, whatever the temperature.", units.Amps(b.wantedA)), Reading: reading("current", "current", b.wantedA, b.tolerance()).wanting(b.wantedA)},
-		Step{ID: "check-mode", Do: "Read the voltage: below its setting the supply holds the current, at its setting it holds the voltage.", Reading: reading("voltage at the emitters, warm", "voltage", warmV, voltageShare)},
+	return Procedure{Name: "Two pots", When: "A supply with a voltage and a current pot.", Steps: append(steps,
+		Step{ID: "cap", Do: fmt.Sprintf("Lower the current pot until the reading just dips, to %s: from here the current is held, whatever the temperature.", units.Amps(b.wantedA)), Reading: reading.Of("current", "current", b.wantedA, b.tolerance()).Wanting(b.wantedA)},
+		Step{ID: "check-mode", Do: "Read the voltage: below its setting the supply holds the current, at its setting it holds the voltage.", Reading: reading.Of("voltage at the emitters, warm", "voltage", warmV, voltageShare)},
 		last,
 	)}
 }
@@ -181,7 +182,7 @@ func (b *bench) module() []Procedure {
 			above = fmt.Sprintf("%s above the emitters", units.Volts(limitV-coldV))
 		}
 	}
-	open := Step{ID: "open-voltage", Do: fmt.Sprintf("Output open. Turn the voltage pot until the meter shows %s: %s, so that the current limit rules and a loose wire does not kill them.", units.Volts(limitV), above), Reading: reading("output, open", "voltage", limitV, meterShare+0.01).wanting(limitV)}
+	open := Step{ID: "open-voltage", Do: fmt.Sprintf("Output open. Turn the voltage pot until the meter shows %s: %s, so that the current limit rules and a loose wire does not kill them.", units.Volts(limitV), above), Reading: reading.Of("output, open", "voltage", limitV, potShare).Wanting(limitV)}
 	// What the light has once it is set like this, whichever limit rules.
 	set := []chain.Variation{b.set("setVoltageV", limitV), b.set("setCurrentA", b.wantedA)}
 	gives := b.probe(set...)
@@ -190,8 +191,8 @@ func (b *bench) module() []Procedure {
 	}
 	finish := []Step{
 		{ID: "connect", Do: "Power off. Connect the emitters, then power on. A charged output discharged into emitters kills them: never connect them live."},
-		{ID: "current", Do: "Read the current.", Reading: reading("current", "current", gives.OutA, b.tolerance()).wanting(b.wantedA)},
-		{ID: "voltage-warm", Do: "After twenty minutes read the voltage at the emitters.", Caution: b.firstWarmth(), Reading: reading("voltage at the emitters, warm", "voltage", warmV, voltageShare)},
+		{ID: "current", Do: "Read the current.", Reading: reading.Of("current", "current", gives.OutA, b.tolerance()).Wanting(b.wantedA)},
+		{ID: "voltage-warm", Do: "After twenty minutes read the voltage at the emitters.", Caution: b.firstWarmth(), Reading: reading.Of("voltage at the emitters, warm", "voltage", warmV, voltageShare)},
 	}
 	if limitV <= coldV {
 		open.Caution = fmt.Sprintf("That is not above the %s the emitters need at %s: then the voltage rules, not the current. Set it higher.", units.Volts(coldV), units.Amps(b.wantedA))
@@ -200,32 +201,32 @@ func (b *bench) module() []Procedure {
 	if b.wantedA > 10 {
 		jack = "More than the 10 A that most meters bear: use a clamp or a shunt."
 	}
-	short := Procedure{"Into the ammeter", "Quickest; the module must bear a short circuit.", append([]Step{open,
+	short := Procedure{Name: "Into the ammeter", When: "Quickest; the module must bear a short circuit.", Steps: append([]Step{open,
 		{ID: "current-down", Do: "Turn the current pot to its lowest."},
-		{ID: "short", Do: fmt.Sprintf("Connect the ammeter alone across the output and raise the current pot to %s.", units.Amps(b.wantedA)), Caution: jack + " Only a module that protects itself against a short bears this.", Reading: reading("short-circuit current", "current", b.wantedA, b.tolerance()).wanting(b.wantedA)},
+		{ID: "short", Do: fmt.Sprintf("Connect the ammeter alone across the output and raise the current pot to %s.", units.Amps(b.wantedA)), Caution: jack + " Only a module that protects itself against a short bears this.", Reading: reading.Of("short-circuit current", "current", b.wantedA, b.tolerance()).Wanting(b.wantedA)},
 		{ID: "leads-back", Do: "Put the meter's leads back to volts at once: left on amperes they short whatever is measured next."},
 	}, finish...)}
 	ohm, dummyV := 0.0, min(coldV, limitV) // into a plain resistor the lower limit rules too
 	if b.wantedA > 0 {
 		ohm = coldV / b.wantedA
 	}
-	dummy := Procedure{"Into a dummy load", "Safest for the emitters.", append([]Step{open,
-		{ID: "dummy", Do: fmt.Sprintf("Connect a resistor of about %s that bears %s or more, with the ammeter in series, and raise the current pot to %s.", units.Ohms(ohm), wattsOf(2*coldV*b.wantedA), units.Amps(b.wantedA)), Caution: "The resistor gets very hot.", Reading: reading("current", "current", b.wantedA*min(1, dummyV/max(coldV, 1e-9)), b.tolerance()).wanting(b.wantedA)},
-		{ID: "dummy-voltage", Do: "Read the voltage across the resistor.", Reading: reading("voltage across the resistor", "voltage", dummyV, 0.1)},
+	dummy := Procedure{Name: "Into a dummy load", When: "Safest for the emitters.", Steps: append([]Step{open,
+		{ID: "dummy", Do: fmt.Sprintf("Connect a resistor of about %s that bears %s or more, with the ammeter in series, and raise the current pot to %s.", units.Ohms(ohm), wattsOf(2*coldV*b.wantedA), units.Amps(b.wantedA)), Caution: "The resistor gets very hot.", Reading: reading.Of("current", "current", b.wantedA*min(1, dummyV/max(coldV, 1e-9)), b.tolerance()).Wanting(b.wantedA)},
+		{ID: "dummy-voltage", Do: "Read the voltage across the resistor.", Reading: reading.Of("voltage across the resistor", "voltage", dummyV, 0.1)},
 	}, finish...)}
 	low := 0.1 * b.wantedA
 	if b.d.MinCurrentA != nil {
 		low = max(low, *b.d.MinCurrentA)
 	}
 	at := b.probe(b.set("setVoltageV", limitV), b.set("setCurrentA", low))
-	itself := Procedure{"Into the emitters", "No other load at hand; begin low.", append([]Step{open,
+	itself := Procedure{Name: "Into the emitters", When: "No other load at hand; begin low.", Steps: append([]Step{open,
 		{ID: "current-down", Do: "Power off. Turn the current pot to its lowest; connect the emitters with the ammeter in series."},
-		{ID: "begin", Do: fmt.Sprintf("Power on and raise the current to about %s.", units.Amps(low)), Reading: reading("voltage at the emitters", "voltage", at.OutV, voltageShare)},
-		{ID: "raise", Do: fmt.Sprintf("Raise the current to %s. The ammeter takes a part of the voltage; the current limit does not mind.", units.Amps(b.wantedA)), Caution: jack, Reading: reading("current", "current", gives.OutA, b.tolerance()).wanting(b.wantedA)},
+		{ID: "begin", Do: fmt.Sprintf("Power on and raise the current to about %s.", units.Amps(low)), Reading: reading.Of("voltage at the emitters", "voltage", at.OutV, voltageShare)},
+		{ID: "raise", Do: fmt.Sprintf("Raise the current to %s. The ammeter takes a part of the voltage; the current limit does not mind.", units.Amps(b.wantedA)), Caution: jack, Reading: reading.Of("current", "current", gives.OutA, b.tolerance()).Wanting(b.wantedA)},
 	}, finish[2:]...)}
-	line := Procedure{"Input range", "Whether the setting holds from a drained to a full source.", []Step{}}
+	line := Procedure{Name: "Input range", When: "Whether the setting holds from a drained to a full source.", Steps: []Step{}, Also: true}
 	for _, l := range b.line() {
-		line.Steps = append(line.Steps, Step{ID: "line-" + l.Name, Do: fmt.Sprintf("Feed it %s, the %s it will see from %s.", units.Volts(l.InV), l.Name, b.feed.Sources[0].Called()), Reading: reading("output voltage", "voltage", l.OutV, voltageShare)})
+		line.Steps = append(line.Steps, Step{ID: "line-" + l.Name, Do: fmt.Sprintf("Feed it %s, the %s it will see from %s.", units.Volts(l.InV), l.Name, b.feed.Sources[0].Called()), Reading: reading.Of("output voltage", "voltage", l.OutV, voltageShare)})
 	}
 	return []Procedure{short, dummy, itself, line}
 }
@@ -250,7 +251,7 @@ func (b *bench) held(name, when string, before []Step) Procedure {
 			warmV = v
 		}
 	}
-	volts := reading("voltage at the emitters, cold", "voltage", coldV, voltageShare)
+	volts := reading.Of("voltage at the emitters, cold", "voltage", coldV, voltageShare)
 	if at.OutA >= (1-meterShare)*b.wantedA {
 		volts = b.emittersOff(volts, func(off chain.Variation) float64 {
 			v, _ := b.load(off)
@@ -259,9 +260,9 @@ func (b *bench) held(name, when string, before []Step) Procedure {
 	}
 	steps := append(before,
 		Step{ID: "connect", Do: "Power off. Connect the emitters with an ammeter in one wire. Check the polarity twice."},
-		Step{ID: "on", Do: "Power on and read the current.", Caution: b.powerOn(), Reading: b.currentIs(reading("current", "current", at.OutA, b.tolerance()).wanting(b.wantedA))},
+		Step{ID: "on", Do: "Power on and read the current.", Caution: b.powerOn(), Reading: b.currentIs(reading.Of("current", "current", at.OutA, b.tolerance()).Wanting(b.wantedA))},
 		Step{ID: "cold", Do: "Read the voltage at the emitters at once.", Reading: volts},
-		Step{ID: "warm", Do: "Read it again after twenty minutes: it has fallen with the temperature.", Caution: b.firstWarmth(), Reading: reading("voltage at the emitters, warm", "voltage", warmV, voltageShare)},
+		Step{ID: "warm", Do: "Read it again after twenty minutes: it has fallen with the temperature.", Caution: b.firstWarmth(), Reading: reading.Of("voltage at the emitters, warm", "voltage", warmV, voltageShare)},
 	)
 	if d := b.d; b.currentPot() && len(d.JumperA) == 0 && d.ProgramV == nil {
 		steps[len(before)+1].Do = fmt.Sprintf("Power on and turn the pot until the ammeter shows %s.", units.Amps(b.wantedA))
@@ -270,9 +271,9 @@ func (b *bench) held(name, when string, before []Step) Procedure {
 		steps[len(steps)-2].Do += fmt.Sprintf(" It must stay between %s and %s.", units.Volts(*d.MinVoltageV), units.Volts(*d.MaxVoltageV))
 	}
 	if l := b.line(); len(l) == 3 && !b.mains() && (b.d.Family == "linear" || b.d.Family == "buck") {
-		steps = append(steps, Step{ID: "drained", Do: fmt.Sprintf("With %s drained or at its lowest, about %s, read the current again.", b.feed.Sources[0].Called(), l[0].where()), Reading: reading("current, source drained", "current", l[0].OutA, 0.1).wanting(b.wantedA)})
+		steps = append(steps, Step{ID: "drained", Do: fmt.Sprintf("With %s drained or at its lowest, about %s, read the current again.", b.feed.Sources[0].Called(), l[0].where()), Reading: reading.Of("current, source drained", "current", l[0].OutA, 0.1).Wanting(b.wantedA)})
 	}
-	return Procedure{name, when, steps}
+	return Procedure{Name: name, When: when, Steps: steps}
 }
 
 func (b *bench) jumpers() Step {
@@ -289,7 +290,7 @@ func (b *bench) fitResistor() []Step {
 		return []Step{{ID: "fit", Do: "Power off. Fit the resistor worked out beside."}}
 	}
 	r := *b.node.Driver.ProgramOhm
-	return []Step{{ID: "fit", Do: fmt.Sprintf("Power off. Measure the resistor before it is fitted: it should be %s.", units.Ohms(r)), Caution: "Below an ohm the leads of the meter count: short them first and subtract.", Reading: reading("setting resistor", "resistance", r, b.programShare()+meterShare)}}
+	return []Step{{ID: "fit", Do: fmt.Sprintf("Power off. Measure the resistor before it is fitted: it should be %s.", units.Ohms(r)), Caution: "Below an ohm the leads of the meter count: short them first and subtract.", Reading: reading.Of("setting resistor", "resistance", r, b.programShare())}}
 }
 
 func (b *bench) programShare() float64 {
@@ -308,9 +309,9 @@ func (b *bench) seriesResistor() Procedure {
 	}
 	l, plain := b.burdened()
 	for i := len(l) - 1; i >= 0; i-- {
-		steps = append(steps, Step{ID: "current-" + l[i].Name, Do: fmt.Sprintf("With %s %s, at %s, read the current.", b.feed.Sources[0].Called(), names[l[i].Name], l[i].where()) + burden(l[i], plain[i]), Reading: reading("current", "current", l[i].OutA, 0.1)})
+		steps = append(steps, Step{ID: "current-" + l[i].Name, Do: fmt.Sprintf("With %s %s, at %s, read the current.", b.feed.Sources[0].Called(), names[l[i].Name], l[i].where()) + burden(l[i], plain[i]), Reading: reading.Of("current", "current", l[i].OutA, 0.1)})
 	}
-	return Procedure{"Series resistor", "Nothing regulates: the current follows the source.", steps}
+	return Procedure{Name: "Series resistor", When: "Nothing regulates: the current follows the source.", Steps: steps}
 }
 
 func (b *bench) pack() bool { return len(b.feed.Sources) > 0 && b.feed.Sources[0].Pack != nil }
@@ -319,7 +320,7 @@ func (b *bench) direct() Procedure {
 	steps := []Step{}
 	l, plain := b.burdened()
 	for i := len(l) - 1; i >= 0; i-- {
-		steps = append(steps, Step{ID: "current-" + l[i].Name, Do: fmt.Sprintf("With %s at %s read the current.", b.feed.Sources[0].Called(), l[i].where()) + burden(l[i], plain[i]), Caution: map[bool]string{true: "Nothing limits it but the source itself: begin with a drained source, and watch the temperature.", false: ""}[i == len(l)-1], Reading: reading("current", "current", l[i].OutA, 0.2)})
+		steps = append(steps, Step{ID: "current-" + l[i].Name, Do: fmt.Sprintf("With %s at %s read the current.", b.feed.Sources[0].Called(), l[i].where()) + burden(l[i], plain[i]), Caution: map[bool]string{true: "Nothing limits it but the source itself: begin with a drained source, and watch the temperature.", false: ""}[i == len(l)-1], Reading: reading.Of("current", "current", l[i].OutA, 0.2)})
 	}
-	return Procedure{"Direct drive", "The source's own resistance is the ballast.", steps}
+	return Procedure{Name: "Direct drive", When: "The source's own resistance is the ballast.", Steps: steps}
 }

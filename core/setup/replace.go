@@ -5,27 +5,28 @@ import (
 
 	"photherm/core/chain"
 	"photherm/core/design"
+	"photherm/core/reading"
 	"photherm/core/root"
 	"photherm/core/units"
 )
 
 // ofPart is a reading that stands in for a figure of the driver's part.
-func (b *bench) ofPart(figure, label string, value float64, read string) *Replacement {
-	return &Replacement{b.partPointer() + "/driver/" + figure, label, value, "/parts/" + b.node.Driver.PartID + "/driver/" + figure, "read " + read + " while it was set up"}
+func (b *bench) ofPart(figure, label string, value float64, read string) *reading.Replacement {
+	return &reading.Replacement{Pointer: b.partPointer() + "/driver/" + figure, Label: label, Value: value, At: "/parts/" + b.node.Driver.PartID + "/driver/" + figure, Read: "read " + read + " while it was set up"}
 }
 
 // ofNode is a reading that stands in for a figure of a node of the tree.
-func (b *bench) ofNode(node, pointer, figure, label string, value float64, read string) *Replacement {
-	return &Replacement{pointer + figure, label, value, "/feeds/" + b.feed.ID + "/loads/" + node + figure, "read " + read + " while it was set up"}
+func (b *bench) ofNode(node, pointer, figure, label string, value float64, read string) *reading.Replacement {
+	return &reading.Replacement{Pointer: pointer + figure, Label: label, Value: value, At: "/feeds/" + b.feed.ID + "/loads/" + node + figure, Read: "read " + read + " while it was set up"}
 }
 
 // currentIs lets a current that was read stand in for the one that is set, where the
 // setting says it all: what the driver cannot hold is no setting.
-func (b *bench) currentIs(r *Reading) *Reading {
+func (b *bench) currentIs(r *reading.Reading) *reading.Reading {
 	if b.wantedA <= 0 || r.Expected < (1-currentShare)*b.wantedA {
 		return r
 	}
-	r.replaces = func(actual float64) *Replacement {
+	r.Replace = func(actual float64) *reading.Replacement {
 		if actual <= 0 {
 			return nil
 		}
@@ -41,7 +42,7 @@ func (b *bench) currentIs(r *Reading) *Reading {
 
 // emittersOff lets a voltage that was read stand in for the forward voltage of the
 // emitters below a driver, where expect tells what would be read with a change of theirs.
-func (b *bench) emittersOff(r *Reading, expect func(chain.Variation) float64) *Reading {
+func (b *bench) emittersOff(r *reading.Reading, expect func(chain.Variation) float64) *reading.Reading {
 	if len(b.node.Loads) != 1 || b.node.Loads[0].Array == nil {
 		return r
 	}
@@ -50,7 +51,7 @@ func (b *bench) emittersOff(r *Reading, expect func(chain.Variation) float64) *R
 
 // offOf is emittersOff of an array that stands at a pointer: each of its emitters is off
 // by as much as makes the reading what is expected.
-func (b *bench) offOf(n *design.Node, pointer string, r *Reading, expect func(chain.Variation) float64) *Reading {
+func (b *bench) offOf(n *design.Node, pointer string, r *reading.Reading, expect func(chain.Variation) float64) *reading.Reading {
 	const figure = "/array/measuredOffsetV"
 	if b.parts[n.Array.PartID] == nil || r.Expected <= 0 {
 		return r
@@ -59,7 +60,7 @@ func (b *bench) offOf(n *design.Node, pointer string, r *Reading, expect func(ch
 	if n.Array.OffsetV != nil {
 		was = *n.Array.OffsetV
 	}
-	r.replaces = func(actual float64) *Replacement {
+	r.Replace = func(actual float64) *reading.Replacement {
 		over := func(offV float64) float64 {
 			return expect(chain.Variation{Pointer: pointer + figure, Op: chain.Set, Value: offV}) - actual
 		}
@@ -79,12 +80,12 @@ const mostOffV = 0.5
 
 // loadDraws lets a current that was read stand in for what a measured load draws here, as a
 // share of its readings; expect tells what would be read with another share.
-func (b *bench) loadDraws(n *design.Node, pointer string, r *Reading, expect func(chain.Variation) float64) *Reading {
+func (b *bench) loadDraws(n *design.Node, pointer string, r *reading.Reading, expect func(chain.Variation) float64) *reading.Reading {
 	const figure = "/load/measuredDraw"
 	if r.Expected <= 0 {
 		return r
 	}
-	r.replaces = func(actual float64) *Replacement {
+	r.Replace = func(actual float64) *reading.Replacement {
 		over := func(share float64) float64 {
 			return expect(chain.Variation{Pointer: pointer + figure, Op: chain.Set, Value: share}) - actual
 		}
@@ -102,7 +103,7 @@ func (b *bench) loadDraws(n *design.Node, pointer string, r *Reading, expect fun
 const farLoad = 2.0
 
 // oneLoadDraws is loadDraws of the one measured load below a driver.
-func (b *bench) oneLoadDraws(r *Reading) *Reading {
+func (b *bench) oneLoadDraws(r *reading.Reading) *reading.Reading {
 	if len(b.node.Loads) != 1 || b.node.Loads[0].Load == nil {
 		return r
 	}
@@ -111,7 +112,7 @@ func (b *bench) oneLoadDraws(r *Reading) *Reading {
 
 // stripDraws lets a current that was read stand in for what a metre of the one strip below
 // takes, by its watts or its amperes.
-func (b *bench) stripDraws(r *Reading) *Reading {
+func (b *bench) stripDraws(r *reading.Reading) *reading.Reading {
 	if len(b.node.Loads) != 1 || b.node.Loads[0].Strip == nil {
 		return r
 	}
@@ -128,7 +129,7 @@ func (b *bench) stripDraws(r *Reading) *Reading {
 		return r
 	}
 	at := "/parts/" + id + "/strip/" + figure
-	r.replaces = func(actual float64) *Replacement {
+	r.Replace = func(actual float64) *reading.Replacement {
 		over := func(perMetre float64) float64 {
 			return b.probe(chain.Variation{Pointer: at, Op: chain.Set, Value: perMetre}).OutA - actual
 		}
@@ -138,7 +139,7 @@ func (b *bench) stripDraws(r *Reading) *Reading {
 			return nil // that is another strip, or another length of it
 		}
 		perMetre := root.Bracketed(over, low, fl, high, fh, 1e-6**was)
-		return &Replacement{b.pointerOfPart(id) + "/strip/" + figure, say(perMetre) + " for a metre", perMetre, at, "read " + units.Amps(actual) + " while it was set up"}
+		return &reading.Replacement{Pointer: b.pointerOfPart(id) + "/strip/" + figure, Label: say(perMetre) + " for a metre", Value: perMetre, At: at, Read: "read " + units.Amps(actual) + " while it was set up"}
 	}
 	return r
 }

@@ -6,13 +6,13 @@ package setup
 import (
 	"context"
 	"fmt"
-	"math"
 	"slices"
 
 	"photherm/core/chain"
 	"photherm/core/circuit"
 	"photherm/core/design"
 	"photherm/core/driver"
+	"photherm/core/reading"
 )
 
 // A Procedure is one way of setting a driver up.
@@ -20,81 +20,27 @@ type Procedure struct {
 	Name  string `json:"name"`
 	When  string `json:"when" doc:"When to choose it"`
 	Steps []Step `json:"steps" nullable:"false"`
+	Also  bool   `json:"also" doc:"Whether it is done besides one of the other ways, not instead"`
 }
 
 // A Step is one thing to do, with the reading to expect.
 type Step struct {
-	ID      string   `json:"id" doc:"Stays the same as long as the procedure does"`
-	Do      string   `json:"do" doc:"One sentence or two"`
-	Caution string   `json:"caution,omitempty"`
-	Reading *Reading `json:"reading" doc:"What to read; null: nothing"`
-	Ticked  bool     `json:"ticked"`
+	ID      string           `json:"id" doc:"Stays the same as long as the procedure does"`
+	Do      string           `json:"do" doc:"One sentence or two"`
+	Caution string           `json:"caution,omitempty"`
+	Reading *reading.Reading `json:"reading" doc:"What to read; null: nothing"`
+	Ticked  bool             `json:"ticked"`
 }
 
-// A Reading is what a meter should show.
-type Reading struct {
-	What       string   `json:"what" doc:"What is measured where"`
-	Quantity   string   `json:"quantity" enum:"voltage,current,resistance,power" doc:"What kind of figure"`
-	Expected   float64  `json:"expected" doc:"As calculated, SI"`
-	Within     float64  `json:"within" doc:"± what parts and meter leave open, SI"`
-	Wanted     *float64 `json:"wanted" doc:"What it should be for the light to be as meant; null: nothing is asked of it"`
-	Open       bool     `json:"open" doc:"Nothing is known of it: the reading itself is wanted"`
-	Actual     *float64 `json:"actual" doc:"What was read"`
-	Calculated string   `json:"calculated,omitempty" enum:"agrees,doubtful,differs" doc:"The reading against the calculation"`
-	AsWanted   string   `json:"asWanted,omitempty" doc:"The reading against what was wanted"`
-
-	Replaces *Replacement `json:"replaces" doc:"The figure of the part it stands in for; null: none, or it agrees"`
-	replaces func(actual float64) *Replacement
-}
-
-// What parts and a plain meter leave open, as shares (common practice): a meter one
-// per cent, a driver five if its data say nothing, forward voltage three.
+// What parts leave open where their data do not say, as shares (common practice): a driver five
+// per cent, forward voltage three, and a set point one; and what a meter needs to be told from
+// nothing.
 const (
 	meterShare   = 0.01
 	currentShare = 0.05
 	voltageShare = 0.03
-	wantedShare  = 0.10
+	potShare     = 0.01
 )
-
-// Judge sets an actual reading against expectation and wish: within the band it
-// agrees, within twice the band it is doubtful; as wanted within a tenth.
-func (r *Reading) Judge() {
-	if r.Actual == nil {
-		return
-	}
-	if r.Open {
-		r.replace()
-		return
-	}
-	switch off := math.Abs(*r.Actual - r.Expected); {
-	case off <= r.Within:
-		r.Calculated = "agrees"
-	case off <= 2*r.Within:
-		r.Calculated = "doubtful"
-	default:
-		r.Calculated = "differs"
-	}
-	if r.Calculated != "agrees" {
-		r.replace()
-	}
-	if r.Wanted == nil || *r.Wanted == 0 {
-		return
-	}
-	switch off := *r.Actual / *r.Wanted - 1; {
-	case math.Abs(off) <= wantedShare:
-		r.AsWanted = "as wanted"
-	case off > 0:
-		r.AsWanted = fmt.Sprintf("%.0f %% above what is wanted", 100*off)
-	default:
-		r.AsWanted = fmt.Sprintf("%.0f %% below what is wanted", -100*off)
-	}
-}
-
-func (r *Reading) replace() {
-	if r.replaces != nil {
-		r.Replaces = r.replaces(*r.Actual)
-	}
-}
 
 // A Plan is everything there is to setting one driver up.
 type Plan struct {
@@ -120,6 +66,7 @@ type Question struct {
 	ShutterS float64   // of a camera; 0: none
 	LowV     float64   // any range of source voltage to try; 0 to 0: none
 	HighV    float64
+	Tools    []string // ids of the tools at hand; none: all are
 }
 
 // For writes the plan of one driver, or of emitters, strip or a load that hang on the
@@ -249,13 +196,13 @@ func (b *bench) record(p *Plan, done []design.Done) {
 		for k := range p.Procedures[i].Steps {
 			s := &p.Procedures[i].Steps[k]
 			d := recordOf(done, p.Node, s.ID)
-			if d == nil {
+			s.Ticked = d != nil && d.Ticked
+			if s.Reading == nil {
 				continue
 			}
-			s.Ticked = d.Ticked
-			if s.Reading != nil {
-				s.Reading.Actual = d.Reading
-				s.Reading.Judge()
+			s.Reading.Take(b.q.Tools)
+			if d != nil {
+				s.Reading.Read(d)
 			}
 		}
 	}
@@ -343,20 +290,7 @@ func (b *bench) set(field string, value float64) chain.Variation {
 
 func (b *bench) tolerance() float64 {
 	if b.d.Tolerance != nil {
-		return *b.d.Tolerance + meterShare
+		return *b.d.Tolerance
 	}
 	return currentShare
-}
-
-// lastDigits is what a plain meter leaves open however little there is to read, in the
-// unit of the quantity (common practice).
-var lastDigits = map[string]float64{"voltage": 0.02, "current": 5e-4, "resistance": 1e-3, "power": 0.01}
-
-func reading(what, quantity string, expected, share float64) *Reading {
-	return &Reading{What: what, Quantity: quantity, Expected: expected, Within: math.Max(math.Abs(expected)*share, lastDigits[quantity])}
-}
-
-func (r *Reading) wanting(x float64) *Reading {
-	r.Wanted = &x
-	return r
 }

@@ -3,6 +3,7 @@ package setup
 import (
 	"context"
 	"math"
+	"photherm/core/reading"
 	"strings"
 	"testing"
 
@@ -99,7 +100,7 @@ func TestTwoPots(t *testing.T) {
 	l := light(mains, d, design.DriverUse{SetCurrentA: p(0.3)}, 10)
 	l.Variants[0].Bodies[0].KPerW = p(0.5)
 	got := plan(t, l, Question{})
-	at := func(id string) *Reading { return step(t, got, 0, id).Reading }
+	at := func(id string) *reading.Reading { return step(t, got, 0, id).Reading }
 	if v := at("voltage-up").Expected; math.Abs(v-31.77) > 0.1 {
 		t.Errorf("cold at %g V", v)
 	}

@@ -28,6 +28,8 @@ type Cell struct {
 	Slow        bool // it has a slow part, though that may be varied to nothing
 
 	table *ocvTable
+	loads loads
+	cold  func(startC float64) float64
 }
 
 // ocvTable holds the open-circuit voltage at equal steps of charge and its
@@ -48,7 +50,7 @@ func New(c *design.Cell) (Cell, error) {
 	if !ok && len(c.OCV) < 2 {
 		return Cell{}, fmt.Errorf("chemistry %q is not known", c.Chemistry)
 	}
-	m := Cell{table: new(ocvTable), CapacityAh: c.CapacityAh, Resistance: c.ResistanceOhm, MinV: chemistry.minV, MaxC: 60, LithiumIon: lithiumIon[c.Chemistry]}
+	m := Cell{table: new(ocvTable), CapacityAh: c.CapacityAh, Resistance: c.ResistanceOhm, MinV: chemistry.minV, MaxC: 60, LithiumIon: lithiumIon[c.Chemistry], loads: loadsOf(c), cold: func(startC float64) float64 { return ColdShare(c, startC) }}
 	for _, p := range []struct {
 		from *float64
 		to   *float64

@@ -7,14 +7,16 @@ import "math"
 // holds just those. Currents are positive when it gives and negative when it is charged.
 type Law interface {
 	States() int
-	Start(y []float64, charge float64)                       // at switch-on
-	Tolerance(tol []float64)                                 // error wanted of each state in a step of time
-	Terminal(y []float64, cellC float64) Terminal            // what it offers
-	Rates(y []float64, currentA float64, rates []float64)    // of its states, 1/s
-	HeatW(y []float64, cellC, currentA float64) float64      // arising within the light
-	EnergyJ(y []float64) (stored, held float64)              // still to be given; in slow parts
-	RestV(y []float64) float64                               // open-circuit voltage once its slow parts have come to rest, V
-	Protection(y []float64, cellC, currentA float64) Standby // whether it can go on
+	Start(y []float64, charge float64)                           // at switch-on
+	Tolerance(tol []float64)                                     // error wanted of each state in a step of time
+	Terminal(y []float64, cellC float64) Terminal                // what it offers
+	Rates(y []float64, cellC, currentA float64, rates []float64) // of its states, 1/s
+	HeatW(y []float64, cellC, currentA float64) float64          // arising within the light
+	EnergyJ(y []float64) (stored, held float64)                  // still to be given; in slow parts
+	LeftW(y []float64, cellC, currentA float64) float64          // what hard work leaves in it for good, W
+	IsCharge(state int) bool                                     // whether a state of its is a charge
+	RestV(y []float64) float64                                   // open-circuit voltage once its slow parts have come to rest, V
+	Protection(y []float64, cellC, currentA float64) Standby     // whether it can go on
 }
 
 // A Terminal is what a source offers: up to LimitA, falling to nothing at OpenV along
@@ -56,7 +58,13 @@ func (s *Supply) Terminal([]float64, float64) Terminal {
 }
 
 // Rates does nothing.
-func (s *Supply) Rates([]float64, float64, []float64) {}
+func (s *Supply) Rates([]float64, float64, float64, []float64) {}
+
+// LeftW is nothing.
+func (s *Supply) LeftW([]float64, float64, float64) float64 { return 0 }
+
+// IsCharge is never so.
+func (s *Supply) IsCharge(int) bool { return false }
 
 // HeatW is nothing: a supply's own loss is outside the light.
 func (s *Supply) HeatW([]float64, float64, float64) float64 { return 0 }

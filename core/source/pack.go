@@ -17,11 +17,37 @@ type Pack struct {
 	CutoffV    float64 // at the cells, per cell
 	ReleaseV   float64 // resting, per cell, where protection switches on again; +Inf: it stays off
 	DelayS     float64 // how long it may be below the cut-off
+
+	coldShare float64 // of its capacity, for the temperature at switch-on
 }
 
-// NewPack makes a pack from the document.
-func NewPack(p *design.Pack, c Cell) *Pack {
-	pack := &Pack{Cell: c, Series: p.Series, Parallel: p.Parallel, ContactOhm: p.ContactOhm, CutoffV: c.MinV, ReleaseV: math.Inf(1)}
+// cutDelayS is how long a board waits where its data do not say (common practice).
+const cutDelayS = 0.1
+
+// LawOf is the law of a pack: of equal cells, or of cells measured one by one.
+func LawOf(p *design.Pack, c Cell, board *design.Protection, startC float64) Law {
+	pack := NewPack(p, c, board, startC)
+	if len(p.Groups) > 0 {
+		return NewGroups(pack, p.Groups)
+	}
+	return pack
+}
+
+// NewPack makes a pack of equal cells from the document, with the board that protects it;
+// nil: it has none. startC is the temperature at which it is switched on.
+func NewPack(p *design.Pack, c Cell, board *design.Protection, startC float64) *Pack {
+	pack := &Pack{Cell: c, Series: p.Series, Parallel: p.Parallel, ContactOhm: p.ContactOhm, CutoffV: c.MinV, ReleaseV: math.Inf(1), coldShare: c.cold(startC)}
+	pack.Cell.CapacityAh *= pack.coldShare
+	if board != nil {
+		pack.CutoffV, pack.DelayS = board.CutCellV, cutDelayS
+		pick(&pack.DelayS, board.CutDelayS)
+		if board.ResistOhm != nil {
+			pack.ContactOhm += *board.ResistOhm
+		}
+		if !board.Latches {
+			pick(&pack.ReleaseV, board.ReleaseCellV)
+		}
+	}
 	if p.CutoffCellV != nil {
 		pack.CutoffV = *p.CutoffCellV
 	}
@@ -89,8 +115,8 @@ func (p *Pack) Terminal(y []float64, cellC float64) Terminal {
 }
 
 // Rates of charge and slow voltage.
-func (p *Pack) Rates(y []float64, currentA float64, rates []float64) {
-	rates[0] = -currentA / (3600 * p.CapacityAh())
+func (p *Pack) Rates(y []float64, _, currentA float64, rates []float64) {
+	rates[0] = -p.Cell.harder(currentA/float64(p.Parallel)) * currentA / (3600 * p.CapacityAh())
 	if len(y) > 1 {
 		if p.Cell.PolarOhm <= 0 {
 			rates[1] = -y[1]
@@ -109,6 +135,14 @@ func (p *Pack) HeatW(y []float64, cellC, currentA float64) float64 {
 	return w
 }
 
+// LeftW is what hard work leaves in the cells: they are empty before they have given all.
+func (p *Pack) LeftW(y []float64, _, currentA float64) float64 {
+	return (p.Cell.harder(currentA/float64(p.Parallel)) - 1) * currentA * p.OpenV(y[0], 0)
+}
+
+// IsCharge is so of its first state.
+func (p *Pack) IsCharge(state int) bool { return state == 0 }
+
 // EnergyJ is the energy left, from the charge alone, ∫OCV dQ, and what the slow parts
 // hold.
 func (p *Pack) EnergyJ(y []float64) (stored, held float64) {
@@ -123,5 +157,13 @@ func (p *Pack) RestV(y []float64) float64 { return p.OpenV(y[0], 0) }
 func (p *Pack) Protection(y []float64, cellC, currentA float64) Standby {
 	resting := p.Cell.OCV(y[0]) - slowV(y)
 	cell := resting - currentA*p.CellsOhm(y[0], cellC)/float64(p.Series)
-	return Standby{Charge: y[0], CellV: cell, AboveV: cell - p.CutoffV, Release: resting - p.ReleaseV, DelayS: p.DelayS, CanEmpty: true}
+	return Standby{Charge: y[0], CellV: cell, AboveV: above(cell, p.CutoffV, currentA), Release: resting - p.ReleaseV, DelayS: p.DelayS, CanEmpty: true}
+}
+
+// above is how far a cell is above its cut-off, V: one that is being charged is not cut off.
+func above(cellV, cutoffV, currentA float64) float64 {
+	if currentA < 0 {
+		return math.Inf(1)
+	}
+	return cellV - cutoffV
 }

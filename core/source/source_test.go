@@ -67,7 +67,7 @@ func TestResistance(t *testing.T) {
 	if empty := c.Ohm(0, 25) / c.Ohm(0.5, 25); math.Abs(empty-2) > 1e-9 || c.Ohm(0.2, 25) != 0.05 {
 		t.Errorf("empty multiplies the resistance by %g", empty)
 	}
-	pack := NewPack(&design.Pack{Series: 4, Parallel: 2}, c)
+	pack := NewPack(&design.Pack{Series: 4, Parallel: 2}, c, nil, 25)
 	for chemistry, rises := range map[string]bool{"li-ion-4.35": true, "lifepo4": true, "nimh": false, "alkaline": false, "lithium-3.0": false, "lithium-1.5": false} {
 		other, err := New(&design.Cell{Chemistry: chemistry, CapacityAh: 1, ResistanceOhm: 0.2})
 		if cold := other.Ohm(0.1, 0); err != nil || (cold > 0.2) != rises {
@@ -120,7 +120,7 @@ func TestSlowPartSharesAndHolds(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	pack := NewPack(&design.Pack{Series: 3, Parallel: 2, ContactOhm: 0.5}, cell)
+	pack := NewPack(&design.Pack{Series: 3, Parallel: 2, ContactOhm: 0.5}, cell, nil, 25)
 	if pack.CapacityAh() != 2*2*0.8 {
 		t.Errorf("at 80 %% health two cells of 2 Ah hold %g Ah", pack.CapacityAh())
 	}
@@ -128,7 +128,7 @@ func TestSlowPartSharesAndHolds(t *testing.T) {
 	rates := make([]float64, 2)
 	for _, slow := range []float64{0, 0.02, 0.06} {
 		y := []float64{0.5, slow}
-		pack.Rates(y, amps, rates)
+		pack.Rates(y, 25, amps, rates)
 		// I/P through R1 and C1 of one cell: dv/dt = (I/P − v/R1)/C1, C1 = τ/R1.
 		if want := (amps/2 - slow/0.03) / (40 / 0.03); math.Abs(rates[1]-want) > 1e-12 || math.Abs(rates[0]+amps/(3600*3.2)) > 1e-15 {
 			t.Errorf("slow voltage %g V: rates %v, want %g", slow, rates, want)

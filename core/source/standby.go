@@ -10,6 +10,9 @@ var monthly = map[string]float64{
 
 // MonthlyLoss is the share of its charge that a cell loses by itself in a month.
 func MonthlyLoss(c *design.Cell) float64 {
+	if c.LossMonth != nil {
+		return *c.LossMonth
+	}
 	if loss, ok := monthly[c.Chemistry]; ok {
 		return loss
 	}

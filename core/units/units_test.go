@@ -121,3 +121,21 @@ func TestWireForItsResistance(t *testing.T) {
 		}
 	}
 }
+
+// Wires as people write them, against the gauge table of ASTM B258: 24 AWG is 0.5106 mm and
+// 84.2 mΩ/m, 18 AWG 1.024 mm and 20.9 mΩ/m.
+func TestParseWire(t *testing.T) {
+	for text, want := range map[string]struct{ m, mm, ohm float64 }{
+		"1 m AWG 24": {1, 0.5106, 0.0842}, "AWG 18, 2 m": {2, 1.024, 0.0418}, "30 cm 18 AWG": {0.3, 1.024, 0.00627}, "1.5 m 0.5 mm²": {1.5, 0.7979, 0.0517}, "2 ft of 24 gauge": {0.6096, 0.5106, 0.0513}, "50 cm 0.75 mm2": {0.5, 0.9772, 0.0115},
+	} {
+		w, err := ParseWire(text)
+		if err != nil || math.Abs(w.LengthM/want.m-1) > 1e-3 || math.Abs(2*math.Sqrt(w.AreaM2/math.Pi)*1e3/want.mm-1) > 1e-3 || math.Abs(w.Ohm()/want.ohm-1) > 4e-3 {
+			t.Errorf("%q: %+v, %g Ω, %v", text, w, w.Ohm(), err)
+		}
+	}
+	for _, text := range []string{"", "24", "AWG 24", "1 m", "1 V AWG 24", "0 m AWG 24", "1 m 0 mm²", "1 m 99999 mm²"} {
+		if w, err := ParseWire(text); err == nil {
+			t.Errorf("%q: %+v", text, w)
+		}
+	}
+}

@@ -4,6 +4,8 @@ import (
 	"fmt"
 	"math"
 	"regexp"
+	"strconv"
+	"strings"
 )
 
 // copperOhmM is the resistivity of annealed copper at 20 °C, Ω·m (IEC 60028).
@@ -64,3 +66,41 @@ func wireWords(s string) string {
 	}
 	return s
 }
+
+// A Wire is a length of copper.
+type Wire struct {
+	LengthM, AreaM2 float64
+}
+
+var wireText = regexp.MustCompile(`^([\d.,]+)\s*(m|cm|ft)\s+(?:AWG (\d+)|([\d.]+) mm²)$`)
+
+// ParseWire reads a wire: 1.2 m AWG 24, 30 cm 0.5 mm², 18 AWG 2 ft.
+func ParseWire(text string) (Wire, error) {
+	m := wireText.FindStringSubmatch(wireWords(strings.Join(strings.Fields(text), " ")))
+	if m == nil {
+		return Wire{}, fmt.Errorf("%q is no wire: a length and a gauge or a cross-section are needed, such as 1.2 m AWG 24 or 30 cm 0.5 mm²", text)
+	}
+	length, err := Parse(m[1]+" "+m[2], "length")
+	if err != nil {
+		return Wire{}, err
+	}
+	w := Wire{LengthM: length}
+	if m[3] != "" {
+		n, _ := strconv.Atoi(m[3]) // digits they are
+		d := GaugeM(n)
+		w.AreaM2 = math.Pi * d * d / 4
+	} else {
+		mm2, err := strconv.ParseFloat(m[4], 64)
+		if err != nil {
+			return Wire{}, fmt.Errorf("%q is no cross-section", m[4])
+		}
+		w.AreaM2 = mm2 * 1e-6
+	}
+	if !(w.LengthM > 0 && w.AreaM2 > 1e-10 && w.AreaM2 < 1e-2) {
+		return Wire{}, fmt.Errorf("%q is no wire that exists", text)
+	}
+	return w, nil
+}
+
+// Ohm is its resistance at 20 °C, Ω.
+func (w Wire) Ohm() float64 { return WireOhmPerM(w.AreaM2) * w.LengthM }

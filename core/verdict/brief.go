@@ -50,7 +50,7 @@ func (j *judge) brief() {
 			}
 			if chemistry := j.data(s.Pack.PartID).Cell.Chemistry; strings.HasPrefix(chemistry, "li") {
 				j.add(Finding{Code: "lithium-care", Severity: Note, Stage: "source", Node: s.ID, Pointer: j.pointerTo(s.ID) + "/pack/partId", Title: "Lithium cells",
-					Why: "Tested and matched cells only, with protection and a fuse; never solder to a bare cell; connect outputs before the cell, one wire at a time; charge attended."})
+					Why: "Tested and matched cells only, with protection and a fuse; never solder to a bare cell; connect outputs before the cell, one wire at a time; charge attended; carry and post them with their poles covered, after the carrier's rules."})
 				return
 			}
 		}

@@ -40,7 +40,7 @@ func (j *judge) course() {
 			j.add(f)
 		}
 	}
-	if !overheats && !j.steady.Converged && j.steady.Reason != "" && !j.has("cycling") {
+	if !overheats && !j.steady.Converged && j.steady.Reason != "" && !j.steady.Regulated && !j.has("cycling") {
 		j.add(Finding{Code: "no-steady-state", Severity: Stop, Stage: "heat", Title: "It does not settle", Why: sentence(j.steady.Reason)})
 	}
 }

@@ -357,6 +357,12 @@ func TestHowABodyIsCooled(t *testing.T) {
 	if f := find(lowered, "lowered"); f == nil || f.Severity != Note || !strings.HasSuffix(f.Pointer, "/driver/stepDown") || !strings.Contains(f.Why, "5 min") || !strings.Contains(f.Why, " lm of light") {
 		t.Errorf("lowered by time: %+v", f)
 	}
+	regulated := with(func(l *design.Light, _ *design.Body) {
+		design.FindNode(l.Variants[0].Feeds[0].Loads, "driver").Driver.StepDown = &design.StepDown{To: 0.3, AtC: p(25.0)}
+	})
+	if find(regulated, "lowered") == nil || find(regulated, "no-steady-state") != nil {
+		t.Errorf("what goes down by heat and comes back does what it is meant to: %+v", regulated)
+	}
 	for claimed, told := range map[float64]bool{5: false, 10: true, 3: true} {
 		sold := with(func(l *design.Light, _ *design.Body) { l.Parts[2].Emitter.Claimed = &design.Claim{PowerW: &claimed} })
 		if f := find(sold, "label-watts"); (f != nil) != told || told && (!strings.HasSuffix(f.Pointer, "/array/partId") || *f.Limit != 3*claimed || *f.Value < 12 || !strings.Contains(f.Why, "Heat on their sink is")) {

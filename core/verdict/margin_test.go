@@ -11,6 +11,8 @@ import (
 func TestFixesNameTheirMargin(t *testing.T) {
 	lamp := func(change func(*design.Light)) *design.Light {
 		l := load(t, "shore-search-handlamp.json")
+		pack := l.Variants[0].Feeds[0].Sources[0].Pack // with a board for four no other number is offered
+		pack.ProtectionID, pack.Charger = "", nil
 		change(l)
 		return l
 	}

@@ -82,6 +82,7 @@ func (j *judge) faded(f *design.Feed, s *design.Source, at string) {
 
 func (j *judge) cells(f *design.Feed, s *design.Source, at string, inUse bool) {
 	if s.Supply != nil {
+		j.keptOn(f, s, at, inUse)
 		if a, _ := j.highest(f.ID, "busA"); inUse && s.Supply.MaxCurrentA != nil && a >= *s.Supply.MaxCurrentA*(1-1e-9) && a > 0 {
 			limit := Finding{Code: "supply-limit", Severity: Caution, Stage: "source", Node: s.ID, Pointer: at + "/supply/maxCurrentA", Title: "Supply at its limit",
 				Why: fmt.Sprintf("The light takes all of the %s the supply can give; the light is then set by the supply, not by the driver.", units.Amps(a)), Value: &a, Limit: s.Supply.MaxCurrentA, Unit: "A"}
@@ -97,6 +98,7 @@ func (j *judge) cells(f *design.Feed, s *design.Source, at string, inUse bool) {
 		return
 	}
 	j.faded(f, s, at)
+	j.pack(f, s, at)
 	cell := j.data(s.Pack.PartID).Cell
 	if cell == nil {
 		return
@@ -129,4 +131,28 @@ func (j *judge) sourceRange(s *design.Source) (low, high float64, ok bool) {
 		return source.Voltages(s, nil)
 	}
 	return source.Voltages(s, j.data(s.Pack.PartID).Cell)
+}
+
+// keepsOnA is what a power bank wants to be drawn where it does not say (common practice).
+const keepsOnA = 0.06
+
+// keptOn tells of a power bank that switches itself off: the light draws too little for it.
+func (j *judge) keptOn(f *design.Feed, s *design.Source, at string, inUse bool) {
+	if s.Supply.Kind != "power-bank" || !inUse {
+		return
+	}
+	limit := keepsOnA
+	if s.Supply.KeepsOnA != nil {
+		limit = *s.Supply.KeepsOnA
+	}
+	c, ok := j.column[[2]string{f.ID, "busA"}]
+	if !ok {
+		return
+	}
+	a := j.run.Records[len(j.run.Records)-1][c]
+	if a <= 0 || a >= limit {
+		return
+	}
+	j.add(Finding{Code: "power-bank-off", Severity: Caution, Stage: "source", Node: s.ID, Pointer: at + "/supply/keepsOnA", Title: "The power bank goes to sleep",
+		Why: fmt.Sprintf("The light draws %s, and a power bank switches itself off where less than %s is drawn for a minute or so: draw more, or take one with a mode for small loads.", units.Amps(a), units.Amps(limit)), Value: &a, Limit: &limit, Unit: "A"})
 }

@@ -140,7 +140,26 @@ func judgeRun(ctx context.Context, run *chain.Run, trial bool) ([]Finding, error
 	if j.try(); j.failed != nil {
 		return nil, fmt.Errorf("trying what would mend the light: %w", j.failed)
 	}
+	j.asSet()
 	return j.findings, nil
+}
+
+// asSet turns what a figure should be into what to set, where readings say that it is not what
+// it is set to.
+func (j *judge) asSet() {
+	for i := range j.findings {
+		if j.findings[i].Fix == nil {
+			continue
+		}
+		for k := range j.findings[i].Fix.Patch {
+			p := &j.findings[i].Fix.Patch[k]
+			if f := j.model.Factor(p.Path); f != 1 {
+				if x, ok := p.Value.(float64); ok {
+					p.Value = x / f
+				}
+			}
+		}
+	}
 }
 
 // newJudge reads a model's tree and parts.

@@ -20,28 +20,29 @@ type view struct {
 	width, height     int
 	dark              bool
 	say               map[string]string // facts typed on the way
+	press             string            // what leads further
 }
 
 var views = []view{
-	{"shelf", "", "/", 1280, 800, false, nil},
-	{"light-overview", "Shore-search handlamp", "", 1280, 800, false, nil},
-	{"light-source", "Shore-search handlamp", "/source?t=2400", 1280, 800, false, nil},
-	{"light-driver", "Pier-head lantern", "/driver?t=36000", 1280, 800, false, nil},
-	{"light-emitters", "Shore-search handlamp", "/emitters?t=2400", 1280, 800, false, nil},
-	{"light-light", "Pier-head lantern", "/light?v=1&t=7200", 1280, 800, false, nil},
-	{"light-heat", "Chart-table strip", "/heat?pane=sink", 1280, 800, false, nil},
-	{"light-branches", "Slipway lantern", "", 1280, 800, false, nil},
-	{"light-plate", "Boathouse floodlight", "/heat?pane=plate", 1280, 800, false, nil},
-	{"light-matching", "Shore-search handlamp", "/driver?pane=match", 1280, 800, false, nil},
-	{"light-setup", "Germination rack", "/driver?pane=setup", 1280, 800, false, nil},
-	{"light-strings", "Germination rack", "/emitters?pane=strings", 1280, 800, false, nil},
-	{"light-strip", "Chart-table strip", "/emitters?v=1&pane=strip", 1280, 800, false, nil},
-	{"light-tree", "Slipway lantern", "?pane=tree", 1280, 800, false, nil},
-	{"start", "", "/start/parts", 1280, 800, false, map[string]string{"source": "3 × 21700, 4 Ah reclaimed", "emitters": "2 × 3 V 1.5 A 140 lm/W"}},
-	{"light-compare", "Chart-table strip", "?pane=compare", 1280, 800, false, nil},
-	{"cabinet", "", "/cabinet", 1280, 800, false, nil},
-	{"light-dark", "Shore-search handlamp", "/heat?pane=warmup", 1280, 800, true, nil},
-	{"light-phone", "Shore-search handlamp", "?t=2400", 390, 844, false, nil},
+	{"shelf", "", "/", 1280, 800, false, nil, ""},
+	{"light-overview", "Shore-search handlamp", "", 1280, 800, false, nil, ""},
+	{"light-source", "Shore-search handlamp", "/source?t=2400&pane=pack", 1280, 800, false, nil, ""},
+	{"light-driver", "Pier-head lantern", "/driver?t=36000", 1280, 800, false, nil, ""},
+	{"light-emitters", "Shore-search handlamp", "/emitters?t=2400", 1280, 800, false, nil, ""},
+	{"light-heat", "Chart-table strip", "/heat?pane=sink", 1280, 800, false, nil, ""},
+	{"light-runtime", "Slipway lantern", "/source?pane=runtime", 1280, 800, false, nil, ""},
+	{"light-plate", "Boathouse floodlight", "/heat?pane=plate", 1280, 800, false, nil, ""},
+	{"light-matching", "Shore-search handlamp", "/driver?pane=match", 1280, 800, false, nil, ""},
+	{"bench", "Handlamp, the first one built", "/bench", 1280, 800, false, nil, ""},
+	{"bench-log", "Bilge lamp nobody knows", "/bench?pane=logs", 1280, 1000, false, nil, ""},
+	{"light-strip", "Chart-table strip", "/emitters?v=1&pane=strip", 1280, 800, false, nil, ""},
+	{"light-tree", "Slipway lantern", "?pane=tree", 1280, 800, false, nil, ""},
+	{"start", "", "/start/parts", 1280, 800, false, map[string]string{"source": "3 × 21700, 4 Ah reclaimed", "emitters": "2 × 3 V 1.5 A 140 lm/W"}, ""},
+	{"light-compare", "Chart-table strip", "?pane=compare", 1280, 800, false, nil, ""},
+	{"cabinet", "", "/cabinet", 1280, 800, false, nil, ""},
+	{"lot", "", "/cabinet/lots", 1280, 800, false, nil, "main li a"},
+	{"light-dark", "Shore-search handlamp", "/source?pane=charge", 1280, 800, true, nil, ""},
+	{"light-phone", "Shore-search handlamp", "?t=2400", 390, 844, false, nil, ""},
 }
 
 func main() {
@@ -92,6 +93,9 @@ func run(args []string) error {
 		page.MustNavigate(p.URL(path)).MustWaitStable()
 		for fact, words := range v.say {
 			page.MustElement(fmt.Sprintf("[data-fact=%q]", fact)).MustInput(words)
+		}
+		if v.press != "" {
+			page.MustElement(v.press).MustClick()
 		}
 		// After the fonts and the last chart there is nothing left to wait for.
 		page.MustWaitDOMStable()

@@ -25,7 +25,7 @@ export function App() {
   const [list] = useState(() => ({ setKeys, showKeys: () => setOpen(true) }))
   return (
     <KeyList value={list}>
-      <Box component="header" sx={{ display: 'flex', alignItems: 'center', gap: { xs: 1, sm: 3 }, px: { xs: 1.5, sm: 2.5 }, height: 44, background: 'var(--paper)', borderBottom: '1px solid var(--line)' }}>
+      <Box component="header" sx={{ display: 'flex', alignItems: 'center', gap: { xs: 1, sm: 3 }, px: { xs: 1.5, sm: 2.5 }, height: 44, background: 'var(--paper)', borderBottom: '1px solid var(--line)', '@media print': { display: 'none' } }}>
         <Box component={Link} to="/" sx={{ fontSize: 18, fontWeight: 800, textDecoration: 'none', color: 'var(--ink)' }}>
           Phot<Box component="span" sx={{ color: 'var(--heat-ink)' }}>herm</Box>
         </Box>

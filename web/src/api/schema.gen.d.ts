@@ -56,6 +56,142 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/bench/calibration": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What the readings make of the figures of a light */
+        post: operations["calibration"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/bench/claims": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What is stated of a light against what was read and against energy */
+        post: operations["claims"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/bench/discharge": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What a log of a pack run down says of its cells */
+        post: operations["discharge"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/bench/draw": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** How long a lamp that is known by readings of its draw lasts on the pack of its light */
+        post: operations["draw"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/bench/plan": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What to measure on a light, in which order, what each reading should be, and what those taken say */
+        post: operations["bench-plan"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/bench/standins": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Stand-in instruments on a light as it really is */
+        post: operations["stand-ins"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/bench/standins/{id}/read": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Put the leads of a stand-in somewhere and read it */
+        post: operations["read-stand-in"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/bench/warmfit": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Where a logged warm-up is going, by the light's own heat */
+        post: operations["warm-fit"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/cabinet": {
         parameters: {
             query?: never;
@@ -177,6 +313,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/charge": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** How a pack is charged: in which time, how far, with how much heat, and to other end voltages */
+        post: operations["charge"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/emitter": {
         parameters: {
             query?: never;
@@ -205,6 +358,23 @@ export interface paths {
         get: operations["health"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/instruments/read": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Read an instrument of the bench */
+        post: operations["read-instrument"];
         delete?: never;
         options?: never;
         head?: never;
@@ -282,6 +452,59 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/lights/{id}/logs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Logs of a light */
+        get: operations["list-logs"];
+        put?: never;
+        /** Bring a log in, as CSV */
+        post: operations["add-log"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/lights/{id}/logs/{log}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A log between two times, for a chart */
+        get: operations["log"];
+        put?: never;
+        post?: never;
+        /** Take a log out for good */
+        delete: operations["drop-log"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/lights/{id}/logs/{log}/csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A log as CSV */
+        get: operations["log-csv"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/lights/{id}/raw": {
         parameters: {
             query?: never;
@@ -350,6 +573,94 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/lots": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Lots of cells */
+        get: operations["list-lots"];
+        put?: never;
+        /** Put a lot of cells into the cabinet */
+        post: operations["add-lot"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/lots/group": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The pack of a lot whose weakest group is strongest */
+        post: operations["group-lot"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/lots/read": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Cells from the lines of a table */
+        post: operations["read-cells"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/lots/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A lot of cells */
+        get: operations["lot"];
+        /** Change a lot of cells; packs keep their copies */
+        put: operations["change-lot"];
+        post?: never;
+        /** Put a lot into the bin */
+        delete: operations["delete-lot"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/lots/{id}/restore": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Take a lot out of the bin */
+        post: operations["restore-lot"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/match/cells": {
         parameters: {
             query?: never;
@@ -395,6 +706,57 @@ export interface paths {
         put?: never;
         /** Which emitters fit a driver, and how to wire them */
         post: operations["match-emitters"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/nights": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** For how many nights of the same use a pack lasts */
+        post: operations["nights"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pack": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A pack as it lies: its groups, its thresholds, what the ways to build it cost */
+        post: operations["pack"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/payback": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** After how many hours of light a variant has paid itself against another */
+        post: operations["payback"];
         delete?: never;
         options?: never;
         head?: never;
@@ -571,6 +933,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/tools": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What can be measured with */
+        get: operations["tools"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/trace": {
         parameters: {
             query?: never;
@@ -626,6 +1005,20 @@ export interface paths {
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
+        Alarm: {
+            /** @description Whether something cuts the pack off: else the alarm is all there is */
+            guarded: boolean;
+            /**
+             * Format: double
+             * @description From then until the pack is cut off, or without protection until its cells come to harm, s
+             */
+            leftS: number | null;
+            /**
+             * Format: double
+             * @description When it sounds, s; null: not before the end
+             */
+            s: number | null;
+        };
         Answers: {
             /**
              * Format: double
@@ -861,6 +1254,12 @@ export interface components {
              */
             startV?: number;
         };
+        BadRow: {
+            /** Format: int64 */
+            line: number;
+            text: string;
+            why: string;
+        };
         Band: {
             /** @description What matters most for each, the most first */
             causes: {
@@ -909,6 +1308,53 @@ export interface components {
                 [key: string]: string;
             };
         };
+        BenchLog: {
+            /** @description The first of them */
+            aside: components["schemas"]["BadRow"][];
+            /**
+             * Format: int64
+             * @description How many rows were kept aside
+             */
+            bad: number;
+            channels: components["schemas"]["Channel"][];
+            /** Format: date-time */
+            createdAt: string;
+            id: string;
+            name: string;
+            /** Format: int64 */
+            readings: number;
+            /** Format: double */
+            seconds: number;
+        };
+        BenchRow: {
+            caution?: string;
+            do: string;
+            /** @description What was recorded; null: nothing */
+            done: components["schemas"]["Done"];
+            /** @description Id of the node, feed or body */
+            node: string;
+            /** @description What it is about, by name */
+            of: string;
+            /** @description Where the chain has it; null: it is no figure of the chain, and stand-ins cannot read it */
+            probe: components["schemas"]["Probe"];
+            /** @description What to read; null: nothing */
+            reading: components["schemas"]["Reading"];
+            /** @description Stays the same as long as the light has it */
+            step: string;
+            ticked: boolean;
+            /** @description What to read it with, the best at hand first */
+            tools: components["schemas"]["ToolOffer"][];
+        };
+        BenchStage: {
+            /** @description Before anything of it is done */
+            caution?: string;
+            name: string;
+            rows: components["schemas"]["BenchRow"][];
+            /** @description The way shown */
+            way?: string;
+            /** @description Other ways to set up what it is about, the one shown included */
+            ways: string[];
+        };
         Body: {
             /**
              * Format: double
@@ -938,6 +1384,11 @@ export interface components {
              * @description Highest temperature its material bears, °C
              */
             maxC?: number;
+            /**
+             * Format: double
+             * @description By how much more than its law says that what it gives to the moving air grows with its rise, as a power of rise over 30 K, as it was measured in this light; of a body known by its K/W, of all it gives; absent: 0
+             */
+            measuredPower?: number;
             /** @description Descriptive name */
             name: string;
             /** @description Its measures: heat to the air, surface, mass and heat capacity follow from them where they are not given */
@@ -1093,6 +1544,76 @@ export interface components {
             /** @description Lights that hold a copy */
             usedIn: components["schemas"]["PartUse"][];
         };
+        Calibrated: {
+            /** @description Whether it lies beyond its own tolerance: look at it before you take it */
+            far: boolean;
+            label: string;
+            /** @description JSON Pointer of its figure in the light */
+            pointer: string;
+            /**
+             * Format: double
+             * @description ± beforehand
+             */
+            prior: number;
+            /** @description What to put into the light to accept it */
+            take: components["schemas"]["Correction"];
+            /** @description Whether the light has it corrected already */
+            taken: boolean;
+            /**
+             * Format: double
+             * @description Share of what was not known that the readings took away, of 1
+             */
+            told: number;
+            /** @description Of the figure; empty: it is a share */
+            unit: string;
+            /** @description Whether the readings say next to nothing of it */
+            unknown: boolean;
+            /**
+             * Format: double
+             * @description With the readings
+             */
+            value: number;
+            /**
+             * Format: double
+             * @description What the document says, in the unit of the figure (beside figures: neutral)
+             */
+            was: number;
+            /**
+             * Format: double
+             * @description ± with the readings
+             */
+            within: number;
+        };
+        Calibration: {
+            /**
+             * Format: double
+             * @description And with all figures taken
+             */
+            after: number;
+            /**
+             * Format: double
+             * @description Sum of squares of the readings over their tools before
+             */
+            before: number;
+            /** @description One thing that is most likely wrong: mend it before figures are taken; null: nothing is */
+            cause: components["schemas"]["LikelyCause"];
+            /** @description What moved most first */
+            figures: components["schemas"]["Calibrated"][];
+            /**
+             * Format: int64
+             * @description How many were left out: they differ so far that a slip is asked about, or they read no figure of the chain
+             */
+            left: number;
+            /** @description The reading that would tell most now */
+            next: components["schemas"]["NextReading"];
+            /** @description Each reading before and after */
+            rows: components["schemas"]["FittedReading"][];
+            /**
+             * Format: int64
+             * @description How many readings it rests on
+             */
+            used: number;
+        };
         Candidate: {
             /** @description Its id in the cabinet */
             cabinet?: string;
@@ -1155,16 +1676,33 @@ export interface components {
             share: number;
         };
         Cell: {
+            /** @description What it gives at several loads, current rising; absent: usual for the chemistry */
+            capacityAgainstLoad?: components["schemas"]["LoadCapacity"][];
             /**
              * Format: double
              * @description Capacity, Ah, measured or rated
              */
             capacityAh: number;
             /**
+             * Format: double
+             * @description Not charged above, °C; absent: 45
+             */
+            chargeMaxC?: number;
+            /**
+             * Format: double
+             * @description Not charged below, °C; absent: 0
+             */
+            chargeMinC?: number;
+            /**
              * @description Chemistry; gives the open-circuit voltage against charge
              * @enum {string}
              */
             chemistry: "li-ion-4.2" | "li-ion-4.35" | "lifepo4" | "nimh" | "alkaline" | "zinc-carbon" | "lead-acid" | "lithium-3.0" | "lithium-1.5";
+            /**
+             * Format: double
+             * @description Highest voltage it may be charged to, V; absent: usual for the chemistry
+             */
+            fullV?: number;
             /**
              * Format: double
              * @description Share of the capacity still there; absent: 1
@@ -1180,6 +1718,11 @@ export interface components {
              * @description Highest cell temperature, °C; absent: 60
              */
             maxC?: number;
+            /**
+             * Format: double
+             * @description Highest charging current, A; absent: half its capacity an hour, common practice
+             */
+            maxChargeA?: number;
             /**
              * Format: double
              * @description Highest continuous discharge current, A
@@ -1207,8 +1750,234 @@ export interface components {
              * @description Resistance at 25 °C and half charge, Ω
              */
             resistanceOhm: number;
+            /**
+             * Format: double
+             * @description Share of its charge it loses by itself in a month; absent: usual for the chemistry
+             */
+            selfDischargePerMonth?: number;
             /** @description Size; a generic code such as 18650 */
             size?: string;
+        };
+        CellGroup: {
+            /** @description Its cells */
+            cells: components["schemas"]["PackCell"][];
+        };
+        CellLot: {
+            /** @description Of each cell in turn */
+            grades: components["schemas"]["Graded"][];
+            id: string;
+            lot: components["schemas"]["Lot"];
+            /**
+             * Format: int64
+             * @description Send it back as If-Match when changing the lot
+             */
+            revision: number;
+            /** @description Why the stored document cannot be read; of the lot there is its name alone then */
+            unreadable?: string;
+            /** Format: date-time */
+            updatedAt: string;
+        };
+        Channel: {
+            name: string;
+            /** @description temperature, voltage, current, power, illuminance, or empty: not known */
+            quantity: string;
+            /** @description As it stands in the heading; values are kept in SI, temperatures in °C */
+            unit: string;
+        };
+        Charge: {
+            /**
+             * Format: double
+             * @description And each cell's part of it, A
+             */
+            cellA: number;
+            /**
+             * Format: double
+             * @description What a cell may be charged with, A
+             */
+            cellMaxA: number;
+            cellMaxWhy: string;
+            /** @description At the terminals, V a cell */
+            cellV: number[];
+            /** @description Of 1 */
+            charge: number[];
+            /** @description Into the cells, A */
+            currentA: number[];
+            /** @description The same to other end voltages */
+            ends: components["schemas"]["ChargeEnd"][];
+            /**
+             * Format: double
+             * @description Until the charger ends, s; null: it does not
+             */
+            fullS: number | null;
+            /**
+             * Format: double
+             * @description And below, °C
+             */
+            highC: number;
+            /**
+             * Format: double
+             * @description Taken by the charger, Wh
+             */
+            inWh: number | null;
+            /**
+             * Format: double
+             * @description Cells are charged above, °C
+             */
+            lowC: number;
+            /**
+             * Format: double
+             * @description How hot the charger gets, °C; null: its K/W is not known
+             */
+            mostC: number | null;
+            /**
+             * Format: double
+             * @description Most heat in the charger, W; null: what feeds it is not known
+             */
+            mostW: number | null;
+            /**
+             * Format: double
+             * @description Resistor that makes the wanted current, Ω; null: no resistor does, or none is wanted
+             */
+            ohm: number | null;
+            /** @description What the charger does, in turn */
+            phases: components["schemas"]["ChargePhase"][];
+            /**
+             * Format: double
+             * @description Charge then, of 1
+             */
+            reached: number;
+            /**
+             * Format: double
+             * @description Current it is set to, A
+             */
+            setA: number;
+            /** @description Times of the curves, s */
+            t: number[];
+            /** @description Why it does not end, or not by itself; empty: it does */
+            why: string;
+        };
+        ChargeEnd: {
+            /** Format: double */
+            cellV: number;
+            /** Format: double */
+            fullS: number | null;
+            /**
+             * Format: double
+             * @description And at most
+             */
+            lifeHigh: number;
+            /**
+             * Format: double
+             * @description Times as many charges in its life as at the usual end, at least
+             */
+            lifeLow: number;
+            /**
+             * Format: double
+             * @description Charge it comes to, of 1
+             */
+            reached: number;
+            /** @description Whether it is the one that is set */
+            use: boolean;
+        };
+        ChargePhase: {
+            /** Format: double */
+            fromS: number;
+            name: string;
+        };
+        Charger: {
+            /**
+             * Format: double
+             * @description Begins again below, V a cell; absent: 0.15 V below its end
+             */
+            againCellV?: number;
+            /**
+             * @description Chemistry it is made for
+             * @enum {string}
+             */
+            chemistry: "li-ion-4.2" | "li-ion-4.35" | "lifepo4" | "nimh" | "lead-acid";
+            /**
+             * Format: double
+             * @description Charging current as supplied, A
+             */
+            currentA?: number;
+            /**
+             * Format: double
+             * @description Of a switching one; absent: 0.85
+             */
+            efficiency?: number;
+            /**
+             * Format: double
+             * @description Voltage it holds at the end, V a cell; absent: usual for the chemistry
+             */
+            endCellV?: number;
+            /**
+             * Format: double
+             * @description It stops at this share of its current; absent: 0.1
+             */
+            endShare?: number;
+            /**
+             * Format: double
+             * @description It charges less so as to stay below this temperature, °C; absent: it does not
+             */
+            foldC?: number;
+            /**
+             * Format: double
+             * @description What feeds it, V
+             */
+            inputV?: number;
+            /**
+             * Format: double
+             * @description How it warms over the air around it, K/W
+             */
+            kPerW?: number;
+            /**
+             * @description linear: the difference of voltages is heat in it; switching: by its efficiency
+             * @enum {string}
+             */
+            kind: "linear" | "switching";
+            /**
+             * Format: double
+             * @description Below it charges gently, V a cell; absent: usual for the chemistry
+             */
+            prechargeCellV?: number;
+            /**
+             * Format: double
+             * @description Share of its current there; absent: 0.1
+             */
+            prechargeShare?: number;
+            /**
+             * Format: double
+             * @description Volts that over the programming resistor make its current, V: I = V/R
+             */
+            programV?: number;
+            /**
+             * Format: int64
+             * @description Cells in series it is made for; 0 is taken as 1
+             */
+            series?: number;
+            /** @description It charges only inside the cells' temperature window */
+            watchesTemperature?: boolean;
+        };
+        ChargerUse: {
+            /**
+             * Format: double
+             * @description Current it is set to, A; absent: the part's own
+             */
+            currentA?: number;
+            /**
+             * Format: double
+             * @description End voltage it is set to, V a cell; absent: the part's own
+             */
+            endCellV?: number;
+            /** @description The charger; absent: a bench supply set to an end voltage and a current */
+            partId?: string;
+            /** @description Whether it charges while the light is looked at */
+            pluggedIn?: boolean;
+            /**
+             * Format: double
+             * @description Programming resistor, Ω
+             */
+            programOhm?: number;
         };
         Claim: {
             /**
@@ -1231,6 +2000,55 @@ export interface components {
              * @description Forward voltage, V
              */
             voltageV?: number;
+        };
+        Claims: {
+            /**
+             * Format: double
+             * @description Stated capacity of a cell, Ah
+             */
+            capacityAh?: number;
+            /** @description Size of its cells, as 18650 or AA */
+            cellSize?: string;
+            /**
+             * Format: int64
+             * @description How many cells; 0: not said
+             */
+            cells?: number;
+            /**
+             * Format: double
+             * @description Stated energy of its pack, Wh
+             */
+            energyWh?: number;
+            /**
+             * Format: double
+             * @description Stated light, lm
+             */
+            fluxLm?: number;
+            /**
+             * Format: double
+             * @description Draw that was read there, A
+             */
+            measuredA?: number;
+            /**
+             * Format: double
+             * @description Voltage at which its draw was read, V
+             */
+            measuredV?: number;
+            /**
+             * Format: double
+             * @description Power that was read, W
+             */
+            measuredW?: number;
+            /**
+             * Format: double
+             * @description Stated watts
+             */
+            powerW?: number;
+            /**
+             * Format: double
+             * @description Stated hours at that light
+             */
+            runtimeH?: number;
         };
         Conditions: {
             /**
@@ -1268,11 +2086,48 @@ export interface components {
              */
             sunWPerM2?: number;
         };
+        Contradiction: {
+            /**
+             * Format: int64
+             * @description Place in the list of the one to repeat, from 0
+             */
+            repeat: number;
+            /** @description Which contradict each other, and which to repeat */
+            why: string;
+            /**
+             * Format: double
+             * @description What a smooth law through the others has there, A; 0: they have no law there
+             */
+            wouldBeA: number;
+        };
         Copy: {
             /** @description State of the copy's data */
             hash: string;
             /** @description Id of the part in the cabinet */
             origin: string;
+        };
+        Correction: {
+            /** @description Path of the figure, through ids: within the variant, or /parts/… of the light */
+            at: string;
+            /** @description The readings, in words */
+            by?: string;
+            /** @description What it is, in words */
+            label: string;
+            /**
+             * Format: double
+             * @description What it is by the readings, in the unit of the figure
+             */
+            value: number;
+            /**
+             * Format: double
+             * @description What the document said
+             */
+            was: number;
+            /**
+             * Format: double
+             * @description ± what the readings leave open
+             */
+            within: number;
         };
         Cost: {
             /**
@@ -1368,18 +2223,103 @@ export interface components {
             /** @description What follows, in plain words */
             words: string[];
         };
-        Done: {
-            /** @description Id of the driver */
-            node: string;
+        Discharge: {
             /**
              * Format: double
-             * @description What the meter showed, in the unit of the step
+             * @description Taken out of the pack, Ah
+             */
+            ah: number;
+            /**
+             * Format: double
+             * @description Capacity of a cell by it, Ah: to where the log ends
+             */
+            cellAh: number;
+            /**
+             * Format: double
+             * @description Resistance of a cell by the steps of the current, contacts left out as the document has them, Ω; null: the current has no steps
+             */
+            cellOhm: number | null;
+            /**
+             * Format: double
+             * @description How long it lasted, s
+             */
+            endS: number;
+            /** Format: double */
+            endV: number;
+            /** Format: double */
+            meanA: number;
+            /**
+             * Format: double
+             * @description And as its part says, Ah
+             */
+            saidAh: number;
+            /**
+             * Format: double
+             * @description And as its part says, Ω
+             */
+            saidOhm: number;
+            /**
+             * Format: double
+             * @description How long the light lasts as it is computed, s; null: it has no end
+             */
+            saidS: number | null;
+            /**
+             * Format: int64
+             * @description How many steps of the current there are
+             */
+            steps: number;
+            /** @description The capacity as a correction of the light */
+            take: components["schemas"]["Correction"];
+            /**
+             * Format: double
+             * @description And as energy, Wh
+             */
+            wh: number;
+            /** @description Whether the log goes down to where the pack is cut off or empty: else its capacity is more */
+            whole: boolean;
+        };
+        Done: {
+            /** @description Id of the node, feed or body it is about */
+            node: string;
+            /** @description Remark */
+            note?: string;
+            /**
+             * Format: double
+             * @description What was read, in the unit of the step
              */
             reading?: number;
             /** @description Name of the step */
             step: string;
+            /** @description Whether it was asked about and is meant as it stands */
+            sure?: boolean;
             /** @description Whether it was done */
             ticked?: boolean;
+            /**
+             * Format: double
+             * @description What it moved to while it was looked at; absent: it stood
+             */
+            to?: number;
+            /** @description Id of the tool it was read with; absent: the best of them */
+            with?: string;
+        };
+        Draw: {
+            /**
+             * Format: double
+             * @description Of one that moved, where it began
+             */
+            a: number;
+            /**
+             * Format: double
+             * @description Light in any unit, the same for all; null: not read
+             */
+            light: number | null;
+            /**
+             * Format: double
+             * @description Where it moved to; null: it stood
+             */
+            toA: number | null;
+            /** Format: double */
+            v: number;
         };
         DrawnFin: {
             /**
@@ -1397,6 +2337,57 @@ export interface components {
              * @description Its thickness, m
              */
             thicknessM: number;
+        };
+        DrawnLife: {
+            contradicts: components["schemas"]["Contradiction"][];
+            /** @description What ends it */
+            cutOff: string;
+            /**
+             * Format: double
+             * @description Until it is cut off or empty, s; null: no pack, or no end
+             */
+            endS: number | null;
+            /** @description Whether the pack goes outside the voltages that were read */
+            extrapolated: boolean;
+            /**
+             * Format: double
+             * @description Draw half a minute after switch-on, A
+             */
+            fromA: number;
+            /**
+             * Format: double
+             * @description And below, s
+             */
+            highS: number | null;
+            /**
+             * Format: double
+             * @description Light at the end over that at the start; null: no light was read
+             */
+            lightAtEnd: number | null;
+            /**
+             * Format: double
+             * @description With the draw as much above as it scatters, s
+             */
+            lowS: number | null;
+            /**
+             * Format: double
+             * @description Mean draw over that time, A
+             */
+            meanA: number | null;
+            /** @description The readings as a load, voltage rising */
+            points: components["schemas"]["LoadPoint"][];
+            /** @description Those to read again */
+            repeat: components["schemas"]["Draw"][];
+            /**
+             * Format: double
+             * @description How far they scatter, ± of 1
+             */
+            scatter: number;
+            /**
+             * Format: double
+             * @description Draw at the end, A
+             */
+            toA: number;
         };
         Driver: {
             /**
@@ -1869,7 +2860,7 @@ export interface components {
              * @description What happens
              * @enum {string}
              */
-            kind: "drop-out" | "regulates" | "half-light" | "tenth-light" | "below-cutoff" | "cut-off" | "empty" | "released" | "full" | "hangs" | "comes-up" | "lock-out" | "restarts" | "hiccup" | "cycling" | "cycling-ends" | "lowered" | "raised" | "dark" | "faded" | "settled" | "overheat" | "time-limit";
+            kind: "drop-out" | "regulates" | "half-light" | "tenth-light" | "below-cutoff" | "cut-off" | "empty" | "released" | "full" | "charged" | "charges-again" | "hangs" | "comes-up" | "lock-out" | "restarts" | "hiccup" | "cycling" | "cycling-ends" | "lowered" | "raised" | "dark" | "faded" | "settled" | "overheat" | "time-limit";
             /** @description Id of the node, feed or body */
             node: string;
             /**
@@ -2012,6 +3003,21 @@ export interface components {
              */
             seriesOhm: number;
         };
+        FittedReading: {
+            /** Format: double */
+            after: number;
+            /** Format: double */
+            before: number;
+            quantity: string;
+            /** Format: double */
+            read: number;
+            what: string;
+            /**
+             * Format: double
+             * @description ± the tool leaves open
+             */
+            within: number;
+        };
         Fix: {
             /** @description What is changed, in a few words */
             label: string;
@@ -2062,6 +3068,145 @@ export interface components {
              */
             voltageV: number;
         };
+        Found: {
+            /** @description When it was measured, YYYY-MM-DD */
+            date?: string;
+            /**
+             * Format: double
+             * @description Voltage it was found at, V
+             */
+            foundV?: number;
+            /** @description What is written on it, one of a kind in its lot */
+            label: string;
+            /**
+             * @description How it looks, or whether it became hot as it was charged; absent: not looked at
+             * @enum {string}
+             */
+            look?: "good" | "wrap-torn" | "rust" | "dent" | "leak" | "hot";
+            /**
+             * Format: double
+             * @description Capacity it gave, Ah
+             */
+            measuredAh?: number;
+            /** @description Remarks */
+            note?: string;
+            /**
+             * Format: double
+             * @description Capacity printed on it, Ah
+             */
+            printedAh?: number;
+            /**
+             * Format: double
+             * @description Resistance, Ω
+             */
+            resistanceOhm?: number;
+            /**
+             * Format: double
+             * @description For how many days it was left
+             */
+            restDays?: number;
+            /**
+             * Format: double
+             * @description Voltage after it was charged and left alone, V
+             */
+            restingV?: number;
+        };
+        Gauge: {
+            /**
+             * Format: double
+             * @description V a cell
+             */
+            cellV: number;
+            /**
+             * Format: double
+             * @description Of 1
+             */
+            charge: number;
+            /**
+             * Format: double
+             * @description Or as much
+             */
+            high: number;
+            /** Format: double */
+            highS: number | null;
+            /**
+             * Format: double
+             * @description How long it lasts from there, s
+             */
+            leftS: number | null;
+            /**
+             * Format: double
+             * @description It may be as little as this
+             */
+            low: number;
+            /** Format: double */
+            lowS: number | null;
+            /** @description Whether the voltage hardly tells the charge here: the chemistry is flat */
+            weak: boolean;
+        };
+        Graded: {
+            /**
+             * @description open: something is not measured yet
+             * @enum {string}
+             */
+            grade: "A" | "B" | "reject" | "open";
+            label: string;
+            /** @description Why it is not better, or what is missing */
+            reasons: string[];
+        };
+        Group: {
+            /** Format: double */
+            capacityAh: number;
+            labels: string[];
+            /** Format: double */
+            resistanceOhm: number;
+            /** @description The cell with the least capacity */
+            weakestCell: string;
+        };
+        Grouped: {
+            /** @description Whether none of those has a lesser spread, and none of those a lesser resistance */
+            allProven: boolean;
+            /**
+             * Format: double
+             * @description What the weakest group can have at best, Ah
+             */
+            boundAh: number;
+            /**
+             * Format: double
+             * @description What the cells hold together, over the groups in series: more than the pack gives by what is stranded
+             */
+            cellsAh: number;
+            /**
+             * Format: double
+             * @description By what share it may be better at most
+             */
+            gapShare: number;
+            groups: components["schemas"]["Group"][];
+            /** @description Cells that will do and are left over, the strongest first */
+            left: string[];
+            /**
+             * Format: double
+             * @description Spread of the cells' own capacities, over their mean
+             */
+            meanSpreadShare: number;
+            /** @description Whether no grouping of these cells has a stronger weakest group */
+            proven: boolean;
+            /**
+             * Format: double
+             * @description Strongest group less the weakest, Ah
+             */
+            spreadAh: number;
+            /**
+             * Format: double
+             * @description Capacity of the weakest group, Ah: that of the pack
+             */
+            weakestAh: number;
+            /**
+             * Format: double
+             * @description Highest resistance of a group, Ω
+             */
+            worstOhm: number;
+        };
         Imported: {
             added: components["schemas"]["CabinetPart"][];
             /**
@@ -2069,6 +3214,13 @@ export interface components {
              * @description How many were there already, or twice in the file, and did not come again
              */
             there: number;
+        };
+        InstrumentReading: {
+            /**
+             * Format: double
+             * @description SI; temperatures °C
+             */
+            value: number;
         };
         Joint: {
             /**
@@ -2106,6 +3258,20 @@ export interface components {
              * @description Layer thickness, m
              */
             thicknessM?: number;
+        };
+        JudgedClaim: {
+            /** @description What would tell more */
+            lacks?: string;
+            /**
+             * @description holds: nothing stands against it
+             * @enum {string}
+             */
+            says: "holds" | "doubtful" | "impossible" | "unknown";
+            /** @description The arithmetic, in one line */
+            sum: string;
+            /** @description What was not said, gone through */
+            sweeps?: string;
+            what: string;
         };
         KeepOut: {
             /** @description Whether it is cut out; else something stands there, as a lens or a screw */
@@ -2196,7 +3362,7 @@ export interface components {
         Ledger: {
             /**
              * Format: double
-             * @description (in − out) / in; should be within ±0.001
+             * @description (in − out) over all that moved in; should be within ±0.001
              */
             closure: number;
             in: components["schemas"]["Entry"][];
@@ -2250,6 +3416,26 @@ export interface components {
              */
             version: number;
         };
+        LikelyCause: {
+            /**
+             * Format: int64
+             * @description How many of the readings that differ it explains
+             */
+            explains: number;
+            /**
+             * Format: int64
+             * @description Of how many
+             */
+            of: number;
+            /** @description JSON Pointer of what to look at, or change */
+            pointer: string;
+            /** @description Another that explains them about as well; empty: none */
+            rival: string;
+            /** @description A reading that would tell the two apart; null: none, or there is no rival */
+            tell: components["schemas"]["NextReading"];
+            /** @description What it is, in one sentence */
+            why: string;
+        };
         LimitPoint: {
             /**
              * Format: double
@@ -2283,6 +3469,18 @@ export interface components {
              */
             sourceV: number;
         };
+        LoadCapacity: {
+            /**
+             * Format: double
+             * @description What it gave at it, Ah
+             */
+            capacityAh: number;
+            /**
+             * Format: double
+             * @description Constant current, A
+             */
+            currentA: number;
+        };
         LoadPoint: {
             /**
              * Format: double
@@ -2299,6 +3497,92 @@ export interface components {
              * @description Voltage at the load, V
              */
             voltageV: number;
+        };
+        LogSeries: {
+            /** @description Whether each is a reading itself */
+            exact: boolean;
+            high: ((number | null)[] | null)[];
+            /** @description Of each channel its least about each time; null: none */
+            low: ((number | null)[] | null)[];
+            mean: ((number | null)[] | null)[];
+            s: number[];
+        };
+        Lot: {
+            /** @description The cells */
+            cells: components["schemas"]["Found"][];
+            /**
+             * @description Chemistry of all of them
+             * @enum {string}
+             */
+            chemistry: "li-ion-4.2" | "li-ion-4.35" | "lifepo4" | "nimh" | "lead-acid";
+            /**
+             * @description Always photherm/lot
+             * @enum {string}
+             */
+            format: "photherm/lot";
+            /** @description What it is called */
+            name: string;
+            /** @description Where the cells come from */
+            note?: string;
+            /** @description By what they are graded */
+            rules: components["schemas"]["Rules"];
+            /** @description Size; a generic code such as 18650 */
+            size?: string;
+            /**
+             * Format: int64
+             * @description Version of the format
+             */
+            version: number;
+        };
+        LotInstead: {
+            /**
+             * Format: double
+             * @description What the pack then holds, Ah
+             */
+            ah: number;
+            /**
+             * Format: int64
+             * @description How many, in as many groups
+             */
+            cells: number;
+            /**
+             * Format: double
+             * @description What they cost; null: not known
+             */
+            cost: number | null;
+            id: string;
+            /**
+             * Format: double
+             * @description Their mass; null: not known
+             */
+            kg: number | null;
+            name: string;
+            /**
+             * Format: double
+             * @description Resistance of the pack, Ω
+             */
+            ohm: number;
+            /**
+             * Format: int64
+             * @description How many are on hand
+             */
+            stock: number;
+        };
+        LotPack: {
+            /** Format: double */
+            costShare: number;
+            /**
+             * Format: double
+             * @description Current at which the resistance of the cells costs that share of what the pack gives, A; null: not even at two charges an hour
+             */
+            gentleA: number | null;
+            grouped: components["schemas"]["Grouped"];
+            /** @description For the pack of a light */
+            groups: components["schemas"]["CellGroup"][];
+            /** @description Cells of the cabinet that would do the same */
+            instead: components["schemas"]["LotInstead"][];
+            /** @description Their mean, as a part */
+            part: components["schemas"]["Cell"];
         };
         Mains: {
             /**
@@ -2431,6 +3715,36 @@ export interface components {
             /** Format: int64 */
             value: number;
         };
+        NextReading: {
+            node: string;
+            step: string;
+            why: string;
+        };
+        Nights: {
+            /**
+             * Format: double
+             * @description What they cost, or the energy to charge them; null: not known
+             */
+            costPerYear: number | null;
+            /** @description Charge at each dusk from the first, of 1 */
+            dusk: number[];
+            /**
+             * Format: double
+             * @description Into the night after, the light goes out after so many hours; null: it lasts a year
+             */
+            outH: number | null;
+            /**
+             * Format: double
+             * @description Charges, or sets of cells, a year; null: it lasts one
+             */
+            perYear: number | null;
+            primary: boolean;
+            /**
+             * Format: int64
+             * @description Nights that one charge, or set of cells, lights through, of at most a year
+             */
+            whole: number;
+        };
         Node: {
             array?: components["schemas"]["Array"];
             auxiliary?: components["schemas"]["Auxiliary"];
@@ -2493,8 +3807,20 @@ export interface components {
             id: string;
         };
         Pack: {
+            /**
+             * Format: double
+             * @description A gauge sounds where a cell falls below, V; it does not cut; absent: there is none
+             */
+            alarmCellV?: number;
             /** @description The body the cells sit in; absent: loose in the air */
             bodyId?: string;
+            /**
+             * @description How its cells are joined
+             * @enum {string}
+             */
+            build?: "spot-welded" | "holders" | "existing-wires" | "soldered";
+            /** @description What charges it; absent: it is taken out to be charged */
+            charger?: components["schemas"]["ChargerUse"];
             /**
              * Format: double
              * @description Springs, strip and wires of the whole pack, Ω
@@ -2511,12 +3837,21 @@ export interface components {
              */
             cutoffDelayS?: number;
             /**
+             * Format: double
+             * @description Fuse at the pack, A
+             */
+            fuseA?: number;
+            /** @description The series groups of its cells, each measured by itself; absent: all are as the part */
+            groups?: components["schemas"]["CellGroup"][];
+            /**
              * Format: int64
              * @description Strings in parallel
              */
             parallel: number;
             /** @description The cell; absent: not chosen yet */
             partId?: string;
+            /** @description The protection board; absent: none but what is said here */
+            protectionId?: string;
             /**
              * Format: double
              * @description After a cut-off protection switches on again once a resting cell is above this voltage; absent: it stays off
@@ -2528,6 +3863,150 @@ export interface components {
              */
             series: number;
         };
+        PackBuild: {
+            /** @enum {string} */
+            build: "spot-welded" | "holders" | "existing-wires" | "soldered";
+            care: string;
+            /**
+             * Format: double
+             * @description Lost in it at the light's current, W
+             */
+            lostW: number;
+            name: string;
+            /**
+             * Format: double
+             * @description What it adds to this pack, Ω
+             */
+            ohm: number;
+        };
+        PackCell: {
+            /**
+             * Format: double
+             * @description Its measured capacity, Ah
+             */
+            capacityAh?: number;
+            /** @description What is written on it */
+            label?: string;
+            /**
+             * Format: double
+             * @description Its measured resistance, Ω
+             */
+            resistanceOhm?: number;
+        };
+        PackCellLook: {
+            /** Format: double */
+            ah: number;
+            label: string;
+            /** Format: double */
+            ohm: number;
+            /** @description Whether it was measured by itself */
+            own: boolean;
+        };
+        PackGroup: {
+            /** Format: double */
+            ah: number;
+            cells: components["schemas"]["PackCellLook"][];
+            /** Format: double */
+            ohm: number;
+        };
+        PackLevel: {
+            /** Format: double */
+            cellV: number;
+            /** @enum {string} */
+            kind: "cell" | "board" | "charger" | "alarm";
+            name: string;
+            /** @description Where it is set; empty: by the chemistry */
+            pointer: string;
+        };
+        PackLook: {
+            /**
+             * Format: double
+             * @description Drawn half a minute after switch-on, A
+             */
+            a: number;
+            /**
+             * Format: double
+             * @description What the pack gives, Ah
+             */
+            ah: number;
+            /** @description What the ways to join its cells add */
+            builds: components["schemas"]["PackBuild"][];
+            groups: components["schemas"]["PackGroup"][];
+            /** Format: double */
+            highV: number;
+            /**
+             * Format: double
+             * @description Mass of its cells; null: not known
+             */
+            kg: number | null;
+            /** @description Voltages a cell at which something happens, the highest first */
+            levels: components["schemas"]["PackLevel"][];
+            /**
+             * Format: double
+             * @description Lost in cells and contacts then, W
+             */
+            lostW: number;
+            /**
+             * Format: double
+             * @description Lowest voltage to be drawn, V a cell
+             */
+            lowV: number;
+            /**
+             * Format: double
+             * @description That current over the capacity, 1/h
+             */
+            perHour: number;
+            /**
+             * Format: double
+             * @description By how much the terminals fall below rest then, V
+             */
+            sagV: number;
+            /** @description How unlike cells side by side share at first */
+            uneven: components["schemas"]["PackUnevenRow"][];
+            /**
+             * Format: double
+             * @description Energy of its cells, Wh
+             */
+            wh: number;
+            /** @description A wire from the pack, there and back; null: none was asked about */
+            wire: components["schemas"]["PackWire"];
+        };
+        PackUnevenRow: {
+            /**
+             * Format: double
+             * @description What it gives, A
+             */
+            cellA: number;
+            /**
+             * Format: int64
+             * @description From 1
+             */
+            group: number;
+            label: string;
+            /**
+             * Format: double
+             * @description The cell that gives most, over the mean of its group
+             */
+            most: number;
+        };
+        PackWire: {
+            /** @description What to mind; empty: nothing */
+            care: string;
+            /**
+             * Format: double
+             * @description At the light's current, V
+             */
+            dropV: number;
+            /** Format: double */
+            lostW: number;
+            /** Format: double */
+            ohm: number;
+            /**
+             * Format: double
+             * @description Current for each mm² of it, A
+             */
+            perMm2A: number;
+        };
         Part: {
             /**
              * @description Where the figures come from
@@ -2535,6 +4014,7 @@ export interface components {
              */
             basis?: "datasheet" | "measured" | "guess";
             cell?: components["schemas"]["Cell"];
+            charger?: components["schemas"]["Charger"];
             driver?: components["schemas"]["Driver"];
             emitter?: components["schemas"]["Emitter"];
             /** @description Local name, unique in this light */
@@ -2552,6 +4032,7 @@ export interface components {
              */
             price?: number;
             profile?: components["schemas"]["Profile"];
+            protection?: components["schemas"]["Protection"];
             strip?: components["schemas"]["Strip"];
         };
         PartUse: {
@@ -2568,6 +4049,35 @@ export interface components {
             path: string;
             /** @description A number, a word, or true */
             value: unknown;
+        };
+        Payback: {
+            /**
+             * Format: double
+             * @description Parts of this one, as far as they are priced
+             */
+            cost: number;
+            /**
+             * Format: double
+             * @description What an hour of light of this one costs; null: not known
+             */
+            costPerH: number | null;
+            /**
+             * Format: double
+             * @description Hours of light after which it has paid itself; null: never, or it cannot be told
+             */
+            hours: number | null;
+            /**
+             * Format: double
+             * @description Parts of the other
+             */
+            otherCost: number;
+            /**
+             * Format: double
+             * @description And of the other
+             */
+            otherCostPerH: number | null;
+            /** @description Why it cannot be told, or never does, or does at once; empty: hours say it */
+            why: string;
         };
         Place: {
             /**
@@ -2704,7 +4214,32 @@ export interface components {
             /** @description Whether its efficiency is taken to hold here, as its part does not state all of the point */
             taken: boolean;
         };
+        Probe: {
+            /**
+             * Format: double
+             * @description Of packs, of 1, cold
+             */
+            charge: number;
+            /** @description Its figure, as the chain names it */
+            figure: string;
+            /** @description Whether it is told over what it was at once after switch-on */
+            over: boolean;
+            /** @description Id of the node, feed or body */
+            owner: string;
+            /**
+             * Format: double
+             * @description Seconds after switch-on
+             */
+            s: number;
+            /**
+             * @description At once after switch-on, so long after it, or when nothing moves any more
+             * @enum {string}
+             */
+            when: "cold" | "after" | "rest";
+        };
         Procedure: {
+            /** @description Whether it is done besides one of the other ways, not instead */
+            also: boolean;
             name: string;
             steps: components["schemas"]["Step"][];
             /** @description When to choose it */
@@ -2746,6 +4281,77 @@ export interface components {
              * @description Outer width, m
              */
             widthM?: number;
+        };
+        Protection: {
+            /**
+             * Format: double
+             * @description By so much, A
+             */
+            balanceA?: number;
+            /**
+             * Format: double
+             * @description Voltage above which it bleeds a cell to even them out, V; absent: it does not
+             */
+            balanceCellV?: number;
+            /**
+             * @description Chemistry it is made for; absent: not said
+             * @enum {string}
+             */
+            chemistry?: "li-ion-4.2" | "li-ion-4.35" | "lifepo4" | "nimh" | "lead-acid";
+            /**
+             * Format: double
+             * @description Cuts where a cell falls below, V
+             */
+            cutCellV: number;
+            /**
+             * Format: double
+             * @description How long it waits, s; absent: 0.1 s, common practice
+             */
+            cutDelayS?: number;
+            /** @description Stays off after a cut until it is woken by a charger */
+            latches?: boolean;
+            /** @description It opens the minus wire: the light's minus is not the cells' minus */
+            lowSide?: boolean;
+            /**
+             * Format: double
+             * @description Trips above this current, A
+             */
+            maxCurrentA?: number;
+            /**
+             * Format: double
+             * @description Stops charging where a cell rises above, V
+             */
+            overCellV?: number;
+            /**
+             * Format: double
+             * @description Lets it be charged again below, V
+             */
+            overReleaseCellV?: number;
+            /**
+             * Format: double
+             * @description Switches on again once every resting cell is above, V; absent: it stays off until it is woken
+             */
+            releaseCellV?: number;
+            /**
+             * Format: double
+             * @description Resistance of its switches, Ω
+             */
+            resistanceOhm?: number;
+            /**
+             * Format: int64
+             * @description Cells in series it is made for
+             */
+            series: number;
+            /**
+             * Format: double
+             * @description Its own draw, A
+             */
+            standbyA?: number;
+            /**
+             * Format: double
+             * @description How long it bears more, s; absent: 10 ms, common practice
+             */
+            tripDelayS?: number;
         };
         Range: {
             /**
@@ -2833,14 +4439,20 @@ export interface components {
             /** @description Whether a passphrase is asked for */
             door: boolean;
         };
+        "Read-cellsRequest": {
+            /** @description A heading and a line for each cell */
+            text: string;
+        };
         Reading: {
             /**
              * Format: double
-             * @description What was read
+             * @description What was read; of one that moved, the middle
              */
             actual: number | null;
             /** @description The reading against what was wanted */
             asWanted?: string;
+            /** @description What may have been meant instead; null: nothing is asked */
+            ask: components["schemas"]["Slip"];
             /**
              * @description The reading against the calculation
              * @enum {string}
@@ -2848,18 +4460,25 @@ export interface components {
             calculated?: "agrees" | "doubtful" | "differs";
             /**
              * Format: double
-             * @description As calculated, SI
+             * @description As calculated, SI (temperatures °C; light over another reading)
              */
             expected: number;
+            /**
+             * Format: double
+             * @description ± what parts and calculation leave open, SI
+             */
+            model: number;
             /** @description Nothing is known of it: the reading itself is wanted */
             open: boolean;
             /**
              * @description What kind of figure
              * @enum {string}
              */
-            quantity: "voltage" | "current" | "resistance" | "power";
-            /** @description The figure of the part it stands in for; null: none, or it agrees */
+            quantity: "voltage" | "current" | "resistance" | "power" | "temperature" | "illuminance" | "light" | "duration";
+            /** @description The figure of the light it stands in for; null: none, or it agrees */
             replaces: components["schemas"]["Replacement"];
+            /** @description Id of the tool to take, or that was taken */
+            tool: string;
             /**
              * Format: double
              * @description What it should be for the light to be as meant; null: nothing is asked of it
@@ -2869,16 +4488,33 @@ export interface components {
             what: string;
             /**
              * Format: double
-             * @description ± what parts and meter leave open, SI
+             * @description ± what these and the tool leave open together, SI
              */
             within: number;
+        };
+        ReadingPlan: {
+            /** @description What would explain the readings that differ; null: none differs, or nothing single does */
+            cause: components["schemas"]["LikelyCause"];
+            /** @description The reading that would tell most of what is not known; null: none would tell anything */
+            next: components["schemas"]["NextReading"];
+            /**
+             * Format: int64
+             * @description Of how many
+             */
+            of: number;
+            /**
+             * Format: int64
+             * @description How many readings were taken
+             */
+            read: number;
+            stages: components["schemas"]["BenchStage"][];
         };
         Replacement: {
             /** @description Path of the figure through ids, to mark it as measured */
             at: string;
             /** @description What it becomes, in a few words */
             label: string;
-            /** @description JSON Pointer of the part's figure */
+            /** @description JSON Pointer of the figure */
             pointer: string;
             /** @description What was read, in words */
             read: string;
@@ -2985,6 +4621,43 @@ export interface components {
              */
             charge: number;
         };
+        Rules: {
+            /**
+             * Format: double
+             * @description Found below this voltage it is rejected, V; absent: usual for the chemistry
+             */
+            deadV?: number;
+            /**
+             * Format: double
+             * @description Grade B up to this resistance, Ω; absent: 0.15; above it is rejected
+             */
+            fairOhm?: number;
+            /**
+             * Format: double
+             * @description Grade B from this share; absent: 0.6; below it is rejected
+             */
+            fairShare?: number;
+            /**
+             * Format: double
+             * @description Grade A up to this resistance, Ω; absent: 0.08
+             */
+            goodOhm?: number;
+            /**
+             * Format: double
+             * @description Grade A from this share of the printed capacity; absent: 0.8
+             */
+            goodShare?: number;
+            /**
+             * Format: double
+             * @description For at least so many days; absent: 7
+             */
+            restDays?: number;
+            /**
+             * Format: double
+             * @description Charged and left alone it still has this voltage, V; absent: usual for the chemistry
+             */
+            restV?: number;
+        };
         Run: {
             /** @description Segment by segment from one end; of a long piece at most 200 of them */
             along: components["schemas"]["Spot"][];
@@ -3036,6 +4709,8 @@ export interface components {
             segments: number;
         };
         Runtime: {
+            /** @description The low-battery alarm; null: there is none */
+            alarm: components["schemas"]["Alarm"];
             /**
              * Format: int64
              * @description Strings in parallel that last as long as is wanted; null: nothing is wanted, or none of up to 64 do
@@ -3061,6 +4736,8 @@ export interface components {
              * @description Until it is flat when it is only left off, h
              */
             flatH: number | null;
+            /** @description What a voltage read at rest stands for; null: none was given */
+            gauge: components["schemas"]["Gauge"];
             /**
              * Format: double
              * @description What its cells lose by themselves, as a current, A
@@ -3141,7 +4818,7 @@ export interface components {
             worstC: number | null;
         };
         Series: {
-            /** @description sourceW openV busV busA lossW charge cellV inV inA inW outV outA outW peakV peakA stringA mode fluxLm farV farLight lightW opticW junctionC caseC boardC seatC, of unlike strings string0A string0V string0Lm string0C and so on, of kinds of emitters in them string0kind1V string0kind1Lm string0kind1C, bodyC insideC heatW airW inputW looseW */
+            /** @description sourceW openV busV busA lossW charge cellV chargerA packA inV inA inW outV outA outW peakV peakA stringA mode fluxLm farV farLight lightW opticW junctionC caseC boardC seatC, of unlike strings string0A string0V string0Lm string0C and so on, of kinds of emitters in them string0kind1V string0kind1Lm string0kind1C, bodyC insideC heatW airW inputW looseW */
             figure: string;
             /** @description Id of the feed, node or body; empty: the whole light. Of a node that is there several times it is the figure of one */
             owner: string;
@@ -3149,6 +4826,14 @@ export interface components {
             unit: string;
             /** @description Null where a figure cannot be had */
             values: (number | null)[];
+        };
+        Session: {
+            /** @description What was done and read */
+            done: components["schemas"]["Done"][];
+            /** @description Local name, unique in the variant */
+            id: string;
+            /** @description What it was, and when */
+            name: string;
         };
         Shape: {
             /**
@@ -3173,6 +4858,11 @@ export interface components {
             diameterM?: number;
             /** @description Fins of a profile, as drawn: its perimeter, where that is not given, is twice its width and all their sides */
             drawnFins?: components["schemas"]["DrawnFin"][];
+            /**
+             * Format: double
+             * @description Of its surface; absent: as such surfaces have it
+             */
+            emissivity?: number;
             /** @description A fan that blows through its fins, or over it */
             fan?: components["schemas"]["Fan"];
             /**
@@ -3222,7 +4912,7 @@ export interface components {
             material?: "aluminium" | "cast-aluminium" | "copper" | "brass" | "steel" | "stainless" | "wood" | "printed-plastic" | "glass-fibre-board" | "acrylic" | "glass";
             /**
              * Format: double
-             * @description What it gives to the air over what its laws say, as it was measured in this light; absent: 1
+             * @description What it gives to moving air over what its laws say, as it was measured in this light; absent: 1
              */
             measuredFilm?: number;
             /** @description Whether one face lies against something, and only the other is free (plate), or the back of the base (fins) */
@@ -3507,6 +5197,17 @@ export interface components {
             /** @description Whether air is driven over it */
             withFan: boolean;
         };
+        Slip: {
+            /** @description Another reading it fits: its node and step; empty: a figure of this one */
+            row?: string;
+            /**
+             * Format: double
+             * @description What may have been meant, SI
+             */
+            value: number;
+            /** @description One sentence: both figures, and the question */
+            why: string;
+        };
         Solution: {
             answers: components["schemas"]["Answers"];
             /** @description Figures that nobody gave: typical ones stand there, and every answer rests on them */
@@ -3516,6 +5217,8 @@ export interface components {
              * @description Instant of the figures, s after switch-on
              */
             atS: number;
+            /** @description Figures that readings correct, as they are taken */
+            corrected: components["schemas"]["Correction"][];
             cost: components["schemas"]["Cost"];
             /** @description Every figure at that instant, by id of feed, node or body; total for the whole light. Units: …V volt, …A ampere, …W watt, …C °C, …Lm lumen, charge fraction */
             figures: {
@@ -3551,8 +5254,12 @@ export interface components {
             nominalPoints: {
                 [key: string]: components["schemas"]["Point"];
             };
+            /** @description The answers without corrections; null: there are none */
+            raw: components["schemas"]["Answers"];
             /** @description Voltage of a resting cell of the first pack against its charge */
             resting: components["schemas"]["RestingPoint"][];
+            /** @description Corrections that speak of nothing this light has: they are left out */
+            stale: components["schemas"]["Correction"][];
             /** @description Where temperatures would settle if the charge stayed as it is at switch-on */
             steady: components["schemas"]["Steady"];
             /** @description Id of the variant */
@@ -3617,6 +5324,17 @@ export interface components {
             light: number;
             /** Format: double */
             voltageV: number;
+        };
+        StandInMeter: {
+            /** @description Host and port: any program that speaks SCPI reads it there */
+            address: string;
+            id: string;
+            name: string;
+            quantity: string;
+        };
+        StandIns: {
+            id: string;
+            meters: components["schemas"]["StandInMeter"][];
         };
         Standing: {
             /** @description Path of the figure, through ids: within the variant, or /parts/… or /conditions/… of the light */
@@ -3850,10 +5568,15 @@ export interface components {
         };
         Supply: {
             /**
+             * Format: double
+             * @description It switches itself off where less than this is drawn for long, A (power bank)
+             */
+            keepsOnA?: number;
+            /**
              * @description What it is; absent: an adapter
              * @enum {string}
              */
-            kind?: "adapter" | "rail" | "bench";
+            kind?: "adapter" | "rail" | "bench" | "power-bank";
             /**
              * Format: double
              * @description Current limit or rating, A
@@ -3901,6 +5624,34 @@ export interface components {
              */
             ratingA?: number;
         };
+        Tool: {
+            /** @description What it misleads on, or wants */
+            care?: string;
+            id: string;
+            name: string;
+            /**
+             * @description What it measures
+             * @enum {string}
+             */
+            quantity: "voltage" | "current" | "resistance" | "power" | "temperature" | "illuminance" | "light" | "duration";
+        };
+        ToolOffer: {
+            care?: string;
+            /** @description Whether it is at hand */
+            have: boolean;
+            id: string;
+            name: string;
+            /**
+             * Format: double
+             * @description What to set the meter to, SI; 0: nothing to set
+             */
+            range: number;
+            /**
+             * Format: double
+             * @description ± what tool and calculation leave open together, SI
+             */
+            within: number;
+        };
         Trace: {
             /**
              * Format: double
@@ -3933,6 +5684,10 @@ export interface components {
             assumed?: components["schemas"]["Assumption"][];
             /** @description Sinks, housings, tubes */
             bodies: components["schemas"]["Body"][];
+            /** @description What its seller, or its label, says of it */
+            claims?: components["schemas"]["Claims"];
+            /** @description Calibration: figures as readings have them, beside what the document says; where the light is solved these rule */
+            corrected?: components["schemas"]["Correction"][];
             /** @description Where power comes in, each with the tree it feeds */
             feeds: components["schemas"]["Feed"][];
             /** @description Local name, unique in this light */
@@ -3945,7 +5700,9 @@ export interface components {
             name: string;
             /** @description Remarks on this way of building it */
             note?: string;
-            /** @description Steps of setting up that were done, with what was read */
+            /** @description Sittings at the bench that are closed, the last one last */
+            sessions?: components["schemas"]["Session"][];
+            /** @description Steps at the bench that were done, with what was read, in the sitting that is open */
             setUp?: components["schemas"]["Done"][];
         };
         WarmCurve: {
@@ -3972,6 +5729,113 @@ export interface components {
              * @description Until 63 % of the way there, s
              */
             tauS: number | null;
+        };
+        WarmFigure: {
+            /** Format: double */
+            high: number;
+            label: string;
+            /**
+             * Format: double
+             * @description Nine in ten are above
+             */
+            low: number;
+            /** @description What to put into the light to accept it */
+            take: components["schemas"]["Correction"];
+            /**
+             * Format: double
+             * @description Share of what was not known that the log took away, of 1
+             */
+            told: number;
+            /** Format: double */
+            value: number;
+            /** Format: double */
+            was: number;
+            /** Format: double */
+            within: number;
+        };
+        WarmFit: {
+            /**
+             * Format: double
+             * @description Where the document alone says it comes to rest, °C; null: nowhere
+             */
+            asSaidC: number | null;
+            /** @description The fit at those times, °C */
+            curve: number[];
+            /** @description What was fitted */
+            figures: components["schemas"]["WarmFigure"][];
+            /**
+             * Format: double
+             * @description Nine in ten are below, °C
+             */
+            high: number;
+            /**
+             * Format: double
+             * @description The hottest junction at rest, °C; null: not known
+             */
+            junctionC: number | null;
+            /**
+             * Format: double
+             * @description ± of it, the middle four fifths, K
+             */
+            junctionWithin: number;
+            /**
+             * Format: double
+             * @description Rise of the place at rest over all heat of the light, K/W; null: no heat is known
+             */
+            kPerW: number | null;
+            /**
+             * Format: double
+             * @description Nine in ten are above, °C
+             */
+            low: number;
+            /** @description Whether the end is not known to 1 K yet */
+            measureOn: boolean;
+            /**
+             * Format: double
+             * @description How much longer to log until it is, s; null: it is, or that will not do
+             */
+            moreS: number | null;
+            /**
+             * Format: double
+             * @description Standard deviation of what the fit leaves, K
+             */
+            noiseK: number;
+            /**
+             * Format: double
+             * @description Where a single exponential through the log would end, °C, for comparison: it is wrong where air moves by itself
+             */
+            oneExponentialC: number | null;
+            /** @description What was logged, averaged about each of the times while there is any, °C */
+            read: number[];
+            /**
+             * Format: double
+             * @description Where the place comes to rest, in the air of the log, °C
+             */
+            restC: number;
+            /**
+             * Format: double
+             * @description And as the document says
+             */
+            saidKPerW: number | null;
+            /** @description Times of the curves, s */
+            t: number[];
+            /** @description In other air, or at another power; null: not asked, or it does not come to rest there */
+            then: components["schemas"]["WarmThen"];
+            /**
+             * Format: double
+             * @description How long that hangs together, s; 0: not at all
+             */
+            togetherS: number;
+            /** @description Why there is no state at rest; empty: there is */
+            why: string;
+        };
+        WarmThen: {
+            /** Format: double */
+            high: number;
+            /** Format: double */
+            low: number;
+            /** Format: double */
+            restC: number;
         };
         WarmUp: {
             /** @description How long until something passes a limit, as it is and with something taken away */
@@ -4265,11 +6129,610 @@ export interface operations {
             };
         };
     };
+    calibration: {
+        parameters: {
+            query?: {
+                /** @description Index of the variant */
+                variant?: number;
+                /** @description Ids of the tools at hand; none: all are */
+                tools?: string[] | null;
+                /** @description Ways to set drivers up, each as node=way */
+                ways?: string[] | null;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Light"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Calibration"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    claims: {
+        parameters: {
+            query?: {
+                /** @description Index of the variant */
+                variant?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Light"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JudgedClaim"][] | null;
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    discharge: {
+        parameters: {
+            query: {
+                /** @description Index of the variant */
+                variant?: number;
+                /** @description Id of the log */
+                log: string;
+                /** @description Which channel is the pack's voltage */
+                v?: number;
+                /** @description Which channel is its current */
+                a?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Light"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Discharge"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    draw: {
+        parameters: {
+            query: {
+                /** @description Index of the variant */
+                variant?: number;
+                /** @description Id of the measured load */
+                node: string;
+                /** @description Pairs of volts and amperes, each on a line */
+                readings: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Light"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DrawnLife"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "bench-plan": {
+        parameters: {
+            query?: {
+                /** @description Index of the variant */
+                variant?: number;
+                /** @description Ids of the tools at hand; none: all are */
+                tools?: string[] | null;
+                /** @description Ways to set drivers up, each as node=way */
+                ways?: string[] | null;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Light"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReadingPlan"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "stand-ins": {
+        parameters: {
+            query?: {
+                /** @description Index of the variant */
+                variant?: number;
+                /** @description Which light of all that may be: the same is the same */
+                seed?: number;
+                /** @description Faults that its document does not know of; surprise: one of those it can have */
+                faults?: string[] | null;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Light"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StandIns"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "read-stand-in": {
+        parameters: {
+            query: {
+                /** @description Id of the stand-in */
+                meter: string;
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Probe"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["InstrumentReading"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "warm-fit": {
+        parameters: {
+            query: {
+                /** @description Index of the variant */
+                variant?: number;
+                /** @description Id of the log */
+                log: string;
+                /** @description Which of its channels */
+                channel?: number;
+                /** @description Id of the body, or of the node, whose temperature it is */
+                owner: string;
+                figure?: "bodyC" | "caseC" | "junctionC";
+                /** @description When the light was switched on, s of the log */
+                fromS?: number;
+                /** @description Look no further than this, s of the log; 0: all of it */
+                toS?: number;
+                /** @description Air while it was logged, °C; empty: that of the light */
+                ambientC?: string;
+                /** @description Other air to tell the end in, °C */
+                thenC?: string;
+                /** @description Share of its power to tell the end at; 0: all of it */
+                share?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Light"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WarmFit"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
     "list-cabinet": {
         parameters: {
             query?: {
                 /** @description One kind only */
-                kind?: "emitter" | "driver" | "cell" | "strip" | "load" | "profile";
+                kind?: "emitter" | "driver" | "cell" | "strip" | "load" | "profile" | "protection" | "charger";
                 /** @description The bin instead */
                 bin?: boolean;
             };
@@ -4805,6 +7268,84 @@ export interface operations {
             };
         };
     };
+    charge: {
+        parameters: {
+            query?: {
+                /** @description Index of the variant */
+                variant?: number;
+                /** @description Charge it begins with, of 1 */
+                from?: number;
+                /** @description Whether the light is on meanwhile */
+                lit?: boolean;
+                /** @description Current a programming resistor is sought for, A; 0: none */
+                wantedA?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Light"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Charge"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
     emitter: {
         parameters: {
             query?: never;
@@ -4901,6 +7442,48 @@ export interface operations {
             };
             /** @description Service Unavailable */
             503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "read-instrument": {
+        parameters: {
+            query: {
+                /** @description Host and port */
+                address: string;
+                quantity: "voltage" | "current" | "resistance" | "power" | "temperature" | "illuminance" | "light";
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["InstrumentReading"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -5368,6 +7951,328 @@ export interface operations {
             };
         };
     };
+    "list-logs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BenchLog"][] | null;
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "add-log": {
+        parameters: {
+            query: {
+                /** @description What it is */
+                name: string;
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "text/csv": string;
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BenchLog"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    log: {
+        parameters: {
+            query?: {
+                /** @description From this time on, s */
+                fromS?: number;
+                /** @description Up to this time, s; 0: to the end */
+                toS?: number;
+                /** @description No more than so many */
+                points?: number;
+            };
+            header?: never;
+            path: {
+                /** @description Id of the light */
+                id: string;
+                /** @description Id of the log */
+                log: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LogSeries"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "drop-log": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description Id of the light */
+                id: string;
+                /** @description Id of the log */
+                log: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "log-csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description Id of the light */
+                id: string;
+                /** @description Id of the log */
+                log: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description CSV, a row a reading */
+            200: {
+                headers: {
+                    "Content-Disposition"?: string;
+                    "Content-Type"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": string;
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
     "raw-light": {
         parameters: {
             query?: never;
@@ -5670,6 +8575,534 @@ export interface operations {
             };
         };
     };
+    "list-lots": {
+        parameters: {
+            query?: {
+                /** @description The bin instead */
+                bin?: boolean;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CellLot"][] | null;
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "add-lot": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Lot"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    ETag?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CellLot"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "group-lot": {
+        parameters: {
+            query: {
+                /** @description Groups in series */
+                series: number;
+                /** @description Cells in a group */
+                parallel: number;
+                /** @description Cells of this grade and better */
+                grade?: "A" | "B" | "open";
+                /** @description Takes the weakest cells that will do */
+                weakest?: boolean;
+                /** @description Share of what the pack gives that its resistance may cost */
+                costShare?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Lot"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LotPack"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "read-cells": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Read-cellsRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Found"][] | null;
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    lot: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description Id of the lot */
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    ETag?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CellLot"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "change-lot": {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description Revision the change is made on */
+                "If-Match": string;
+            };
+            path: {
+                /** @description Id of the lot */
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Lot"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    ETag?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CellLot"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Precondition Failed */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "delete-lot": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description Id of the lot */
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "restore-lot": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description Id of the lot */
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
     "match-cells": {
         parameters: {
             query: {
@@ -5849,6 +9282,232 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Candidate"][] | null;
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    nights: {
+        parameters: {
+            query: {
+                /** @description Index of the variant */
+                variant?: number;
+                /** @description Parts of a night, in turn: hours, and after a space the mode of the drivers that have it; none: as it is set */
+                spells: string[] | null;
+                /** @description What a kWh costs, in the builder's own money; 0: not known */
+                pricePerKWh?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Light"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Nights"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    pack: {
+        parameters: {
+            query?: {
+                /** @description Index of the variant */
+                variant?: number;
+                /** @description A wire from the pack, one way, such as 1.2 m AWG 24 or 30 cm 0.5 mm²; empty: none */
+                wire?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Light"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PackLook"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    payback: {
+        parameters: {
+            query: {
+                /** @description Index of the variant */
+                variant?: number;
+                /** @description Index of the variant it replaces */
+                against: number;
+                /** @description What a kWh costs, in the builder's own money; 0: not known */
+                pricePerKWh?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Light"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Payback"];
                 };
             };
             /** @description Bad Request */
@@ -6162,6 +9821,8 @@ export interface operations {
                 wantedH?: number;
                 /** @description What a kWh costs, in the builder's own money; 0: not known */
                 pricePerKWh?: number;
+                /** @description Voltage of the whole pack that was read at rest, V; 0: none was */
+                restingV?: number;
             };
             header?: never;
             path?: never;
@@ -6600,6 +10261,35 @@ export interface operations {
             };
             /** @description Service Unavailable */
             503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    tools: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Tool"][] | null;
+                };
+            };
+            /** @description Error */
+            default: {
                 headers: {
                     [name: string]: unknown;
                 };

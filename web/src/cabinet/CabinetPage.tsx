@@ -8,6 +8,7 @@ import { answer, api, type Part, type Schemas } from '../api/client'
 import { facts } from '../parts/facts'
 import { kindOf, kindWord, partKinds, type PartKind } from '../parts/description'
 import { MeasuredDialog } from '../parts/MeasuredDialog'
+import { CabinetTabs } from './CabinetTabs'
 import { PartEditor } from './PartEditor'
 import { begin } from '../parts/begin'
 
@@ -58,7 +59,8 @@ export function CabinetPage() {
   return (
     <Box sx={{ px: { xs: 1.5, sm: 2.5 }, py: 1, maxWidth: 1720, mx: 'auto' }}>
       <Box sx={{ display: 'flex', alignItems: 'center', gap: 1, flexWrap: 'wrap', minHeight: 42 }}>
-        <Box component="h1" sx={{ fontSize: 19, m: 0, mr: 'auto' }}>{bin ? 'Cabinet: bin' : 'Cabinet'}</Box>
+        <Box component="h1" sx={{ fontSize: 19, m: 0 }}>{bin ? 'Cabinet: bin' : 'Cabinet'}</Box>
+        <Box sx={{ mr: 'auto' }}><CabinetTabs open="parts" /></Box>
         {!bin && (
           <>
             {partKinds.map((k) => (

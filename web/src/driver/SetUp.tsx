@@ -7,6 +7,7 @@ import { useId, useState } from 'react'
 import { answer, api, type Light, type Schemas } from '../api/client'
 import { measuredAt } from '../document/assumed'
 import { set } from '../document/pointer'
+import { recorded } from '../document/readings'
 import type { Change } from '../document/store'
 import { useSettings } from '../settings/SettingsProvider'
 import { useKept } from '../settings/useKept'
@@ -57,16 +58,7 @@ function SetUp({ light, variant, driver, change }: Props) {
   if (!plan) return null
   if (plan.procedures.length === 0) return <Box sx={{ color: 'var(--ink-soft)' }}>Choose {nodeName(driver.node)} first: then the steps to set it up stand here.</Box>
   const procedure = plan.procedures[Math.min(way, plan.procedures.length - 1)]!
-  const record = (step: Step, is: { ticked?: boolean; reading?: number }, done: boolean) =>
-    change(
-      (l) => {
-        const list = l.variants[variant]?.setUp ?? []
-        const old = list.find((d) => d.node === node && d.step === step.id)
-        return set(l, `/variants/${variant}/setUp`, [...list.filter((d) => d !== old), { ...old, node, step: step.id, ...is }])
-      },
-      'Set-up',
-      done,
-    )
+  const record = (step: Step, is: { ticked?: boolean; reading?: number }, done: boolean) => change((l) => recorded(l, variant, node, step.id, is), 'Set-up', done)
   return (
     <Box data-testid="setup" sx={{ '& + &': { mt: 2 } }}>
       <Box sx={{ display: 'flex', alignItems: 'baseline', gap: 1, flexWrap: 'wrap' }}>

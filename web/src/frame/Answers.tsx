@@ -15,6 +15,8 @@ interface Props {
   before?: Solution
   /** Shows what is assumed. */
   onAssumed?: () => void
+  /** A light that is only begun: how sure it is can wait. */
+  idea?: boolean
 }
 
 /** A duration no surer than what it rests on: two digits. */
@@ -75,13 +77,13 @@ function useLong(is: boolean): boolean {
 }
 
 /** The four answers: they stand above everything and do not scroll away. */
-export function Answers({ light, variant, before, onAssumed }: Props) {
+export function Answers({ light, variant, before, onAssumed, idea }: Props) {
   const stale = useSolved((s) => s.light !== light || s.variant !== variant || Boolean(s.error))
   const solution = useSolved((s) => s.solution)
   const moment = useSolved((s) => s.moment)
   const endS = useSolved((s) => s.trace?.endS) ?? 0
   const { settings } = useSettings()
-  const band = useBand(light, variant)
+  const band = useBand(light, variant, !idea)
   const range = (key: string, write: (x: number) => string) => band?.ranges[key] && `${write(band.ranges[key].low)} … ${write(band.ranges[key].high)}`
   const a = solution?.answers
   const b = before?.answers
@@ -95,7 +97,9 @@ export function Answers({ light, variant, before, onAssumed }: Props) {
   const measured = solution?.measured.length ?? 0
   const sure = about ? 2 : 3
   const time = about ? roughly : clock
-  const titled = (title: string) => (about ? `${title}, assumed` : title)
+  // What readings correct carries a mark.
+  const corrected = solution?.raw != null
+  const titled = (title: string) => `${title}${about ? ', assumed' : ''}${corrected ? ' ✓ corrected' : ''}`
   const exact = (c: number) => show(c, 'temperature', settings)
   const temperature = (c: number) => {
     const x = exact(c)

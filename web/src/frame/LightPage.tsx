@@ -33,6 +33,7 @@ import { useSteady } from './useSteady'
 // What stands behind a click is not in the first load.
 const PartDialog = later(async () => (await import('../parts/PartDialog')).PartDialog)
 const AssumedDialog = later(async () => (await import('./AssumedDialog')).AssumedDialog)
+const BenchFace = later(async () => (await import('../bench/BenchFace')).BenchFace)
 const FiguresDialog = later(async () => (await import('../parts/FiguresDialog')).FiguresDialog)
 
 /** How long a view that opens for a control is waited for, chosen. */
@@ -62,6 +63,8 @@ function Loaded({ id }: { id: string }) {
   const [cause, setCause] = useState<{ stage: Stage; pointer: string }>()
   const [chosen, setChosen] = useState<string>()
 
+  const bench = stageInUrl === 'bench'
+  const record = useRef<() => void>(() => undefined)
   const stage: Stage = stages.includes(stageInUrl as Stage) ? (stageInUrl as Stage) : 'overview'
   const pane = query.get('pane') ?? ''
   const { light: saved, trial } = state
@@ -72,7 +75,7 @@ function Loaded({ id }: { id: string }) {
   // Workbench, charts and lists may lag behind the field that is being changed, and behind the figures.
   const later = useCalm(light, solved)
   const calm = later?.variants[index] ? later : light
-  const [folded, fold] = useFolded(stage !== 'overview' || pane !== '')
+  const [folded, fold] = useFolded(stage !== 'overview' || pane !== '' || bench)
 
   // Asked for with the edit itself, not when the page has been drawn for it.
   useEffect(() => {
@@ -142,7 +145,12 @@ function Loaded({ id }: { id: string }) {
       },
       { replace: true },
     )
-  const goStage = (s: Stage) => void navigate({ pathname: `/lights/${id}${s === 'overview' ? '' : `/${s}`}`, search: query.toString() }, { replace: true })
+  const goTo = (face: string) => {
+    const next = new URLSearchParams(query)
+    if ((face === '/bench') !== bench) next.delete('pane')
+    void navigate({ pathname: `/lights/${id}${face}`, search: next.toString() }, { replace: true })
+  }
+  const goStage = (s: Stage) => goTo(s === 'overview' ? '' : `/${s}`)
   const onT = useSteady((t: number, done: boolean) => {
     solved.at(t)
     if (!done) return
@@ -169,6 +177,7 @@ function Loaded({ id }: { id: string }) {
     setCause({ stage: there, pointer: place })
   })
   const onFold = useSteady(fold)
+  const onBench = useSteady(() => goTo(bench ? '' : '/bench'))
   const onAssumed = useSteady(() => setAssuming(true))
   const onStage = useSteady((s: Stage, node?: string) => {
     if (node) setChosen(node)
@@ -187,7 +196,8 @@ function Loaded({ id }: { id: string }) {
     ...stages.map((s, i) => ({ key: String(i), does: s === 'overview' ? 'overview' : `${s} workbench`, run: () => goStage(s) })),
     { key: 'V', does: 'next variant', run: () => saved && keep({ v: String((index + 1) % saved.variants.length) }) },
     { key: 'T', does: 'to the clock', run: () => clockHandle.current?.focus() },
-    { key: 'R', does: 'fold or draw the ribbon', run: fold },
+    { key: 'B', does: bench ? 'away from the bench' : 'to the bench', run: () => goTo(bench ? '' : '/bench') },
+    { key: 'R', does: bench ? 'record a reading' : 'fold or draw the ribbon', run: () => (bench ? record.current() : fold()) },
     { key: 'U', does: 'take the last change back', run: doc.undo },
     { key: '?', does: 'show the keys', run: showKeys },
   ]
@@ -217,7 +227,7 @@ function Loaded({ id }: { id: string }) {
     <LightContext value={doc}>
     <SolvedContext value={solved}>
       <Box sx={{ px: { xs: 0, sm: 2.5 }, pb: { xs: 2, md: 1 }, maxWidth: 1720, mx: 'auto', display: 'flex', flexDirection: 'column', height: { md: 'calc(100vh - 44px)' }, minHeight: { md: 690 } }}>
-        <TopLine id={id} doc={doc} variant={index} air={air} onVariant={onVariant} />
+        <TopLine id={id} doc={doc} variant={index} air={air} bench={bench} onBench={onBench} onVariant={onVariant} />
         <Notices doc={doc} state={state} problem={problem} offline={state.state === 'offline' || Boolean(error && !problem)} />
         <Box sx={{ position: 'sticky', top: 0, zIndex: 3 }}>
           <Answers light={light} variant={index} before={trial ? summaryBefore : undefined} onAssumed={onAssumed} />
@@ -226,9 +236,15 @@ function Loaded({ id }: { id: string }) {
           <RibbonView open={stage} chosen={chosen} folded={folded} failed={Boolean(problem)} onFold={onFold} onSwitch={onSwitch} onStage={onStage} />
         </Box>
         <Scrubber onT={onT} handle={clockHandle} />
-        <Box sx={columns}>
+        <Box sx={bench ? { ...columns, gridTemplateColumns: { xs: 'minmax(0, 1fr)', md: '250px minmax(0, 1fr) 270px' } } : columns}>
+          {bench ? (
+            <Suspense>
+              <BenchFace id={id} doc={doc} light={calm} index={index} pane={pane} onPane={onPane} onGo={(pointer) => goCause(stageFor(pointer) ?? 'overview', pointer)} recordRef={record} />
+            </Suspense>
+          ) : <>
           <StageArea doc={doc} light={calm} index={index} stage={stage} pane={pane} wrong={wrong} chosen={chosen} onPane={onPane} onGo={goCause} onParts={onParts} onFigures={setFigures} onChoose={setChosen} onTree={onTree} />
           <Findings onGo={goCause} onTry={tryFix} />
+          </>}
         </Box>
         <Suspense>
         {figures !== undefined && <FiguresDialog light={light} pointer={figures} wrong={wrong} onClose={() => setFigures(undefined)} change={doc.change} />}

@@ -19,6 +19,8 @@ const Compare = later(async () => (await import('../overview/Compare')).Compare)
 const Sure = later(async () => (await import('../overview/Sure')).Sure)
 const SinkView = later(async () => (await import('../heat/SinkView')).SinkView)
 const RuntimeView = later(async () => (await import('../source/RuntimeView')).RuntimeView)
+const PackView = later(async () => (await import('../source/PackView')).PackView)
+const ChargeView = later(async () => (await import('../source/ChargeView')).ChargeView)
 const PlateView = later(async () => (await import('../heat/PlateView')).PlateView)
 const WarmUpView = later(async () => (await import('../heat/WarmUpView')).WarmUpView)
 const SetUps = later(async () => (await import('../driver/SetUp')).SetUps)
@@ -43,6 +45,7 @@ interface Props {
 const driverPanes = ['match', 'setup', 'schools']
 /** Whether a light runs from cells. */
 const packed = (variant: Variant) => variant.feeds.some((f) => f.sources[0]?.pack?.partId)
+const sourcePanes = ['pack', 'charge', 'runtime']
 const heatPanes = ['sink', 'plate', 'warmup']
 const dragged = ['linear', 'buck', 'boost', 'buck-boost', 'voltage']
 
@@ -51,7 +54,7 @@ export function paneOpen(stage: Stage, pane: string, variant: Variant, chosen: s
   const nodes = nodesOf(variant, '')
   if (stage === 'overview') return pane === 'tree' || pane === 'compare' || pane === 'sure'
   if (stage === 'driver') return (nodes.some((p) => p.node.driver) ? driverPanes.includes(pane) : pane === 'setup' && litOf(nodes).length > 0)
-  if (stage === 'source') return pane === 'runtime' && packed(variant)
+  if (stage === 'source') return sourcePanes.includes(pane) && packed(variant)
   if (stage === 'heat') return heatPanes.includes(pane)
   if (stage !== 'emitters') return false
   const strip = chosenOf(litOf(nodes), chosen)?.node.strip
@@ -74,8 +77,12 @@ export const StagePane = memo(function StagePane({ stage, light, variant, at, pa
     if (!packed(light.variants[variant]!)) return null
     return (
       <Box>
-        <Tabs label="About the source" value={pane} onChange={onPane} tabs={[['', 'Course'], ['runtime', 'Runtime']]} />
-        <Suspense>{pane === 'runtime' && <RuntimeView light={light} variant={variant} at={at} tryOut={tryOut} />}</Suspense>
+        <Tabs label="About the source" value={pane} onChange={onPane} tabs={[['', 'Course'], ['pack', 'Pack'], ['charge', 'Charge'], ['runtime', 'Runtime']]} />
+        <Suspense>
+          {pane === 'pack' && <PackView light={light} variant={variant} at={at} change={change} tryOut={tryOut} />}
+          {pane === 'charge' && <ChargeView light={light} variant={variant} at={at} tryOut={tryOut} />}
+          {pane === 'runtime' && <RuntimeView light={light} variant={variant} at={at} tryOut={tryOut} />}
+        </Suspense>
       </Box>
     )
   }

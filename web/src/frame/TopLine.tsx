@@ -12,7 +12,7 @@ import { SaveMark } from './SaveMark'
 const quiet = { color: 'var(--ink-soft)', minWidth: 0, display: { xs: 'none', sm: 'inline-flex' } }
 
 /** Name, variants, what is saved, and the way back. */
-export const TopLine = memo(function TopLine({ id, doc, variant: index, air, onVariant }: { id: string; doc: LightStore; variant: number; air: string; onVariant: (i: number) => void }) {
+export const TopLine = memo(function TopLine({ id, doc, variant: index, air, bench, onBench, onVariant }: { id: string; doc: LightStore; variant: number; air: string; bench: boolean; onBench: () => void; onVariant: (i: number) => void }) {
   const [renaming, setRenaming] = useState(false)
   const [title, canUndo, canRedo] = useStore(doc.store, useShallow((s) => [s.light?.name ?? '', s.canUndo, s.canRedo] as const))
   const names = useStore(doc.store, useShallow((s) => s.light?.variants.map((v) => v.name) ?? []))
@@ -20,7 +20,7 @@ export const TopLine = memo(function TopLine({ id, doc, variant: index, air, onV
     const { light: saved, trial } = doc.store.getState()
     if (!saved) return
     const shown = (trial?.light ?? saved).variants[index]!
-    const copy = { ...shown, id: freshId('variant', saved.variants.map((v) => v.id)), name: freshName(shown.name, saved.variants.map((v) => v.name)) }
+    const copy = { ...shown, setUp: undefined, sessions: undefined, id: freshId('variant', saved.variants.map((v) => v.id)), name: freshName(shown.name, saved.variants.map((v) => v.name)) }
     doc.both((l) => set(l, '/variants', [...l.variants, copy]), 'New variant')
     onVariant(saved.variants.length)
   }
@@ -62,6 +62,9 @@ export const TopLine = memo(function TopLine({ id, doc, variant: index, air, onV
       )}
       <Box sx={{ ml: 'auto', display: 'flex', alignItems: 'center', gap: 1.5 }}>
         <Box sx={{ color: 'var(--ink-soft)', fontSize: 13, display: { xs: 'none', md: 'block' } }}>{air}</Box>
+        <Button variant={bench ? 'outlined' : 'text'} aria-pressed={bench} onClick={onBench} sx={{ borderRadius: 4, py: 0.1, minWidth: 0 }} title="What to measure, and what was measured (B)">
+          Bench
+        </Button>
         <SaveMark doc={doc} />
         <Button component="a" href={`/api/lights/${id}/file`} download color="inherit" sx={quiet} title="Take this light out as a file">
           File

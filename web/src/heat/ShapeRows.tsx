@@ -68,11 +68,12 @@ export function ShapeRows({ work, index, body }: { work: WorkbenchProps; index: 
       {kind === 'kPerW' && <Field work={work} label="To the air" pointer={`${here}/kPerW`} quantity="thermalResistance" fallback="not known" />}
       {kind !== 'kPerW' && shape && (
         <>
-          {kind === 'profile' && <PartLine work={work} kind="profile" id={shape.partId} usedAt={`${here}/shape/partId`} empty="Measured, or from the cabinet" />}
+          {kind === 'profile' && <PartLine work={work} kind="profile" id={shape.partId} usedAt={`${here}/shape/partId`} empty="Measured, or from the cabinet" optional />}
           {asks[kind].filter(([m]) => m !== 'perimeterM' || !shape.drawnFins).map(([m, label, quantity]) => <Field key={m} work={work} label={label} pointer={`${here}/shape/${m}`} quantity={quantity} fallback={(shape.partId !== undefined && m !== 'lengthM' ? 'as its profile' : undefined) ?? optional[m] ?? (kind === 'area' && m === 'lengthM' ? '100 mm taken' : 'needed')} />)}
           {kind === 'profile' && <DrawnFins work={work} here={`${here}/shape`} shape={shape} />}
           <Choice work={work} label="Made of" pointer={`${here}/shape/material`} standard="aluminium" options={materials} />
           <Choice work={work} label="Its surface" pointer={`${here}/shape/surface`} standard="bare" options={surfaces} />
+          <Field work={work} label="Its emissivity, if known" pointer={`${here}/shape/emissivity`} quantity="fraction" fallback="as such surfaces" />
           {Object.keys(poses[kind]).length > 1 && <Choice work={work} label="It is" pointer={`${here}/shape/pose`} standard="upright" options={poses[kind]} />}
           {(kind === 'plate' || kind === 'disc' || kind === 'fins') && <Tick work={work} label={kind === 'fins' ? 'Its back lies against something' : 'One face lies against something'} pointer={`${here}/shape/oneFace`} />}
           <Field work={work} label="Air past it, m/s" pointer={`${here}/shape/airSpeedMPerS`} quantity="count" fallback="still" hint="walking about 1, riding about 5" />

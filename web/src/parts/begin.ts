@@ -15,6 +15,8 @@ const blank: Record<PartKind, Part> = {
   cell: { id: 'part', name: 'New 18650 cell', basis: 'guess', cell: { chemistry: 'li-ion-4.2', size: '18650', capacityAh: 2.5, resistanceOhm: 0.06 } },
   strip: { id: 'part', name: 'New 12 V strip', basis: 'guess', strip: { voltageV: 12, powerWPerM: 9.6, cutM: 0.05, loopOhmPerM: 0.12, fluxLmPerM: 900 } },
   profile: { id: 'part', name: 'New profile', basis: 'guess', profile: { widthM: 0.1, heightM: 0.035, perimeterM: 0.8, kgPerM: 2, baseM: 0.004 } },
+  protection: { id: 'part', name: 'New protection board', basis: 'guess', protection: { series: 1, cutCellV: 2.5, releaseCellV: 3, overCellV: 4.3, overReleaseCellV: 4.1, resistanceOhm: 0.05 } },
+  charger: { id: 'part', name: 'New charger', basis: 'guess', charger: { kind: 'linear', chemistry: 'li-ion-4.2', currentA: 0.5, inputV: 5 } },
   load: { id: 'part', name: 'New 12 V module', basis: 'guess', load: { points: [{ voltageV: 12, currentA: 0.25 }] } },
 }
 

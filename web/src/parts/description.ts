@@ -2,11 +2,11 @@ import type { Part } from '../api/client'
 import { resolve, schemas, type Schema } from '../document/schema'
 import { parse, quantitiesOf } from '../units/quantity'
 
-export type PartKind = 'emitter' | 'driver' | 'cell' | 'strip' | 'load' | 'profile'
-export const partKinds: PartKind[] = ['emitter', 'driver', 'cell', 'strip', 'load', 'profile']
-export const kindWord: Record<PartKind, [one: string, many: string]> = { emitter: ['emitter', 'Emitters'], driver: ['driver', 'Drivers'], cell: ['cell', 'Cells'], strip: ['strip', 'Strip'], load: ['measured load', 'Measured loads'], profile: ['profile', 'Profiles'] }
+export type PartKind = 'emitter' | 'driver' | 'cell' | 'strip' | 'load' | 'profile' | 'protection' | 'charger'
+export const partKinds: PartKind[] = ['emitter', 'driver', 'cell', 'strip', 'load', 'profile', 'protection', 'charger']
+export const kindWord: Record<PartKind, [one: string, many: string]> = { emitter: ['emitter', 'Emitters'], driver: ['driver', 'Drivers'], cell: ['cell', 'Cells'], strip: ['strip', 'Strip'], load: ['measured load', 'Measured loads'], profile: ['profile', 'Profiles'], protection: ['protection board', 'Protection'], charger: ['charger', 'Chargers'] }
 
-export const kindOf = (p: Part): PartKind => (p.emitter ? 'emitter' : p.driver ? 'driver' : p.cell ? 'cell' : p.strip ? 'strip' : p.load ? 'load' : 'profile')
+export const kindOf = (p: Part): PartKind => (p.emitter ? 'emitter' : p.driver ? 'driver' : p.cell ? 'cell' : p.strip ? 'strip' : p.load ? 'load' : p.profile ? 'profile' : p.protection ? 'protection' : 'charger')
 
 /** One figure of a part, as the published description of the light file has it. */
 export interface Figure {
@@ -20,8 +20,8 @@ export interface Figure {
   of: string[]
 }
 
-const names: Record<PartKind, string> = { emitter: 'Emitter', driver: 'Driver', cell: 'Cell', strip: 'Strip', load: 'MeasuredLoad', profile: 'Profile' }
-const shares = new Set(['tolerance', 'programTolerance', 'efficiency', 'powerFactor', 'dimFloor', 'ripple', 'health', 'fluxBin'])
+const names: Record<PartKind, string> = { emitter: 'Emitter', driver: 'Driver', cell: 'Cell', strip: 'Strip', load: 'MeasuredLoad', profile: 'Profile', protection: 'Protection', charger: 'Charger' }
+const shares = new Set(['tolerance', 'programTolerance', 'efficiency', 'powerFactor', 'dimFloor', 'ripple', 'health', 'fluxBin', 'endShare', 'prechargeShare', 'selfDischargePerMonth'])
 const bySuffix: [RegExp, string][] = [
   [/VPerK$/, 'temperatureCoefficient'], [/[kK]PerW$/, 'thermalResistance'], [/JPerK$/, 'heatCapacity'], [/LmPerW$/, 'efficacy'], [/WPerM$/, 'powerPerLength'], [/LmPerM$/, 'fluxPerLength'], [/OhmPerM$/, 'resistance'], [/Per(V|M)$/, 'count'], [/[a-z]H$/, 'hours'], [/Ah$/, 'charge'], [/Ohm$/, 'resistance'], [/Kg$/, 'mass'],
   [/Lm$/, 'luminousFlux'], [/Hz$/, 'count'], [/AtA$/, 'current'], [/[a-z]A$/, 'current'], [/[a-z]V$/, 'voltage'], [/[a-z]W$/, 'power'], [/[a-z]C$/, 'temperature'], [/[a-z]M$/, 'length'], [/[a-z]S$/, 'duration'],
@@ -32,8 +32,11 @@ export const readingsOf = ['voltageV', 'currentA', 'relativeLight?']
 
 /** The figures of one point, as people write them: what is set first, then what comes of it. */
 const pointOf: Record<string, string[]> = {
-  forward: ['currentA', 'voltageV', 'caseC?', 'junctionC?'], efficiencyPoints: ['currentA', 'efficiency', 'inputV?'], fluxAgainstCurrent: ['x', 'ratio'], fluxAgainstTemp: ['x', 'ratio'], openCircuit: ['charge', 'voltageV'], lumenMaintenance: ['caseC', 'hours', 'ratio'], limitPoints: ['voltageV', 'currentA'], points: readingsOf,
+  forward: ['currentA', 'voltageV', 'caseC?', 'junctionC?'], efficiencyPoints: ['currentA', 'efficiency', 'inputV?'], fluxAgainstCurrent: ['x', 'ratio'], fluxAgainstTemp: ['x', 'ratio'], openCircuit: ['charge', 'voltageV'], lumenMaintenance: ['caseC', 'hours', 'ratio'], limitPoints: ['voltageV', 'currentA'], capacityAgainstLoad: ['currentA', 'capacityAh'], points: readingsOf,
 }
+
+/** Whether there are chargers for cells of a chemistry. */
+export const chargeable = (chemistry: string | undefined): boolean => chemistry === undefined || (resolve(schemas['Charger']?.properties?.['chemistry'])?.enum ?? []).includes(chemistry)
 
 /** The quantity of a figure, by its name. */
 export const quantityOf = (name: string): string => (shares.has(name) ? 'fraction' : (bySuffix.find(([r]) => r.test(name))?.[1] ?? 'count'))
@@ -61,6 +64,8 @@ const first: Record<PartKind, string[]> = {
   strip: ['voltageV', 'powerWPerM', 'cutM', 'loopOhmPerM', 'fluxLmPerM', 'longestRunM'],
   load: ['points', 'beyond', 'fluxLm'],
   profile: ['widthM', 'heightM', 'perimeterM', 'kgPerM', 'baseM', 'material', 'surface'],
+  protection: ['series', 'chemistry', 'cutCellV', 'releaseCellV', 'cutDelayS', 'latches', 'overCellV', 'maxCurrentA', 'resistanceOhm', 'standbyA', 'lowSide'],
+  charger: ['kind', 'chemistry', 'series', 'currentA', 'programV', 'endCellV', 'inputV', 'kPerW', 'foldC', 'watchesTemperature'],
 }
 const switching = ['family', 'setCurrentA', 'minCurrentA', 'maxCurrentA', 'programV', 'programFactor', 'headroomV', 'inputMinV', 'inputMaxV', 'efficiency', 'tolerance', 'dimming', 'diameterM', 'lengthM', 'widthM', 'heightM']
 const ofFamily: Record<string, string[]> = {

@@ -6,7 +6,7 @@ import { answer, api, type Light, type Schemas } from '../api/client'
 const calmMs = 1500
 
 /** How far the answers of a light may be off; undefined until it was left alone for a moment. */
-export function useBand(light: Light, variant: number): Schemas['Band'] | undefined {
+export function useBand(light: Light, variant: number, wanted = true): Schemas['Band'] | undefined {
   const [calm, setCalm] = useState<Light>()
   const client = useQueryClient()
   useEffect(() => {
@@ -14,6 +14,6 @@ export function useBand(light: Light, variant: number): Schemas['Band'] | undefi
     const timer = setTimeout(() => setCalm(light), calmMs)
     return () => clearTimeout(timer)
   }, [light, client])
-  const found = useQuery({ queryKey: ['band', variant, calm], queryFn: ({ signal }) => answer(api.POST('/api/band', { signal, params: { query: { variant } }, body: calm! })), enabled: calm === light, retry: false, staleTime: Infinity })
+  const found = useQuery({ queryKey: ['band', variant, calm], queryFn: ({ signal }) => answer(api.POST('/api/band', { signal, params: { query: { variant } }, body: calm! })), enabled: wanted && calm === light, retry: false, staleTime: Infinity })
   return calm === light ? found.data : undefined
 }

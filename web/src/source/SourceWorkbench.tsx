@@ -2,15 +2,15 @@ import Box from '@mui/material/Box'
 import Button from '@mui/material/Button'
 import type { Schemas } from '../api/client'
 import { append, set } from '../document/pointer'
-import { clock } from '../units/quantity'
 import { Renamable } from '../figures/Renamable'
 import { ReadRow } from '../figures/FigureField'
 import { feedName, freshId, nodeName, sourceName } from '../document/names'
 import { kindOfSource, sourceKinds, type SourceKind } from '../document/sources'
-import { idsOf, nodesOf, partOf, timesOf, type Placed } from '../document/tree'
+import { idsOf, nodesOf } from '../document/tree'
 import { Choice, WorkbenchTitle, Field, Words, type WorkbenchProps } from '../workbench/fields'
-import { useAnyFigures, useFigures, useSolution, useSolved } from '../solved/useSolved'
-import { PartLine, x } from '../workbench/rows'
+import { useFigures } from '../solved/useSolved'
+import { x } from '../workbench/rows'
+import { PackRows } from './PackRows'
 
 type Feed = Schemas['Feed']
 
@@ -83,6 +83,7 @@ function OneSource({ work, feed, index, source: k }: { work: WorkbenchProps; fee
         <Field work={work} label="Voltage without load" pointer={`${here}/supply/voltageV`} quantity="voltage" required />
         <Field work={work} label="Source resistance" pointer={`${here}/supply/resistanceOhm`} quantity="resistance" fallback="0 Ω" hint="an unregulated adapter is high off load: no-load less loaded voltage, over the current" />
         <Field work={work} label="Current limit" pointer={`${here}/supply/maxCurrentA`} quantity="current" fallback="none" />
+        {source.supply.kind === 'power-bank' && <Field work={work} label="Sleeps where less is drawn than" pointer={`${here}/supply/keepsOnA`} quantity="current" fallback="60 mA, common practice" />}
         <Words work={work} label="A rail of" pointer={`${here}/supply/unit`} fallback="no other rails" />
         {source.supply.unit && <Field work={work} label="All its rails together" pointer={`${here}/supply/unitMaxW`} quantity="power" fallback="not known" />}
       </>
@@ -101,31 +102,7 @@ function OneSource({ work, feed, index, source: k }: { work: WorkbenchProps; fee
   return (
     <>
       <ReadRow label="Pack">{named}</ReadRow>
-      <Pack work={work} feed={feed} index={index} here={here} pack={source.pack} inUse={inUse} />
-    </>
-  )
-}
-
-function Pack({ work, feed, index, here, pack, inUse }: { work: WorkbenchProps; feed: Feed; index: number; here: string; pack: NonNullable<Schemas['Source']['pack']>; inUse: boolean }) {
-  const { light, variant, at } = work
-  const part = partOf(light, pack.partId)
-  const cell = part?.part.cell
-  const capacity = cell ? cell.capacityAh * (cell.health ?? 1) * pack.parallel : undefined
-  // Those whose current is the emitters': what hangs on them lights up.
-  const drivers = nodesOf(variant, at).filter((p) => p.node.driver && p.feed === index && (p.node.loads ?? []).some((n) => n.array ?? n.strip ?? n.load))
-  return (
-    <>
-      <PartLine work={work} kind="cell" id={pack.partId} usedAt={`${here}/pack/partId`} empty="No cell chosen yet" />
-      <Field work={work} label="Cells in series" pointer={`${here}/pack/series`} quantity="count" required />
-      <Field work={work} label="Strings in parallel" pointer={`${here}/pack/parallel`} quantity="count" required />
-      {part && <Field work={work} label="Capacity of a cell" pointer={`${part.pointer}/cell/capacityAh`} quantity="charge" required />}
-      {part && <Field work={work} label="Resistance of a cell" pointer={`${part.pointer}/cell/resistanceOhm`} quantity="resistance" required />}
-      <Field work={work} label="Springs, strip, wires" pointer={`${here}/pack/contactOhm`} quantity="resistance" fallback="0 Ω" />
-      <Field work={work} label="Cut-off, each cell" pointer={`${here}/pack/cutoffCellV`} quantity="voltage" fallback={cell?.minV !== undefined ? `${cell.minV} V` : 'usual for the chemistry'} />
-      <Field work={work} label="Back on above, rested" pointer={`${here}/pack/releaseCellV`} quantity="voltage" fallback="stays off" />
-      {(pack.cutoffCellV !== undefined || pack.cutoffDelayS !== undefined) && <Field work={work} label="Waits before it cuts" pointer={`${here}/pack/cutoffDelayS`} quantity="duration" fallback="not at all" />}
-      {part && <Button sx={{ p: 0, minWidth: 0 }} onClick={() => work.onFigures(part.pointer)}>All figures…</Button>}
-      {inUse && <Readings feed={feed.id} drivers={drivers} capacityAh={capacity} />}
+      <PackRows work={work} feed={feed} index={index} here={here} pack={source.pack} inUse={inUse} />
     </>
   )
 }
@@ -137,21 +114,6 @@ function FromTheWall({ feed }: { feed: string }) {
     <>
       <ReadRow label="Takes from the wall">{x(sourceW, 'W')}</ReadRow>
       <ReadRow label="In a day, lit all day">{x((sourceW * 24) / 1000, 'kWh')}</ReadRow>
-    </>
-  )
-}
-
-function Readings({ feed, drivers, capacityAh }: { feed: string; drivers: Placed[]; capacityAh: number | undefined }) {
-  const { busV, busA = 0, cellV, charge = 0 } = useFigures(feed, 'busV', 'busA', 'cellV', 'charge')
-  const ledA = useSolved((s) => drivers.reduce((sum, p) => sum + timesOf(p) * (s.moment?.figure(p.node.id, 'outA') ?? 0), 0))
-  const ends = useSolution((s) => s.answers.endS) != null
-  if (!useAnyFigures()) return null
-  return (
-    <>
-      <ReadRow label="At the terminals">{`${x(busV, 'V')} · ${x(busA, 'A')}`}</ReadRow>
-      <ReadRow label={busA > 0 ? 'Each cell' : 'Each cell, resting'}>{x(cellV, 'V')}</ReadRow>
-      <ReadRow label="Charge left">{`${(charge * 100).toFixed(0)} %`}</ReadRow>
-      {ends && capacityAh !== undefined && ledA > 0 && <ReadRow label={drivers.length > 1 ? 'Rule of thumb, mAh ÷ mA of all LEDs' : 'Rule of thumb, mAh ÷ LED mA'}>{clock((capacityAh / ledA) * 3600)}</ReadRow>}
     </>
   )
 }

@@ -11,7 +11,7 @@ import { sendFile } from '../api/lightFile'
 
 /** A light with nothing chosen yet: the plain chain, ready to be filled in. */
 const empty: Light = {
-  format: 'photherm/light', version: 8, name: 'New light', progress: 'idea', brief: {}, conditions: { ambientC: 25 }, parts: [],
+  format: 'photherm/light', version: 9, name: 'New light', progress: 'idea', brief: {}, conditions: { ambientC: 25 }, parts: [],
   variants: [{
     id: 'a', name: 'First idea', bodies: [{ id: 'body', name: 'Body', touchable: true }],
     feeds: [{ id: 'power', sources: [{ id: 'pack', pack: { series: 1, parallel: 1, bodyId: 'body' } }], loads: [{ id: 'driver', bodyId: 'body', driver: {}, loads: [{ id: 'emitters', bodyId: 'body', array: { series: 1, parallel: 1 } }] }] }],

@@ -110,7 +110,7 @@ function Chain({ way }: { way: Facts['way'] }) {
       </Box>
       {(error ?? create.error) && <Alert severity="error" sx={{ mt: 1 }}>{(error ?? create.error)?.message}</Alert>}
       {begun?.remarks.map((r) => <Alert key={r} severity="warning" sx={{ mt: 1, py: 0 }}>{capital(r)}</Alert>)}
-      <Box sx={{ mt: 1.5, minHeight: 80 }}>{begun ? <Answers light={begun.light} variant={0} onAssumed={() => document.getElementById('assumed')?.scrollIntoView()} /> : <Box sx={{ py: 2, color: 'var(--ink-soft)' }}>Say anything you know, and the four answers stand here: how bright, how long, how hot, and what is over a limit.</Box>}</Box>
+      <Box sx={{ mt: 1.5, minHeight: 80 }}>{begun ? <Answers idea light={begun.light} variant={0} onAssumed={() => document.getElementById('assumed')?.scrollIntoView()} /> : <Box sx={{ py: 2, color: 'var(--ink-soft)' }}>Say anything you know, and the four answers stand here: how bright, how long, how hot, and what is over a limit.</Box>}</Box>
       <Box sx={{ display: 'flex', alignItems: 'center', gap: 2, mt: 1.5, flexWrap: 'wrap' }}>
         <label>
           Its name{' '}

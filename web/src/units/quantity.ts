@@ -124,7 +124,7 @@ export function show(value: number, quantity: string, prefs: Preferences, signif
 /** How far a value is left open, in the unit the value is shown in. */
 export function within(spread: number, value: number, quantity: string, prefs: Preferences): Shown {
   const unit = unitFor(value, quantity, prefs)
-  return { number: digits(spread / unit.factor, 2), unit: unit.symbol }
+  return { number: digits(spread / unit.factor, 2), unit: unit.symbol === '°C' ? 'K' : unit.symbol } // a difference
 }
 
 /** A value for editing: no digit that was typed is lost, none is made up. */

@@ -20,12 +20,12 @@ export function Reading({ label, of, figures, tone }: { label: string; of: strin
 }
 
 /** The part in use, or what is still to be chosen, with the way to change it. */
-export function PartLine({ work, kind, id, usedAt, empty }: { work: WorkbenchProps; kind: PartKind; id: string | undefined; usedAt: string; empty: string }) {
+export function PartLine({ work, kind, id, usedAt, empty, optional }: { work: WorkbenchProps; kind: PartKind; id: string | undefined; usedAt: string; empty: string; optional?: boolean }) {
   const part = partOf(work.light, id)?.part
   const needed = useSolution((s) => (part ? s.needs[part.id] : undefined)) ?? 1
   return (
     <Box sx={{ display: 'flex', alignItems: 'baseline', gap: 1, borderBottom: '1px solid var(--line)', py: 0.35 }}>
-      <Box sx={{ flex: 1, fontWeight: part ? 600 : 400, color: part ? 'inherit' : 'var(--caution-ink)' }}>
+      <Box sx={{ flex: 1, fontWeight: part ? 600 : 400, color: part ? 'inherit' : optional ? 'var(--ink-soft)' : 'var(--caution-ink)' }}>
         {part?.name ?? empty}
         {part && needed > 1 && <Box component="span" sx={{ ml: 1, fontSize: 11.5, fontWeight: 400, color: 'var(--ink-soft)' }}>{needed} of it</Box>}
         {part?.basis && <Box component="span" sx={{ ml: 1, fontSize: 11.5, fontWeight: 400, color: 'var(--ink-soft)' }}>{part.basis}</Box>}

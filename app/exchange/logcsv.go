@@ -1,0 +1,381 @@
+package exchange
+
+import (
+	"encoding/csv"
+	"errors"
+	"fmt"
+	"io"
+	"math"
+	"regexp"
+	"strconv"
+	"strings"
+	"time"
+	"unicode/utf8"
+)
+
+// A Log is what a logger wrote down: channels over time.
+type Log struct {
+	Channels []Channel
+	S        []float64   // seconds since the first row, rising
+	Values   [][]float64 // of each channel, a value a row; NaN: none
+	Aside    []BadRow    // rows that were not understood, the first few
+	Bad      int         // how many
+}
+
+// A Channel is a column of a log.
+type Channel struct {
+	Name     string `json:"name"`
+	Quantity string `json:"quantity" doc:"temperature, voltage, current, power, illuminance, or empty: not known"`
+	Unit     string `json:"unit" doc:"As it stands in the heading; values are kept in SI, temperatures in °C"`
+}
+
+// A BadRow was kept aside.
+type BadRow struct {
+	Line int    `json:"line"`
+	Text string `json:"text"`
+	Why  string `json:"why"`
+}
+
+// How many rows that are kept aside are shown, how much of each, and how many columns there may
+// be (chosen).
+const (
+	mostAside    = 20
+	asideRunes   = 80
+	mostChannels = 16
+)
+
+// ErrNoLog is the error of a text that is no log. What it says after the colon is for people.
+var ErrNoLog = errors.New("this is no log of readings")
+
+// ReadLog reads a log from CSV: parted by tabs, semicolons or commas; decimals with a point or,
+// where commas do not part, a comma; a heading with units or none. The time stands in the column
+// whose heading says so, else the first: in seconds (or what its heading says), as h:mm:ss, as a
+// date with time, or in seconds of the era. Rows that are not understood, or whose clock stands
+// or goes back, are kept aside, named by line.
+func ReadLog(r io.Reader) (*Log, error) {
+	text, err := io.ReadAll(r)
+	if err != nil {
+		return nil, fmt.Errorf("reading a log: %w", err)
+	}
+	all := strings.TrimPrefix(string(text), "\ufeff")
+	if strings.TrimSpace(all) == "" || !utf8.ValidString(all[:min(len(all), 4096)]) && !utf8.ValidString(all) || strings.ContainsRune(all[:min(len(all), 4096)], 0) {
+		return nil, fmt.Errorf("%w: it is empty, or no text", ErrNoLog)
+	}
+	sep := separator(all)
+	rows := csv.NewReader(strings.NewReader(all))
+	rows.Comma, rows.FieldsPerRecord, rows.LazyQuotes, rows.ReuseRecord, rows.TrimLeadingSpace = sep, -1, true, true, sep != '\t'
+	l := &logReader{comma: sep != ',', log: new(Log)}
+	for {
+		row, err := rows.Read()
+		if err == io.EOF {
+			break
+		}
+		line, _ := rows.FieldPos(0)
+		if err != nil {
+			l.aside(line, strings.Join(row, string(sep)), "it cannot be taken apart")
+			continue
+		}
+		l.row(line, row, string(sep))
+	}
+	if len(l.log.S) < 2 {
+		why := "it has not two rows with a time and a figure"
+		if len(l.log.Aside) > 0 {
+			why += fmt.Sprintf("; line %d: %s", l.log.Aside[0].Line, l.log.Aside[0].Why)
+		}
+		return nil, fmt.Errorf("%w: %s", ErrNoLog, why)
+	}
+	return l.log, nil
+}
+
+// separator is what parts the columns: the one of which most lines have as many.
+func separator(text string) rune {
+	best, most := ',', 0
+	for _, sep := range []rune{'\t', ';', ','} {
+		counts := map[int]int{}
+		n := 0
+		for line := range strings.Lines(text) {
+			if n++; n > 30 {
+				break
+			}
+			if k := strings.Count(line, string(sep)); k > 0 {
+				counts[k]++
+			}
+		}
+		for _, c := range counts {
+			if c > most {
+				best, most = sep, c
+			}
+		}
+	}
+	return best
+}
+
+type logReader struct {
+	comma   bool // decimals may have one
+	log     *Log
+	heads   []string
+	begun   bool
+	at      int     // column of the time
+	timeBy  float64 // seconds of its unit
+	from    float64 // of the first row
+	scales  []scale
+	columns []int // of each channel
+}
+
+// A scale turns a figure as it is written into SI.
+type scale struct{ times, plus float64 }
+
+func (l *logReader) aside(line int, text, why string) {
+	l.log.Bad++
+	if len(l.log.Aside) >= mostAside {
+		return
+	}
+	if r := []rune(text); len(r) > asideRunes {
+		text = string(r[:asideRunes]) + "…"
+	}
+	l.log.Aside = append(l.log.Aside, BadRow{line, strings.ToValidUTF8(text, "?"), why})
+}
+
+func (l *logReader) row(line int, row []string, sep string) {
+	if len(row) == 1 && strings.TrimSpace(row[0]) == "" {
+		return
+	}
+	if !l.begun {
+		figures := 0
+		for _, f := range row {
+			if _, ok := l.number(f); ok {
+				figures++
+			} else if _, ok := clockOf(f); ok {
+				figures++
+			}
+		}
+		if figures < 2 {
+			l.heads = append([]string(nil), row...) // the last line before figures is the heading
+			return
+		}
+		l.begin(row)
+	}
+	if l.at >= len(row) {
+		l.aside(line, strings.Join(row, sep), "it has no time")
+		return
+	}
+	t, ok := l.time(row[l.at])
+	if !ok {
+		l.aside(line, strings.Join(row, sep), "its time is not understood")
+		return
+	}
+	if len(l.log.S) == 0 {
+		l.from = t
+	}
+	t -= l.from
+	if n := len(l.log.S); n > 0 && t <= l.log.S[n-1] {
+		why := "its clock stands still: the same time twice"
+		if t < l.log.S[n-1] {
+			why = "its clock goes back"
+		}
+		l.aside(line, strings.Join(row, sep), why)
+		return
+	}
+	any := false
+	values := make([]float64, len(l.columns))
+	for i, c := range l.columns {
+		values[i] = math.NaN()
+		if c >= len(row) || strings.TrimSpace(row[c]) == "" {
+			continue
+		}
+		x, ok := l.number(row[c])
+		if !ok {
+			l.aside(line, strings.Join(row, sep), fmt.Sprintf("%q is no figure", row[c]))
+			return
+		}
+		values[i], any = x*l.scales[i].times+l.scales[i].plus, true
+	}
+	if !any {
+		l.aside(line, strings.Join(row, sep), "it has no figure")
+		return
+	}
+	l.log.S = append(l.log.S, t)
+	for i := range values {
+		l.log.Values[i] = append(l.log.Values[i], values[i])
+	}
+}
+
+var timeWords = regexp.MustCompile(`(?i)^\W*(time|elapsed|zeit|date|datum|uhrzeit|seconds?|sec|min|minutes|t|s|timestamp)\b`)
+
+func (l *logReader) begin(row []string) {
+	l.begun, l.timeBy, l.at = true, 1, 0
+	for i, h := range l.heads {
+		if timeWords.MatchString(strings.TrimSpace(h)) {
+			l.at = i
+			break
+		}
+	}
+	if l.at < len(l.heads) {
+		switch unit := unitIn(l.heads[l.at]); strings.ToLower(unit) {
+		case "min", "minutes":
+			l.timeBy = 60
+		case "h", "hours":
+			l.timeBy = 3600
+		case "ms":
+			l.timeBy = 1e-3
+		}
+	}
+	for i := range row {
+		if i == l.at || len(l.columns) == mostChannels {
+			continue
+		}
+		name, unit := fmt.Sprintf("column %d", i+1), ""
+		if i < len(l.heads) && strings.TrimSpace(l.heads[i]) != "" {
+			name, unit = strings.TrimSpace(l.heads[i]), unitIn(l.heads[i])
+		}
+		c, by := channelOf(name, unit)
+		if _, ok := l.number(row[i]); !ok && strings.TrimSpace(row[i]) != "" {
+			continue // words all the way down
+		}
+		if r := []rune(c.Name); len(r) > 60 {
+			c.Name = string(r[:60])
+		}
+		l.columns, l.scales = append(l.columns, i), append(l.scales, by)
+		l.log.Channels = append(l.log.Channels, c)
+		l.log.Values = append(l.log.Values, nil)
+	}
+}
+
+// units of headings.
+var logUnits = map[string]struct {
+	quantity string
+	scale    scale
+}{
+	"°c": {"temperature", scale{1, 0}}, "c": {"temperature", scale{1, 0}}, "degc": {"temperature", scale{1, 0}}, "celsius": {"temperature", scale{1, 0}},
+	"°f": {"temperature", scale{5.0 / 9, -160.0 / 9}}, "f": {"temperature", scale{5.0 / 9, -160.0 / 9}}, "degf": {"temperature", scale{5.0 / 9, -160.0 / 9}}, "k": {"temperature", scale{1, -273.15}},
+	"v": {"voltage", scale{1, 0}}, "mv": {"voltage", scale{1e-3, 0}}, "a": {"current", scale{1, 0}}, "ma": {"current", scale{1e-3, 0}}, "w": {"power", scale{1, 0}}, "mw": {"power", scale{1e-3, 0}}, "lx": {"illuminance", scale{1, 0}}, "lux": {"illuminance", scale{1, 0}},
+}
+
+var inBrackets = regexp.MustCompile(`[(\[]\s*([^)\]]+?)\s*[)\]]\s*$|[/_, ]\s*([^\s/_,()\[\]]+)\s*$`)
+
+func unitIn(head string) string {
+	if _, ok := logUnits[strings.ToLower(strings.TrimSpace(head))]; ok {
+		return strings.TrimSpace(head)
+	}
+	m := inBrackets.FindStringSubmatch(strings.TrimSpace(head))
+	if m == nil {
+		return ""
+	}
+	return m[1] + m[2]
+}
+
+func channelOf(name, unit string) (Channel, scale) {
+	if u, ok := logUnits[strings.ToLower(unit)]; ok {
+		return Channel{name, u.quantity, unit}, u.scale
+	}
+	lower := strings.ToLower(name)
+	for _, w := range []struct{ word, quantity string }{{"temp", "temperature"}, {"volt", "voltage"}, {"spannung", "voltage"}, {"curr", "current"}, {"amp", "current"}, {"strom", "current"}, {"watt", "power"}, {"power", "power"}, {"lux", "illuminance"}} {
+		if strings.Contains(lower, w.word) {
+			return Channel{name, w.quantity, ""}, scale{1, 0}
+		}
+	}
+	return Channel{name, "", ""}, scale{1, 0}
+}
+
+func (l *logReader) number(s string) (float64, bool) {
+	s = strings.TrimSpace(s)
+	if l.comma && strings.Count(s, ",") == 1 && !strings.Contains(s, ".") {
+		s = strings.Replace(s, ",", ".", 1)
+	}
+	x, err := strconv.ParseFloat(s, 64)
+	return x, err == nil && !math.IsNaN(x) && !math.IsInf(x, 0) && math.Abs(x) < 1e15
+}
+
+func (l *logReader) time(s string) (float64, bool) {
+	if x, ok := l.number(s); ok {
+		return x * l.timeBy, true
+	}
+	return clockOf(s)
+}
+
+var (
+	clockFace = regexp.MustCompile(`^(?:(\d+):)?(\d{1,2}):(\d{2}(?:[.,]\d+)?)$`)
+	dateFaces = []string{time.RFC3339Nano, "2006-01-02 15:04:05.999999999", "2006-01-02T15:04:05.999999999", "2006-01-02 15:04", "02.01.2006 15:04:05", "02.01.2006 15:04", "01/02/2006 15:04:05", "2006/01/02 15:04:05"}
+)
+
+// clockOf reads a time of day, a time gone by, or a date with time, as seconds.
+func clockOf(s string) (float64, bool) {
+	s = strings.TrimSpace(s)
+	if m := clockFace.FindStringSubmatch(s); m != nil {
+		h, _ := strconv.ParseFloat("0"+m[1], 64)
+		min, _ := strconv.ParseFloat(m[2], 64)
+		sec, err := strconv.ParseFloat(strings.Replace(m[3], ",", ".", 1), 64)
+		return h*3600 + min*60 + sec, err == nil
+	}
+	if len(s) < 10 {
+		return 0, false
+	}
+	for _, face := range dateFaces {
+		if t, err := time.Parse(face, s); err == nil {
+			return float64(t.UnixNano()) / 1e9, true
+		}
+	}
+	return 0, false
+}
+
+// ReadLogAs reads what WriteLog wrote of channels: figures are in SI already, times as they are.
+func ReadLogAs(r io.Reader, channels []Channel) (*Log, error) {
+	rows := csv.NewReader(r)
+	rows.FieldsPerRecord, rows.ReuseRecord = 1+len(channels), true
+	if _, err := rows.Read(); err != nil {
+		return nil, fmt.Errorf("%w: it has no heading: %w", ErrNoLog, err)
+	}
+	l := &Log{Channels: channels, Values: make([][]float64, len(channels))}
+	for {
+		row, err := rows.Read()
+		if err == io.EOF {
+			return l, nil
+		}
+		if err != nil {
+			return nil, fmt.Errorf("%w: %w", ErrNoLog, err)
+		}
+		for i, cell := range row {
+			x := math.NaN()
+			if cell != "" {
+				if x, err = strconv.ParseFloat(cell, 64); err != nil {
+					return nil, fmt.Errorf("%w: %w", ErrNoLog, err)
+				}
+			}
+			if i == 0 {
+				l.S = append(l.S, x)
+			} else {
+				l.Values[i-1] = append(l.Values[i-1], x)
+			}
+		}
+	}
+}
+
+// WriteLog writes a log as CSV that ReadLogAs reads again: times in seconds, figures in SI, °C.
+func WriteLog(w io.Writer, channels []Channel, s []float64, values [][]float64) error {
+	out := csv.NewWriter(w)
+	row := []string{"time (s)"}
+	for _, c := range channels {
+		row = append(row, harmless(c.Name))
+	}
+	if err := out.Write(row); err != nil {
+		return fmt.Errorf("writing a log: %w", err)
+	}
+	for i := range s {
+		row = append(row[:0], strconv.FormatFloat(s[i], 'g', -1, 64))
+		for c := range channels {
+			cell := ""
+			if x := values[c][i]; !math.IsNaN(x) {
+				cell = strconv.FormatFloat(x, 'g', -1, 64)
+			}
+			row = append(row, cell)
+		}
+		if err := out.Write(row); err != nil {
+			return fmt.Errorf("writing a log: %w", err)
+		}
+	}
+	out.Flush()
+	if err := out.Error(); err != nil {
+		return fmt.Errorf("writing a log: %w", err)
+	}
+	return nil
+}

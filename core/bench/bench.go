@@ -1,0 +1,321 @@
+// Package bench answers what to measure on a light, in which order, what each reading should
+// be and how far off it may be; what the readings say; and what they make of the figures of the
+// light. Everything is asked of the chain.
+package bench
+
+import (
+	"context"
+	"fmt"
+	"math"
+	"slices"
+
+	"photherm/core/band"
+	"photherm/core/chain"
+	"photherm/core/circuit"
+	"photherm/core/design"
+	"photherm/core/reading"
+	"photherm/core/setup"
+)
+
+// A ReadingPlan is what to do and read at the bench, in the order of a safe bring-up.
+type ReadingPlan struct {
+	Stages []BenchStage `json:"stages" nullable:"false"`
+	Cause  *LikelyCause `json:"cause" doc:"What would explain the readings that differ; null: none differs, or nothing single does"`
+	Next   *NextReading `json:"next" doc:"The reading that would tell most of what is not known; null: none would tell anything"`
+	Read   int          `json:"read" doc:"How many readings were taken"`
+	Of     int          `json:"of" doc:"Of how many"`
+}
+
+// A BenchStage is a part of the bring-up.
+type BenchStage struct {
+	Name    string     `json:"name"`
+	Caution string     `json:"caution,omitempty" doc:"Before anything of it is done"`
+	Rows    []BenchRow `json:"rows" nullable:"false"`
+	Ways    []string   `json:"ways" nullable:"false" doc:"Other ways to set up what it is about, the one shown included"`
+	Way     string     `json:"way,omitempty" doc:"The way shown"`
+}
+
+// A BenchRow is one thing to do or read.
+type BenchRow struct {
+	Node    string           `json:"node" doc:"Id of the node, feed or body"`
+	Step    string           `json:"step" doc:"Stays the same as long as the light has it"`
+	Of      string           `json:"of" doc:"What it is about, by name"`
+	Do      string           `json:"do"`
+	Caution string           `json:"caution,omitempty"`
+	Reading *reading.Reading `json:"reading" doc:"What to read; null: nothing"`
+	Ticked  bool             `json:"ticked"`
+	Done    *design.Done     `json:"done" doc:"What was recorded; null: nothing"`
+	Probe   *Probe           `json:"probe" doc:"Where the chain has it; null: it is no figure of the chain, and stand-ins cannot read it"`
+	Tools   []ToolOffer      `json:"tools" nullable:"false" doc:"What to read it with, the best at hand first"`
+
+	point *point
+}
+
+// A ToolOffer is a tool for one reading.
+type ToolOffer struct {
+	ID     string  `json:"id"`
+	Name   string  `json:"name"`
+	Care   string  `json:"care,omitempty"`
+	Within float64 `json:"within" doc:"± what tool and calculation leave open together, SI"`
+	Range  float64 `json:"range" doc:"What to set the meter to, SI; 0: nothing to set"`
+	Have   bool    `json:"have" doc:"Whether it is at hand"`
+}
+
+// A NextReading is a reading not taken yet.
+type NextReading struct {
+	Node string `json:"node"`
+	Step string `json:"step"`
+	Why  string `json:"why"`
+}
+
+// A Question is what is asked, with what a person has and chose.
+type Question struct {
+	Variant int
+	Tools   []string          // ids of the tools at hand; none: all are
+	Ways    map[string]string // node → name of the way to set it up
+}
+
+// leastModel is what any calculation leaves open, as a share (chosen: curves are drawn from few
+// points).
+const leastModel = 0.01
+
+// PlanOf writes the plan of a light, with what was recorded judged.
+func PlanOf(ctx context.Context, light *design.Light, q Question) (out *ReadingPlan, err error) {
+	defer circuit.Caught(&err)
+	out, _, err = planOf(ctx, light, q)
+	return out, err
+}
+
+func planOf(ctx context.Context, light *design.Light, q Question) (*ReadingPlan, *writer, error) {
+	m, err := model(light, q.Variant, false)
+	if err != nil {
+		return nil, nil, err
+	}
+	w := &writer{ctx: ctx, light: m.Light(), q: q, m: m, v: m.Variant()}
+	if w.base, err = newSolved(ctx, m); err != nil {
+		return nil, nil, err
+	}
+	w.before()
+	w.firstPower()
+	if err := w.setUps(); err != nil {
+		return nil, nil, err
+	}
+	w.draws()
+	w.charging()
+	w.warming()
+	w.shining()
+	w.runDown()
+	if w.base.err != nil {
+		return nil, nil, fmt.Errorf("planning the readings: %w", w.base.err)
+	}
+	tolerances := band.Tolerances(m)
+	if err := w.bands(tolerances); err != nil {
+		return nil, nil, fmt.Errorf("asking how far readings may be off: %w", err)
+	}
+	plan := &ReadingPlan{Stages: append([]BenchStage{}, w.stages...)}
+	w.judge(plan)
+	if err := w.explain(plan, tolerances); err != nil {
+		return nil, nil, fmt.Errorf("looking for a cause: %w", err)
+	}
+	return plan, w, nil
+}
+
+type writer struct {
+	ctx    context.Context
+	light  *design.Light
+	q      Question
+	m      *chain.Model
+	v      *design.Variant
+	base   *solved
+	stages []BenchStage
+	slopes [][]float64 // of each tolerance, for each row with a point
+	placed []*BenchRow // those rows
+}
+
+// rows are all of a plan.
+func (w *writer) rows(visit func(*BenchRow)) {
+	for i := range w.stages {
+		for k := range w.stages[i].Rows {
+			visit(&w.stages[i].Rows[k])
+		}
+	}
+}
+
+// add puts a stage in, if it has anything.
+func (w *writer) add(s BenchStage) {
+	if len(s.Rows) == 0 {
+		return
+	}
+	if s.Ways == nil {
+		s.Ways = []string{}
+	}
+	w.stages = append(w.stages, s)
+}
+
+// at is a reading of a figure of the chain; nil: the light has none there.
+func (w *writer) at(what, quantity string, p point) (*reading.Reading, *point) {
+	x, ok := w.base.figure(p)
+	if !ok || x == 0 && quantity != "temperature" {
+		return nil, nil
+	}
+	return reading.Of(what, quantity, x, leastModel), &p
+}
+
+// bands asks of every row with a point how far it moves with each tolerance of the light: all
+// of them together, as they are drawn apart, is what parts leave open.
+func (w *writer) bands(tolerances []band.Tolerance) error {
+	var at []point
+	w.rows(func(r *BenchRow) {
+		if r.point != nil {
+			w.placed, at = append(w.placed, r), append(at, *r.point)
+		}
+	})
+	var err error
+	if w.slopes, err = slopes(w.ctx, w.m, tolerances, at); err != nil {
+		return err
+	}
+	for i, r := range w.placed {
+		sum := math.Pow(w.leastModel(r), 2)
+		for k := range tolerances {
+			sum += w.slopes[k][i] * w.slopes[k][i]
+		}
+		r.Reading.Model = math.Sqrt(sum)
+	}
+	return nil
+}
+
+// leastModel is what any calculation leaves open of a row: of a temperature, a share of its rise.
+func (w *writer) leastModel(r *BenchRow) float64 {
+	if r.Reading.Quantity == "temperature" {
+		return leastModel * (r.Reading.Expected - w.m.StartC())
+	}
+	return leastModel * r.Reading.Expected
+}
+
+// judge fills in what was recorded.
+func (w *writer) judge(plan *ReadingPlan) {
+	var places []reading.Place
+	w.rows(func(r *BenchRow) {
+		r.Tools = []ToolOffer{}
+		if r.point != nil && r.point.figure != endS {
+			r.Probe = r.point.probe()
+		}
+		for i := range w.v.SetUp {
+			if d := &w.v.SetUp[i]; d.Node == r.Node && d.Step == r.Step {
+				r.Done, r.Ticked = d, d.Ticked
+			}
+		}
+		if r.Reading == nil {
+			return
+		}
+		plan.Of++
+		r.Reading.Actual, r.Reading.Calculated, r.Reading.AsWanted, r.Reading.Replaces, r.Reading.Ask = nil, "", "", nil, nil
+		r.Reading.Take(w.q.Tools)
+		have := reading.For(r.Reading.Quantity, r.Reading.Expected, w.q.Tools)
+		all := reading.For(r.Reading.Quantity, r.Reading.Expected, nil)
+		for _, list := range [][]reading.Tool{have, all} {
+			for i := range list {
+				r.offer(&list[i], len(list) == len(have))
+			}
+		}
+		if r.Done != nil {
+			r.Reading.Read(r.Done)
+		}
+		if r.Reading.Actual != nil {
+			plan.Read++
+		}
+		places = append(places, reading.Place{Row: r.Node + "/" + r.Step, Reading: r.Reading})
+	})
+	reading.Elsewhere(places)
+}
+
+func (r *BenchRow) offer(t *reading.Tool, have bool) {
+	for i := range r.Tools {
+		if r.Tools[i].ID == t.ID {
+			return
+		}
+	}
+	r.Tools = append(r.Tools, ToolOffer{t.ID, t.Name, t.Care, math.Hypot(r.Reading.Model, t.Within(r.Reading.Expected)), t.Range(r.Reading.Expected), have})
+}
+
+// setUps are the procedures of every driver, and of what hangs on a source without one.
+func (w *writer) setUps() error {
+	for n := range design.Nodes(w.v) {
+		plan, err := setup.For(w.ctx, w.light, setup.Question{Variant: w.q.Variant, Node: n.ID, Tools: w.q.Tools})
+		if err != nil {
+			if w.ctx.Err() != nil {
+				return fmt.Errorf("planning the set-up of %s: %w", n.Called(), err)
+			}
+			continue // it is no driver, and something stands before it
+		}
+		w.setUp(n, plan)
+	}
+	return nil
+}
+
+func (w *writer) setUp(n *design.Node, plan *setup.Plan) {
+	s := BenchStage{Name: "Setting up " + n.Called()}
+	if n.Driver == nil {
+		s.Name = "Bringing up " + n.Called()
+	}
+	way, most := -1, 0
+	for i := range plan.Procedures {
+		p := &plan.Procedures[i]
+		if p.Also {
+			continue
+		}
+		s.Ways = append(s.Ways, p.Name)
+		done := 1
+		for k := range p.Steps {
+			if p.Steps[k].Ticked || p.Steps[k].Reading != nil && p.Steps[k].Reading.Actual != nil {
+				done++
+			}
+		}
+		if p.Name == w.q.Ways[n.ID] {
+			done = math.MaxInt
+		}
+		if done > most {
+			way, most = i, done
+		}
+	}
+	for i := range plan.Procedures {
+		p := &plan.Procedures[i]
+		if i != way && !p.Also {
+			continue
+		}
+		if i == way {
+			s.Way = p.Name
+		}
+		for k := range p.Steps {
+			step := &p.Steps[k]
+			if slices.ContainsFunc(s.Rows, func(r BenchRow) bool { return r.Step == step.ID }) {
+				continue // it was done on the way
+			}
+			row := BenchRow{Node: plan.Node, Step: step.ID, Of: n.Called(), Do: step.Do, Caution: step.Caution, Reading: step.Reading}
+			if row.Reading != nil {
+				row.point = w.pointOf(n, step.ID, row.Reading)
+			}
+			s.Rows = append(s.Rows, row)
+		}
+	}
+	w.add(s)
+}
+
+// pointOf is the figure of the chain that a step of a set-up reads, if it expects just what the
+// chain has there: some steps read the driver in another state than the light's.
+func (w *writer) pointOf(n *design.Node, step string, r *reading.Reading) *point {
+	p, ok := map[string]point{
+		"on": {n.ID, "peakA", cold, nil}, "current": {n.ID, "peakA", cold, nil}, "cold": {n.ID, "peakV", cold, nil},
+		"warm": {n.ID, "peakV", rest, nil}, "voltage-warm": {n.ID, "peakV", rest, nil},
+	}[step]
+	if !ok {
+		return nil
+	}
+	if x, there := w.base.figure(p); !there || math.Abs(x-r.Expected) > samePoint*math.Abs(x) {
+		return nil
+	}
+	return &p
+}
+
+// samePoint is how near two figures are the same one (chosen: what the solves leave open).
+const samePoint = 1e-3

@@ -1,0 +1,216 @@
+package bench
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"math"
+
+	"photherm/core/band"
+	"photherm/core/chain"
+	"photherm/core/design"
+)
+
+// A moment is when something is read. A light at the bench is at full level: meters mislead
+// on what is switched.
+type moment struct {
+	kind   string  // cold: at once after switch-on; after: so long after it; rest: when nothing moves any more
+	charge float64 // of packs, of 1, cold
+	s      float64 // after switch-on, s
+}
+
+var (
+	cold = moment{kind: "cold", charge: 1}
+	rest = moment{kind: "rest"}
+)
+
+func after(s float64) moment { return moment{kind: "after", s: s} }
+
+// A point is a figure of the chain at a moment; over another, if that is given.
+type point struct {
+	owner, figure string
+	at            moment
+	over          *moment
+}
+
+// solved is a light's figures at moments, each solved once, as its solver stands.
+type solved struct {
+	ctx     context.Context
+	m       *chain.Model
+	s       *chain.Solver
+	records map[moment][]float64
+	run     *chain.Run
+	end     *float64 // how long it lasts, s; NaN: for ever; nil: not asked yet
+	err     error    // why a moment could not be solved, if that is no answer
+}
+
+func newSolved(ctx context.Context, m *chain.Model, changes ...chain.Variation) (*solved, error) {
+	q := &solved{ctx: ctx, m: m, s: m.Solver(), records: map[moment][]float64{}}
+	if len(changes) > 0 {
+		if err := q.s.Vary(changes...); err != nil {
+			return nil, err
+		}
+	}
+	return q, nil
+}
+
+// longestS is how long after switch-on the last reading of a plan is taken, s.
+const longestS = 900
+
+// record is the light at a moment; nil: it has none, or it was cut off before.
+func (q *solved) record(at moment) []float64 {
+	if r, ok := q.records[at]; ok {
+		return r
+	}
+	var r []float64
+	switch at.kind {
+	case "cold":
+		r = make([]float64, len(q.m.Columns()))
+		q.s.OperatingPoint(at.charge, q.m.StartC(), r)
+	case "rest":
+		if st, err := q.s.Steady(q.ctx); err != nil {
+			q.stop(err)
+		} else if st.Converged {
+			r = st.Record
+		}
+	case "after":
+		if q.run == nil {
+			run, err := q.s.RunFor(q.ctx, longestS)
+			if err != nil {
+				q.stop(err)
+				break
+			}
+			q.run = run
+		}
+		if end := q.run.T[len(q.run.T)-1]; at.s <= end || q.run.End.Kind == "settled" {
+			r = q.run.At(min(at.s, end))
+		}
+	}
+	q.records[at] = r
+	return r
+}
+
+// stop keeps why nothing more can be asked; a light that cannot be solved at a moment has just
+// no figure there.
+func (q *solved) stop(err error) {
+	if q.err == nil && q.ctx.Err() != nil {
+		q.err = err
+	}
+}
+
+// figure is what stands at a point; not ok: nothing does.
+func (q *solved) figure(p point) (x float64, ok bool) {
+	if p.figure == endS {
+		return q.lasts()
+	}
+	c := column(q.m, p.owner, p.figure)
+	if c < 0 {
+		return 0, false
+	}
+	r := q.record(p.at)
+	if r == nil {
+		return 0, false
+	}
+	x = r[c]
+	if p.over != nil {
+		base := q.record(*p.over)
+		if base == nil || base[c] == 0 {
+			return 0, false
+		}
+		x /= base[c]
+	}
+	return x, !math.IsNaN(x) && !math.IsInf(x, 0)
+}
+
+// endS is no figure of an instant: how long the light lasts, from full, s.
+const endS = "endS"
+
+// lasts runs it down, once.
+func (q *solved) lasts() (s float64, ok bool) {
+	if q.end == nil {
+		q.end = new(math.NaN())
+		run, err := q.s.Run(q.ctx)
+		if err != nil {
+			q.stop(err)
+		} else if a := run.Answers(); a.EndS != nil {
+			*q.end = *a.EndS
+		}
+	}
+	return *q.end, !math.IsNaN(*q.end)
+}
+
+func column(m *chain.Model, owner, figure string) int {
+	for i, c := range m.Columns() {
+		if c.Owner == owner && c.Figure == figure {
+			return i
+		}
+	}
+	return -1
+}
+
+// benched is a light as it is at the bench: everything switched on, at full level, without
+// what lowers it by itself.
+func benched(light *design.Light, variant int) (*design.Light, error) {
+	out, err := design.Clone(light)
+	if err != nil {
+		return nil, err
+	}
+	for n := range design.Nodes(&out.Variants[variant]) {
+		switch {
+		case n.Driver != nil:
+			n.Driver.Mode, n.Driver.Dimming, n.Driver.StepDown = "", nil, nil
+		case n.Dimmer != nil:
+			n.Dimmer.Level = 1
+		case n.Switch != nil:
+			n.Switch.Open, n.Switch.Duty = false, nil
+		}
+	}
+	return out, nil
+}
+
+// model is a light at the bench; raw: without the corrections that readings brought.
+func model(light *design.Light, variant int, raw bool) (*chain.Model, error) {
+	if variant < 0 || variant >= len(light.Variants) {
+		return nil, fmt.Errorf("there is no variant %d", variant)
+	}
+	full, err := benched(light, variant)
+	if err != nil {
+		return nil, err
+	}
+	return chain.Compile(full, chain.Options{Variant: variant, Raw: raw})
+}
+
+// errUnknown is that nothing of a light can be computed.
+var errUnknown = errors.New("nothing of this light can be computed yet")
+
+// slopes are how far each point moves with each tolerance at its whole spread, by solving the
+// light so; 0 where one of the two has no such point.
+func slopes(ctx context.Context, m *chain.Model, tolerances []band.Tolerance, at []point) ([][]float64, error) {
+	base, err := newSolved(ctx, m)
+	if err != nil {
+		return nil, err
+	}
+	out := make([][]float64, len(tolerances))
+	for k := range tolerances {
+		out[k] = make([]float64, len(at))
+		var q *solved
+		by := tolerances[k].Spread
+		if q, err = newSolved(ctx, m, tolerances[k].Change(by)); err != nil {
+			by = -by // at the end of its range
+			if q, err = newSolved(ctx, m, tolerances[k].Change(by)); err != nil {
+				continue
+			}
+		}
+		for i, p := range at {
+			was, ok := base.figure(p)
+			is, there := q.figure(p)
+			if ok && there {
+				out[k][i] = (is - was) * by / tolerances[k].Spread
+			}
+		}
+		if q.err != nil {
+			return nil, q.err
+		}
+	}
+	return out, base.err
+}

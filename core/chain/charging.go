@@ -1,0 +1,21 @@
+package chain
+
+import (
+	"photherm/core/circuit"
+	"photherm/core/source"
+)
+
+// ChargerOn is what charges the pack of a feed; nil: nothing does.
+func (m *Model) ChargerOn(feed string) *source.Charger {
+	for i := range m.net.Feeds {
+		if k := m.chargerOf(i); m.net.Feeds[i].ID == feed && k >= 0 {
+			return m.net.Feeders[k].Law.(*source.Charger)
+		}
+	}
+	return nil
+}
+
+func charges(f *circuit.Feeder) bool {
+	_, ok := f.Law.(*source.Charger)
+	return ok
+}

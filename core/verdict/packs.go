@@ -1,0 +1,198 @@
+package verdict
+
+import (
+	"fmt"
+	"math"
+
+	"photherm/core/design"
+	"photherm/core/lot"
+	"photherm/core/source"
+	"photherm/core/units"
+)
+
+// Where limits of packs lie (common practice).
+const (
+	groupsApart = 0.1 // share by which groups may differ before it is said
+	dropOutV    = 0.3 // a linear charger's least input above its output
+	fuseShare   = 0.8 // of its rating a fuse carries for long
+	lateV       = 0.5 // V below what cells may be drained to at which a board is for accidents only
+)
+
+func (j *judge) pack(f *design.Feed, s *design.Source, at string) {
+	p := s.Pack
+	cell := j.data(p.PartID).Cell
+	if cell == nil {
+		return
+	}
+	add := func(code string, severity Severity, pointer, title, why string, value, limit *float64, unit string) *Finding {
+		j.add(Finding{Code: code, Severity: severity, Stage: "source", Node: s.ID, Pointer: at + "/pack" + pointer, Title: title, Why: why, Value: value, Limit: limit, Unit: unit})
+		return &j.findings[len(j.findings)-1]
+	}
+	low, high := source.Range(cell)
+	if p.CutoffCellV != nil && *p.CutoffCellV >= high {
+		add("cutoff-above-full", Stop, "/cutoffCellV", "Cut off even when full", fmt.Sprintf("The pack is cut off at %s a cell, and a full one stands at %s: it never comes on.", units.Volts(*p.CutoffCellV), units.Volts(high)), p.CutoffCellV, &high, "V")
+	}
+	if why, impossible := lot.Plausible(cell.Size, cell.CapacityAh); why != "" {
+		f := add("cell-capacity", Note, "/partId", "Capacity hard to believe", sentence(why), &cell.CapacityAh, nil, "Ah")
+		if impossible {
+			f.Severity, f.Title = Caution, "Capacity that cannot be"
+		}
+	}
+	j.groups(s, p, cell, add)
+	j.protection(f, s, p, cell, low, add)
+	if p.AlarmCellV != nil {
+		cut := low
+		if p.CutoffCellV != nil {
+			cut = *p.CutoffCellV
+		} else if board := j.data(p.ProtectionID).Protect; board != nil {
+			cut = board.CutCellV
+		}
+		switch {
+		case *p.AlarmCellV <= cut:
+			add("alarm-late", Caution, "/alarmCellV", "The alarm never sounds", fmt.Sprintf("It would sound at %s a cell, and the pack is cut off, or empty, at %s before that.", units.Volts(*p.AlarmCellV), units.Volts(cut)), p.AlarmCellV, &cut, "V")
+		case p.CutoffCellV == nil && j.data(p.ProtectionID).Protect == nil:
+			add("alarm-alone", Caution, "/alarmCellV", "An alarm that does not cut", fmt.Sprintf("It sounds at %s a cell and nothing switches the light off: who is not there, or asleep, comes back to cells below %s. The Runtime pane says how long that takes.", units.Volts(*p.AlarmCellV), units.Volts(low)), p.AlarmCellV, nil, "V")
+		}
+	}
+	if a, _ := j.highest(f.ID, "busA"); p.FuseA != nil && a > fuseShare**p.FuseA {
+		limit := fuseShare * *p.FuseA
+		add("fuse-small", Caution, "/fuseA", "Fuse too small", fmt.Sprintf("The light draws %s; a fuse of %s carries %s for long.", units.Amps(a), units.Amps(*p.FuseA), units.Amps(limit)), &a, &limit, "A")
+	}
+	if p.Build == "soldered" && !source.Primary(cell) {
+		add("soldered-cells", Caution, "/build", "Soldered on cells", "Heat goes into the cell through its end and can burn its separator: weld strip on, use holders, or keep the welded tabs that are there. If it must be: roughened, hot iron, two seconds, never on minus of a lithium cell.", nil, nil, "")
+	}
+	j.charging(s, p, cell, add)
+}
+
+type adder func(code string, severity Severity, pointer, title, why string, value, limit *float64, unit string) *Finding
+
+// groups tells of groups that are unlike: the pack ends with the weakest.
+func (j *judge) groups(s *design.Source, p *design.Pack, cell *design.Cell, add adder) {
+	if len(p.Groups) == 0 {
+		return
+	}
+	groups, err := source.GroupsOf(p, cell)
+	if err != nil {
+		return // the chain says that the cells are not known
+	}
+	least, most, unequal := math.Inf(1), 0.0, false
+	for _, g := range groups {
+		least, most = min(least, g.CapacityAh()), max(most, g.CapacityAh())
+		unequal = unequal || len(g) != p.Parallel
+	}
+	if unequal {
+		n := float64(p.Parallel)
+		add("groups-unequal", Caution, "/groups", "Groups of unlike many cells", fmt.Sprintf("A pack of %d in parallel takes as many cells in every group; these do not. It is computed as they lie.", p.Parallel), nil, &n, "")
+	}
+	if gap := 1 - least/most; gap > groupsApart {
+		limit := groupsApart
+		add("groups-apart", Caution, "/groups", "Groups far apart", fmt.Sprintf("The weakest group holds %s less than the strongest: the pack ends with it, what the others hold is stranded, and without a balancing board the gap grows. Group the lot anew.", percent(gap)), &gap, &limit, "")
+	}
+}
+
+// protection judges the board between cells and light.
+func (j *judge) protection(f *design.Feed, s *design.Source, p *design.Pack, cell *design.Cell, lowV float64, add adder) {
+	b := j.data(p.ProtectionID).Protect
+	if b == nil {
+		return
+	}
+	if b.Series != p.Series {
+		n, want := float64(p.Series), float64(b.Series)
+		add("protection-series", Stop, "/protectionId", "Board for another number of cells", fmt.Sprintf("The board watches %d in series, the pack has %d: cells it does not see are not protected, or it never switches on.", b.Series, p.Series), &n, &want, "")
+	}
+	if b.Chemistry != "" && b.Chemistry != cell.Chemistry {
+		add("protection-chemistry", Stop, "/protectionId", "Board for another chemistry", fmt.Sprintf("The board cuts at %s and belongs to %s; these cells are %s.", units.Volts(b.CutCellV), chemistryWord(b.Chemistry), chemistryWord(cell.Chemistry)), nil, nil, "")
+	} else if b.CutCellV < lowV-lateV {
+		add("protection-low", Caution, "/protectionId", "Board cuts late", fmt.Sprintf("It cuts at %s a cell, far below the %s these may be drained to: it is there for an accident, not for every night.", units.Volts(b.CutCellV), units.Volts(lowV)), &b.CutCellV, &lowV, "V")
+	}
+	if a, _ := j.highest(f.ID, "busA"); b.MaxA != nil && a > *b.MaxA {
+		add("protection-trips", Stop, "/protectionId", "The board trips", fmt.Sprintf("The light draws %s and the board lets %s through: it switches off as soon as it is switched on.", units.Amps(a), units.Amps(*b.MaxA)), &a, b.MaxA, "A")
+	}
+	if b.Latches || b.LowSide {
+		why := ""
+		if b.LowSide {
+			why = "It opens the minus wire: measure cells at the cells, not at the light's minus, and let no metal join the two. "
+		}
+		if b.Latches {
+			why += fmt.Sprintf("After a cut it stays off until it is woken: a charger, or for a second %s on its output through a resistor that lets no more than 0.1 A flow. A cell found below %s is not woken but scrapped.", units.Volts(float64(p.Series)*wakeV(cell)), units.Volts(scrapV(cell)))
+		}
+		add("protection-wakes", Note, "/protectionId", "How this board behaves", why, nil, nil, "")
+	}
+}
+
+// wakeV is about what a resting cell of a kind stands at, V.
+func wakeV(c *design.Cell) float64 {
+	low, high := source.Range(c)
+	return math.Round(10*(low+0.6*(high-low))) / 10
+}
+
+// scrapV is below what a cell that was drained is not charged again, V (common practice: half a
+// volt below its lowest for lithium, whose copper dissolves there).
+func scrapV(c *design.Cell) float64 {
+	low, _ := source.Range(c)
+	return math.Max(low-0.8, 0.5)
+}
+
+var chemistryWords = map[string]string{
+	"li-ion-4.2": "lithium-ion of 4.2 V", "li-ion-4.35": "lithium-ion of 4.35 V", "lifepo4": "iron phosphate", "nimh": "nickel–metal hydride", "alkaline": "alkaline",
+	"zinc-carbon": "zinc–carbon", "lead-acid": "lead-acid", "lithium-3.0": "lithium primaries of 3 V", "lithium-1.5": "lithium primaries of 1.5 V",
+}
+
+func chemistryWord(c string) string { return chemistryWords[c] }
+
+// charging judges what charges a pack.
+func (j *judge) charging(s *design.Source, p *design.Pack, cell *design.Cell, add adder) {
+	use := p.Charger
+	if use == nil {
+		return
+	}
+	if source.Primary(cell) {
+		add("charging-primary", Stop, "/charger", "Cells that must not be charged", fmt.Sprintf("%s cells leak or burst when they are charged: take the charger and its jack out of the light.", capital(chemistryWord(cell.Chemistry))), nil, nil, "")
+		return
+	}
+	part := j.data(use.PartID).Charger
+	if part != nil && part.Chemistry != cell.Chemistry {
+		add("charger-chemistry", Stop, "/charger/partId", "Charger of another chemistry", fmt.Sprintf("It charges %s, and these cells are %s: they are overcharged, or never full. Take it out, and its jack too, so that nobody plugs one in.", chemistryWord(part.Chemistry), chemistryWord(cell.Chemistry)), nil, nil, "")
+		return
+	}
+	if part != nil && max(part.Series, 1) != p.Series {
+		n, want := float64(p.Series), float64(max(part.Series, 1))
+		add("charger-series", Stop, "/charger/partId", "Charger for another number of cells", fmt.Sprintf("It charges %d in series, the pack has %d.", max(part.Series, 1), p.Series), &n, &want, "")
+		return
+	}
+	law := source.NewCharger(use, part, cell, p.Series, nil, 0)
+	end, most := law.EndV/float64(max(p.Series, 1)), source.ChargeV(cell)
+	if end > most+1e-9 {
+		at := "/charger/endCellV"
+		if use.EndCellV == nil {
+			at = "/charger/partId"
+		}
+		f := add("charger-voltage", Stop, at, "Charged too high", fmt.Sprintf("It charges to %s a cell, and these bear %s: beyond it lithium plates and cells vent.", units.Volts(end), units.Volts(most)), &end, &most, "V")
+		f.Fix = (&Fix{Label: "End at " + units.Volts(most), Patch: []Patch{{"add", j.sourceAt(s) + "/pack/charger/endCellV", most}}}).keeping(told("at what a cell bears"))
+	}
+	a := law.CurrentA / float64(p.Parallel)
+	limit, says := source.MaxChargeA(cell)
+	if a > limit*(1+1e-9) {
+		f := add("charge-current", Caution, "/charger/currentA", "Charged too fast", fmt.Sprintf("Each cell is charged with %s, and may be with %s (%s).", units.Amps(a), units.Amps(limit), says), &a, &limit, "A")
+		if use.ProgramOhm == nil {
+			f.Fix = (&Fix{Label: "Charge with " + units.Amps(limit*float64(p.Parallel)), Patch: []Patch{{"add", j.sourceAt(s) + "/pack/charger/currentA", limit * float64(p.Parallel)}}}).keeping(told("at what a cell may take"))
+		}
+	}
+	if part != nil && part.InputV != nil && part.Kind == "linear" && *part.InputV < law.EndV+dropOutV {
+		need := law.EndV + dropOutV
+		add("charger-input", Caution, "/charger/partId", "Charger fed by too little", fmt.Sprintf("A linear charger needs about %s to end at %s; it gets %s.", units.Volts(need), units.Volts(law.EndV), units.Volts(*part.InputV)), part.InputV, &need, "V")
+	}
+	if b := j.data(p.ProtectionID).Protect; b != nil && b.OverCellV != nil && end >= *b.OverCellV {
+		add("charger-over-board", Caution, "/charger", "The board ends the charge", fmt.Sprintf("It charges to %s a cell, and the board stops at %s: the charger never comes to its own end.", units.Volts(end), units.Volts(*b.OverCellV)), &end, b.OverCellV, "V")
+	}
+	low := 0.0
+	if cell.ChargeMinC != nil {
+		low = *cell.ChargeMinC
+	}
+	if c := j.light.Conditions.AmbientC; c < low && (part == nil || !part.WatchesC) {
+		add("charging-cold", Caution, "/charger", "Charged in the cold", fmt.Sprintf("At %s lithium plates on the electrode while it is charged; these are charged above %s, and nothing keeps it. Charge indoors.", units.Degrees(c), units.Degrees(low)), &c, &low, "°C")
+	}
+}
+
+// sourceAt is where a source stands in the document.
+func (j *judge) sourceAt(s *design.Source) string { return j.pointerTo(s.ID) }

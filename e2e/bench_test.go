@@ -1,0 +1,206 @@
+package e2e
+
+import (
+	"fmt"
+	"math"
+	"strings"
+	"testing"
+
+	"github.com/go-rod/rod/lib/input"
+
+	"photherm/core/design"
+)
+
+// read types a reading of the bench and leaves it with Enter.
+func (p *tab) read(row, text string) {
+	p.t.Helper()
+	e := p.get(fmt.Sprintf("[data-row=%q] input[data-pointer=%q]", row, "reading/"+row), "")
+	if err := e.SelectAllText(); err != nil {
+		p.t.Fatal(err)
+	}
+	if err := e.Input(text); err != nil {
+		p.t.Fatal(err)
+	}
+	p.keys(input.Enter)
+}
+
+func (p *tab) verdict(row, word string) {
+	p.t.Helper()
+	p.until(row+" to be "+word, `(row, word) => [...document.querySelectorAll('[data-row]')].find((e) => e.dataset.row === row)?.querySelector('[data-testid=verdict]')?.textContent.includes(word)`, row, word)
+}
+
+// A bring-up at the bench: readings are judged, a slip is asked about, the cause is named, the
+// figures follow the readings and go back, and a closed sitting leaves room for the next.
+func TestBench(t *testing.T) {
+	id := copyOf(t, "shore-search-handlamp.json", "Handlamp at the bench")
+	p := open(t, "/lights/"+id)
+	p.sees("Output")
+	p.keys('B')
+	p.sees("Before any power")
+	p.sees("One slip shorts a pack")
+	p.press("[data-row='power/no-short'] input[type=checkbox]", "")
+	p.read("power/pack-rest", "16.72 V")
+	p.verdict("power/pack-rest", "agrees")
+	// Enter leads to the next reading.
+	p.until("the next reading to have the cursor", `() => document.activeElement?.getAttribute('data-pointer') === 'reading/emitters/polarity'`)
+	p.read("driver/on", "1.11 A")
+	p.verdict("driver/on", "differs")
+	p.verdict("driver/on", "below what is wanted")
+	p.sees("Most likely one thing")
+	p.sees("What Driver is set to: 1.11 instead of 1.5 A")
+	p.read("power/draw-full", "700 A")
+	p.sees("700 mA, if thousandths were meant?")
+	p.press("[aria-label='A slip?'] button", "700 mA")
+	p.verdict("power/draw-full", "differs")
+	p.until("nothing asked any more", `() => document.querySelector("[aria-label='A slip?']") === null`)
+	p.saved()
+	v := stored(t, id).Variants[0]
+	if d := doneOf(v.SetUp, "power", "draw-full"); d == nil || math.Abs(*d.Reading-0.7) > 1e-9 || d.With != "multimeter-a" {
+		t.Errorf("kept: %+v", d)
+	}
+	// A poorer tool has a wider band.
+	p.press("section[aria-label='Tools at hand'] label", "a hand")
+	p.until("a wider band", `() => [...document.querySelectorAll('[data-row]')].find((e) => e.dataset.row === 'housing/bodyC-rest')?.querySelector('[role=img]')?.getAttribute('aria-label').match(/within [789]/) !== null`)
+	p.press("button", "Calibration")
+	p.sees("beyond its own tolerance")
+	p.press("[data-testid=calibration] tr button", "Take")
+	p.sees("Take back")
+	p.until("answers side by side", `() => document.querySelector("[aria-label='Answers as said and corrected']") !== null`)
+	p.saved()
+	if c := stored(t, id).Variants[0].Corrected; len(c) != 1 || !strings.HasSuffix(c[0].At, "setCurrentA") || c[0].Was != 1.5 {
+		t.Errorf("corrected: %+v", c)
+	}
+	p.until("the answers to say that readings correct them", `() => document.querySelector('[aria-label=Answers]')?.textContent.includes('corrected')`)
+	p.press("[data-testid=calibration] button", "Take back")
+	p.until("it to be gone", `() => document.querySelector("[aria-label='Answers as said and corrected']") === null`)
+	p.press("[aria-label='About the bench'] button", "Readings")
+	p.press("button", "One at a time, large")
+	p.until("it to be large", `() => document.querySelector("[role=dialog][aria-label='One reading at a time'], [aria-label='One reading at a time'] [role=dialog]") !== null || document.querySelector('.MuiDialog-root') !== null`)
+	p.press("button", "Back to the list")
+	p.write("section[aria-label=Sittings] input", "as built")
+	p.press("button", "Close this one")
+	p.misses("Close this one")
+	p.saved()
+	v = stored(t, id).Variants[0]
+	if len(v.Sessions) != 1 || v.Sessions[0].Name != "as built" || len(v.Sessions[0].Done) != 4 || len(v.SetUp) != 0 {
+		t.Errorf("closed: %+v", v.Sessions)
+	}
+	// Before and after: the next sitting beside the one that is closed.
+	p.get("section[aria-label=Sittings] select", "").MustSelect("as built")
+	p.read("driver/on", "1.48 A")
+	p.until("the change since", `() => /before 1.11 A, \+33.3 %/.test(document.querySelector("[data-row='driver/on'] [data-before]")?.textContent ?? '')`)
+	p.press("button[aria-label='New variant']", "")
+	p.saved()
+	if v := stored(t, id).Variants[1]; len(v.Sessions) != 0 || len(v.SetUp) != 0 {
+		t.Errorf("what was read of another light: %+v", v.Sessions)
+	}
+}
+
+func doneOf(list []design.Done, node, step string) *design.Done {
+	for i := range list {
+		if list[i].Node == node && list[i].Step == step {
+			return &list[i]
+		}
+	}
+	return nil
+}
+
+// A log is pasted, rows that are no readings are kept aside, and it tells where the warm-up ends; a
+// figure of it is taken, and the log goes again.
+func TestBenchLogs(t *testing.T) {
+	id := copyOf(t, "bilge-lamp.json", "Lamp to log")
+	p := open(t, "/lights/"+id+"/bench?pane=logs")
+	p.sees("Nothing is logged yet")
+	p.press("button", "Paste one…")
+	var text strings.Builder
+	text.WriteString("t (s);shell (°C)\n")
+	for i := range 200 {
+		fmt.Fprintf(&text, "%d;%s\n", 5*i, strings.Replace(fmt.Sprintf("%.1f", 16+28*(1-math.Exp(-float64(5*i)/500))), ".", ",", 1))
+	}
+	text.WriteString("1000;<b>hot</b>\n")
+	p.write("textarea[aria-label='Readings of a log']", "hello")
+	p.press("button", "Take it")
+	p.sees("no log of readings")
+	p.write("textarea[aria-label='Readings of a log']", text.String())
+	p.press("button", "Take it")
+	p.sees("1 row kept aside")
+	p.until("where it ends", `() => { const m = /([\d.]+) °C/.exec(document.querySelector('[data-testid=warm-rest]')?.textContent ?? ''); return m !== null && Number(m[1]) > 40 && Number(m[1]) < 48 }`)
+	p.press("[aria-label='Figures of the heat'] button", "Take")
+	p.saved()
+	if c := stored(t, id).Variants[0].Corrected; len(c) != 1 {
+		t.Errorf("corrected: %+v", c)
+	}
+	p.press("button", "Take it out")
+	p.sees("Nothing is logged yet")
+}
+
+// Readings of draw give hours, contradictions are named; what is stated is held against energy.
+func TestDrawAndClaims(t *testing.T) {
+	id := copyOf(t, "bilge-lamp.json", "Lamp to measure")
+	p := open(t, "/lights/"+id+"/bench?pane=draw")
+	p.until("its hours", `() => document.querySelector('[data-testid=draw-end]')?.textContent.includes('h')`)
+	p.write("#draws", "12 V 300 mA\n11 V 200 mA\n11.5 V 200 mA\n9.8 V 110 mA\n")
+	p.sees("cannot both be right beside the others. Repeat the one at 11.5 V")
+	p.write("#draws", "12 V 300\n")
+	p.sees("\"300\" is neither volts nor amperes")
+	p.write("#draws", "12 V 310 mA – 330 mA 90\n10 V 150 mA 40\n")
+	p.sees("light at the end")
+	p.press("button", "Take these readings as what it draws")
+	p.saved()
+	if points := stored(t, id).Part("lamp").Load.Points; len(points) != 2 || math.Abs(points[1].CurrentA-0.32) > 1e-9 {
+		t.Errorf("%+v", points)
+	}
+	p.press("[aria-label='About the bench'] button", "Claims")
+	p.sees("Type what its seller")
+	p.figure("/claims/powerW", "20 W")
+	p.sees("To tell more: its draw")
+	p.figure("/claims/measuredV", "12 V")
+	p.figure("/claims/measuredA", "320 mA")
+	p.sees("impossible")
+	p.saved()
+	if c := stored(t, id).Variants[0].Claims; c == nil || *c.PowerW != 20 || *c.MeasuredA != 0.32 {
+		t.Errorf("%+v", c)
+	}
+}
+
+// A whole bring-up is played against the stand-ins, with something hidden: row after row is read,
+// what differs is found, and its cause is named.
+func TestBringUpWithStandIns(t *testing.T) {
+	id := copyOf(t, "shore-search-handlamp.json", "Handlamp to practise on")
+	p := open(t, "/lights/"+id+"/bench")
+	p.sees("Before any power")
+	p.MustEval(`() => { Math.random = () => 0.4 }`) // the page draws which light stands there; a test needs the same each time
+	p.get("select[aria-label='What is hidden']", "").MustSelect("the pot stands wrong")
+	p.press("button", "Practise with stand-ins")
+	p.sees("Stand-ins are on the light")
+	// One after the other, by its button.
+	p.press("[data-row='power/pack-rest'] button", "Read")
+	p.verdict("power/pack-rest", "agrees")
+	rows, err := p.Eval(`() => [...document.querySelectorAll('[data-row]')].filter((e) => [...e.querySelectorAll('button')].some((b) => b.textContent === 'Read')).map((e) => e.dataset.row)`)
+	if err != nil {
+		t.Fatal(err)
+	}
+	names := rows.Value.Arr()
+	if len(names) < 12 {
+		t.Fatalf("%d rows can be read", len(names))
+	}
+	for _, row := range names {
+		if row.Str() != "power/pack-rest" {
+			p.press(fmt.Sprintf("[data-row=%q] button", row.Str()), "Read")
+			p.until(row.Str()+" to be read", `(row) => /agrees|doubtful|differs/.test([...document.querySelectorAll('[data-row]')].find((e) => e.dataset.row === row)?.querySelector('[data-testid=verdict]')?.textContent ?? '')`, row.Str())
+		}
+	}
+	p.verdict("driver/on", "differs")
+	p.sees("What Driver is set to: 1.1")
+	p.saved()
+	if n := len(stored(t, id).Variants[0].SetUp); n != len(names) {
+		t.Errorf("%d of %d are kept", n, len(names))
+	}
+	p.press("section[aria-label='Instruments'] button", "Put them away")
+	p.sees("Practise with stand-ins")
+	p.press("section[aria-label='Instruments'] button", "Add one of your own…")
+	p.write("input[aria-label='Address of an instrument']", "198.51.100.7:5025")
+	p.press("section[aria-label='Instruments'] button", "Add")
+	p.press("[data-row='power/pack-rest'] button", "Read")
+	p.sees("host may not be spoken to")
+}
