@@ -12,8 +12,8 @@ import (
 func TestArrowsPointOneWay(t *testing.T) {
 	order := []string{
 		"photherm/core/units", "photherm/core/root", "photherm/core/ode", "photherm/core/design", "photherm/core/internal/sample",
-		"photherm/core/photometry", "photherm/core/emitter", "photherm/core/array", "photherm/core/driver", "photherm/core/source", "photherm/core/lot", "photherm/core/heat",
-		"photherm/core/circuit", "photherm/core/chain", "photherm/core/band", "photherm/core/verdict", "photherm/core/search", "photherm/core/reading", "photherm/core/setup", "photherm/core/bench", "photherm/core/begin",
+		"photherm/core/photometry", "photherm/core/lighting", "photherm/core/emitter", "photherm/core/array", "photherm/core/driver", "photherm/core/source", "photherm/core/lot", "photherm/core/heat",
+		"photherm/core/circuit", "photherm/core/chain", "photherm/core/target", "photherm/core/band", "photherm/core/verdict", "photherm/core/search", "photherm/core/reading", "photherm/core/setup", "photherm/core/bench", "photherm/core/begin",
 		"photherm/app", "photherm/cmd",
 	}
 	layer := func(pkg string) int {

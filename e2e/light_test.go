@@ -410,7 +410,7 @@ func TestAccessible(t *testing.T) {
 	}
 	light := "/lights/" + lightID(t, "Shore-search handlamp")
 	tree, strip := "/lights/"+lightID(t, "Slipway lantern")+"?pane=tree", "/lights/"+lightID(t, "Chart-table strip")+"/emitters?pane=strip"
-	for _, path := range []string{"/", "/cabinet", tree, strip, light, light + "/source", light + "/driver", light + "/driver?pane=match", light + "/driver?pane=setup", light + "/driver?pane=schools", light + "/emitters", light + "/emitters?pane=strings", light + "/emitters?pane=ratio", light + "/light", light + "/heat"} {
+	for _, path := range []string{"/", "/cabinet", tree, strip, light, light + "/source", light + "/driver", light + "/driver?pane=match", light + "/driver?pane=setup", light + "/driver?pane=schools", light + "/emitters", light + "/emitters?pane=strings", light + "/emitters?pane=ratio", light + "/light", light + "/light?pane=colour", "/lights/" + lightID(t, "Eelgrass nursery tank") + "/light", "/lights/" + lightID(t, "Germination rack") + "/light?pane=day", light + "/heat"} {
 		p := open(t, path)
 		switch {
 		case path == "/":

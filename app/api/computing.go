@@ -31,6 +31,12 @@ func (s *server) computing(api huma.API) {
 	huma.Register(api, ask("charge", "/api/charge", "How a pack is charged: in which time, how far, with how much heat, and to other end voltages"), gated(s, s.charge))
 	huma.Register(api, ask("band", "/api/band", "How far the answers may be off, and what makes them so"), gated(s, s.band))
 	huma.Register(api, ask("plate", "/api/plate", "What is laid out on a body: its map, every place, other arrangements"), gated(s, s.plate))
+	huma.Register(api, ask("light", "/api/light", "Where the light goes: beam, area, ground round a lantern, along a strip, tank; what mends a target that is missed"), gated(s, s.light))
+	text := map[string]*huma.Response{"200": {Description: "A photometric file, LM-63", Content: map[string]*huma.MediaType{"text/plain": {Schema: &huma.Schema{Type: "string"}}}}}
+	photometric := ask("photometric", "/api/light.ies", "The light as a photometric file")
+	photometric.Responses = text
+	huma.Register(api, photometric, gated(s, s.photometric))
+	huma.Register(api, huma.Operation{OperationID: "read-photometric", Method: http.MethodPost, Path: "/api/photometric", Summary: "Read a photometric file", MaxBodyBytes: maxBody, Errors: []int{413, 422}}, s.readPhotometric)
 	huma.Register(api, ask("warmUp", "/api/warmup", "How a light warms from switch-on, and how long it bears to run with something taken away"), gated(s, s.warmUp))
 	huma.Register(api, ask("sink", "/api/sink", "A body by its measures against the heat on it, by both schools of sizing"), gated(s, s.sink))
 	huma.Register(api, ask("bench-plan", "/api/bench/plan", "What to measure on a light, in which order, what each reading should be, and what those taken say"), gated(s, s.benchPlan))

@@ -14,6 +14,7 @@ import (
 	"photherm/core/chain"
 	"photherm/core/circuit"
 	"photherm/core/design"
+	"photherm/core/target"
 	"photherm/core/verdict"
 )
 
@@ -51,6 +52,8 @@ type Solution struct {
 	Corrected []design.Correction  `json:"corrected" nullable:"false" doc:"Figures that readings correct, as they are taken"`
 	Stale     []design.Correction  `json:"stale" nullable:"false" doc:"Corrections that speak of nothing this light has: they are left out"`
 	Raw       *chain.Answers       `json:"raw" doc:"The answers without corrections; null: there are none"`
+	Reached   *target.Reached      `json:"reached" doc:"How the light stands to what is wanted of it where it is wanted, at 30 s; null: nothing is, or it cannot be told"`
+	ReachedBy string               `json:"reachedWhy" doc:"Why it cannot be told"`
 	Measured  []design.Standing    `json:"measured" nullable:"false" doc:"Figures that a reading at the bench stands for"`
 }
 
@@ -104,7 +107,11 @@ func Solve(ctx context.Context, light *design.Light, q Query) (*Solution, *chain
 	if err != nil {
 		return nil, nil, tooLong(err)
 	}
-	findings, err := verdict.Judge(ctx, run)
+	reached, reachedWhy, err := target.Reach(ctx, run)
+	if err != nil {
+		return nil, nil, tooLong(err)
+	}
+	findings, err := verdict.JudgeReached(ctx, run, reached, reachedWhy)
 	if err != nil {
 		return nil, nil, tooLong(err)
 	}
@@ -115,7 +122,7 @@ func Solve(ctx context.Context, light *design.Light, q Query) (*Solution, *chain
 	at := min(max(q.AtS, 0), run.T[len(run.T)-1])
 	record := run.At(at)
 	s := &Solution{
-		Variant: model.Variant().ID, Answers: run.Answers(), AtS: at, Ledger: run.Ledger, Findings: findings,
+		Variant: model.Variant().ID, Answers: run.Answers(), AtS: at, Reached: reached, ReachedBy: reachedWhy, Ledger: run.Ledger, Findings: findings,
 		Missing: model.Missing(), Assumed: light.Assumed(q.Variant), Measured: light.Measured(q.Variant), Resting: model.Resting(), Cost: model.Cost(), Modes: map[string]string{}, Knobs: knobs, Nominal: nominal(model), Inputs: map[string]Range{}, Needs: design.Needs(model.Variant()),
 		Figures: figures(model, record),
 		Steady:  Steady{Converged: steady.Converged, Reason: steady.Reason, Figures: figures(model, steady.Record), Ledger: steady.Ledger},

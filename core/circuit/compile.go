@@ -170,7 +170,7 @@ func (c *compiler) children(nodes []design.Node, at string, feed, parent int) (l
 }
 
 func (c *compiler) node(n *design.Node, at string, feed, parent int) error {
-	out := Node{ID: n.ID, Name: n.Name, Pointer: at, Feed: feed, Parent: parent, BodyID: n.BodyID, Scale: 1, Optic: 1, Count: float64(max(n.Count, 1))}
+	out := Node{ID: n.ID, Name: n.Name, Pointer: at, Feed: feed, Parent: parent, BodyID: n.BodyID, Scale: 1, Optic: through(n.Optic), Count: float64(max(n.Count, 1))}
 	out.Times = out.Count
 	if parent >= 0 {
 		out.Times *= c.Nodes[parent].Times
@@ -325,7 +325,7 @@ func (c *compiler) array(out *Node, n *design.Node, at string) error {
 	}
 	out.CountsHeat = c.Light.Conditions.HeatSchool == "all-input"
 	if a.OpticEfficient != nil {
-		out.Optic = *a.OpticEfficient
+		out.Optic *= *a.OpticEfficient
 	}
 	return nil
 }
@@ -378,4 +378,19 @@ func (c *compiler) plugged(pack *Feeder, s *design.Source, cell *design.Cell, at
 		return
 	}
 	c.Feeders = append(c.Feeders, Feeder{SourceID: s.ID, Feed: pack.Feed, At: pack.At, BodyID: pack.BodyID, Law: law})
+}
+
+// through is the share of the light that a cover and what lies on it let through.
+func through(o *design.Optic) float64 {
+	x := 1.0
+	if o == nil {
+		return x
+	}
+	if o.Transmits != nil {
+		x = *o.Transmits
+	}
+	if o.Soiled != nil {
+		x *= 1 - *o.Soiled
+	}
+	return x
 }

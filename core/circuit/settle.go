@@ -70,12 +70,13 @@ func (s *Solver) settle(k int, v float64) float64 {
 			s.settleArray(k, p)
 		case Strip:
 			p.FluxLm, p.FarV = n.Strip.Light(p.InnerV)
+			p.FluxLm *= n.Optic
 			if n.Strip.LmPerW > 0 && !n.CountsHeat {
 				p.RadiantW = min(p.FluxLm/n.Strip.LmPerW, 0.98*p.LossW)
 				p.LossW -= p.RadiantW
 			}
 		case Load:
-			p.FluxLm = n.loadLight(p.InnerV)
+			p.FluxLm = n.Optic * n.loadLight(p.InnerV)
 		}
 	}
 	joint := n.SeriesOhm * p.InA * p.InA

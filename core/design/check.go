@@ -260,6 +260,7 @@ func (c *variantCheck) variant(v *Variant, at string) {
 		}
 	}
 	c.layouts(v, at)
+	c.stands(v, at)
 	c.stepDowns(v.Feeds, at)
 	c.done(v.SetUp, at+"/setUp")
 	for i := range v.Sessions {
@@ -330,6 +331,7 @@ func (c *variantCheck) loads(nodes []Node, at string, depth int) {
 		if n.Array != nil {
 			c.array(n.Array, here+"/array")
 		}
+		c.optic(n, here)
 		if n.Load != nil {
 			c.ref(n.Load.PartID, here+"/load/partId", "a measured load", func(p *Part) bool { return p.Load != nil })
 			c.readings(n.Load.Points, here+"/load/points")

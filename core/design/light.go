@@ -13,7 +13,7 @@ package design
 // raises Version.
 const (
 	Format  = "photherm/light"
-	Version = 9
+	Version = 10
 )
 
 // A Light is the whole document. It is self-contained: parts are copied in, so
@@ -26,6 +26,7 @@ type Light struct {
 	Progress   string     `json:"progress,omitempty" enum:"idea,parts,built,measured" doc:"How far the light has come"`
 	Brief      Brief      `json:"brief" doc:"What the light must do"`
 	Conditions Conditions `json:"conditions" doc:"Where and how it is judged"`
+	Scene      *Scene     `json:"scene,omitempty" doc:"Where its light is wanted"`
 	Parts      []Part     `json:"parts" nullable:"false" maxItems:"200" doc:"Copies of the parts the variants refer to"`
 	Variants   []Variant  `json:"variants" nullable:"false" minItems:"1" maxItems:"20" doc:"Ways of building it; the first is the main one"`
 }
@@ -99,6 +100,7 @@ type Variant struct {
 	Bodies []Body `json:"bodies" nullable:"false" maxItems:"50" doc:"Sinks, housings, tubes"`
 	Feeds  []Feed `json:"feeds" nullable:"false" maxItems:"20" doc:"Where power comes in, each with the tree it feeds"`
 
+	Stands  []Stand  `json:"stands,omitempty" nullable:"false" maxItems:"200" doc:"Where its bodies hang or stand; none: as is usual for what is looked at"`
 	Layouts []Layout `json:"layouts,omitempty" nullable:"false" maxItems:"50" doc:"Where things sit on bodies"`
 
 	SetUp    []Done    `json:"setUp,omitempty" nullable:"false" maxItems:"500" doc:"Steps at the bench that were done, with what was read, in the sitting that is open"`
@@ -228,6 +230,7 @@ type Node struct {
 	Count  int           `json:"count,omitempty" minimum:"0" maximum:"1000" doc:"How many equal ones there are side by side, each with all that hangs on it; 0 is taken as 1"`
 	BodyID string        `json:"bodyId,omitempty" maxLength:"64" doc:"The body this node's loss heats; absent: the surroundings"`
 	Fault  *Fault        `json:"fault,omitempty" doc:"A fault put in on purpose"`
+	Optic  *Optic        `json:"optic,omitempty" doc:"What its light leaves through, and where it sits and looks; of arrays, strips and loads"`
 	Switch *Switch       `json:"switch,omitempty"`
 	Driver *DriverUse    `json:"driver,omitempty"`
 	Dimmer *Dimmer       `json:"dimmer,omitempty"`

@@ -74,6 +74,7 @@ type Strip struct {
 	FluxLmPer *float64  `json:"fluxLmPerM,omitempty" minimum:"0" maximum:"1e5" doc:"Light of a short piece at the rated voltage, lm/m"`
 	Spectrum  *Spectrum `json:"spectrum,omitempty" doc:"Spectrum; absent: radiated watts cannot be told and all input counts as heat"`
 	WidthM    *float64  `json:"widthM,omitempty" minimum:"0.001" maximum:"1" doc:"Width, m"`
+	PitchM    *float64  `json:"pitchM,omitempty" minimum:"0.0005" maximum:"1" doc:"From one emitter on it to the next, m"`
 	LongestM  *float64  `json:"longestRunM,omitempty" minimum:"0.01" maximum:"100" doc:"Longest run the maker allows from one end, m"`
 }
 

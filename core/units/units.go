@@ -80,6 +80,10 @@ func Quantities() []Quantity {
 		{"efficacy", []Unit{{Symbol: "lm/W", Factor: 1}}},
 		{"temperatureCoefficient", []Unit{{Symbol: "V/K", Factor: 1}, {Symbol: "mV/K", Factor: 1e-3}, {Symbol: "mV/°C", Factor: 1e-3}}},
 		{"angle", []Unit{{Symbol: "°", Factor: 1}, {Symbol: "deg", Factor: 1}}},
+		{"illuminance", []Unit{{Symbol: "lx", Factor: 1}, {Symbol: "klx", Factor: 1e3}, {Symbol: "fc", Factor: 10.7639104}}}, // a lumen on a square foot
+		{"intensity", []Unit{{Symbol: "cd", Factor: 1}, {Symbol: "kcd", Factor: 1e3}}},
+		{"photonFluxDensity", []Unit{{Symbol: "µmol/m²s", Factor: 1}, {Symbol: "µmol/(m²·s)", Factor: 1}, {Symbol: "µmol/m²/s", Factor: 1}, {Symbol: "µmol", Factor: 1}, {Symbol: "umol", Factor: 1}}},
+		{"colourTemperature", []Unit{{Symbol: "K", Factor: 1}}},
 		{"fraction", []Unit{{Symbol: "", Factor: 1}, {Symbol: "%", Factor: 1e-2}}},
 		{"count", []Unit{{Symbol: "", Factor: 1}}},
 	}

@@ -115,7 +115,7 @@ func (j *judge) with(light *design.Light) (chain.Answers, []Finding, *judge, err
 	if err != nil {
 		return chain.Answers{}, nil, nil, err
 	}
-	findings, err := judgeRun(j.ctx, run, true)
+	findings, err := judgeRun(j.ctx, run, nil, true)
 	other := newJudge(model)
 	other.run, other.ctx = run, j.ctx
 	return run.Answers(), findings, other, err

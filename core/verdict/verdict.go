@@ -12,6 +12,7 @@ import (
 
 	"photherm/core/chain"
 	"photherm/core/design"
+	"photherm/core/target"
 )
 
 // Severity orders findings.
@@ -80,6 +81,7 @@ type judge struct {
 	searches int // fixes searched for so far
 	trial    bool
 	failed   error
+	reached  *reach
 	nodes    map[string]place
 	order    []string // ids of nodes, as they stand in the tree
 	parts    map[string]*design.Part
@@ -98,12 +100,28 @@ type place struct {
 // Judge lists the findings on a run, worst first. A fix that is offered was tried: what it
 // mends is gone with it, and nothing graver comes.
 func Judge(ctx context.Context, run *chain.Run) ([]Finding, error) {
-	return judgeRun(ctx, run, false)
+	r, why, err := target.Reach(ctx, run)
+	if err != nil {
+		return nil, fmt.Errorf("judging where the light goes: %w", err)
+	}
+	return JudgeReached(ctx, run, r, why)
+}
+
+// JudgeReached is Judge where it is known already how the light stands to what is wanted of it.
+func JudgeReached(ctx context.Context, run *chain.Run, r *target.Reached, why string) ([]Finding, error) {
+	return judgeRun(ctx, run, &reach{r, why}, false)
+}
+
+// reach is how the light stands to what is wanted of it; nil: it is not asked.
+type reach struct {
+	*target.Reached
+	why string
 }
 
 // judgeRun judges a run; of a trial fixes are neither searched for nor tried.
-func judgeRun(ctx context.Context, run *chain.Run, trial bool) ([]Finding, error) {
+func judgeRun(ctx context.Context, run *chain.Run, reached *reach, trial bool) ([]Finding, error) {
 	j := newJudge(run.Model)
+	j.reached = reached
 	if j.trial = trial; trial {
 		j.searches = mostSearches
 	}
@@ -126,6 +144,7 @@ func judgeRun(ctx context.Context, run *chain.Run, trial bool) ([]Finding, error
 	j.heat()
 	j.places()
 	j.brief()
+	j.whereWanted()
 	if j.failed != nil {
 		return nil, fmt.Errorf("judging the light: %w", j.failed)
 	}

@@ -381,6 +381,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/light": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Where the light goes: beam, area, ground round a lantern, along a strip, tank; what mends a target that is missed */
+        post: operations["light"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/light.ies": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The light as a photometric file */
+        post: operations["photometric"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/lights": {
         parameters: {
             query?: never;
@@ -763,6 +797,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/photometric": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Read a photometric file */
+        post: operations["read-photometric"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/plane": {
         parameters: {
             query?: never;
@@ -1124,6 +1175,24 @@ export interface components {
             /** @description What came of it; in the last line alone */
             report?: components["schemas"]["Report"];
         };
+        Around: {
+            /** Format: double */
+            eyeM: number;
+            /** @description What eyes get that look at it */
+            eyes: components["schemas"]["AtEye"][];
+            /** @description What eyes make of it; empty: nothing much */
+            glaring: string;
+            map: components["schemas"]["LightMap"];
+            /** @description How far so to each of eight sides, from +x round by y */
+            sides: number[];
+            /**
+             * Format: double
+             * @description How far round it has 1 lx on the ground, on average of all sides: to walk by
+             */
+            walkM: number;
+            /** @description Other ways to put it down */
+            ways: components["schemas"]["Way"][];
+        };
         Arrangement: {
             /**
              * Format: double
@@ -1232,6 +1301,71 @@ export interface components {
              */
             voltageV: number;
         };
+        AtEye: {
+            /**
+             * Format: double
+             * @description Towards the eyes
+             */
+            cd: number;
+            /**
+             * Format: double
+             * @description On the ground where they stand
+             */
+            groundLux: number;
+            /**
+             * Format: double
+             * @description At the eyes, facing the light
+             */
+            lux: number;
+            /** Format: double */
+            m: number;
+        };
+        AtHour: {
+            /** Format: double */
+            h: number;
+            /**
+             * Format: double
+             * @description Share of the light
+             */
+            level: number;
+            /** Format: double */
+            ppfd: number;
+            /**
+             * Format: double
+             * @description From the source
+             */
+            w: number;
+        };
+        AtReach: {
+            /**
+             * Format: double
+             * @description On what faces the light; on the ground on level ground
+             */
+            lux: number;
+            /**
+             * Format: double
+             * @description From the light; on the ground from below it
+             */
+            m: number;
+            /**
+             * Format: double
+             * @description And at a tenth of it
+             */
+            spillM: number;
+            /**
+             * Format: double
+             * @description How wide the beam is there at half of its peak, m; on the ground 0
+             */
+            spotM: number;
+        };
+        AtWeek: {
+            /** Format: double */
+            level: number;
+            /** Format: double */
+            ppfd: number;
+            /** Format: int64 */
+            week: number;
+        };
         Auxiliary: {
             /**
              * Format: double
@@ -1299,6 +1433,52 @@ export interface components {
             /** @description What passes its limit first, in words; empty: nothing does */
             what: string;
         };
+        Beam: {
+            /** @description At distances along the beam */
+            along: components["schemas"]["AtReach"][];
+            /** @description Its intensity in the upright plane through its peak */
+            around: components["schemas"]["Polar"][];
+            /** @description Against another variant; null: none was asked for */
+            compare: components["schemas"]["Comparison"];
+            /**
+             * Format: double
+             * @description To 0.25 lx, ANSI/PLATO FL 1
+             */
+            distanceM: number;
+            /**
+             * Format: double
+             * @description Full width at a tenth of its peak
+             */
+            fieldDeg: number;
+            /** @description On level ground before the light */
+            ground: components["schemas"]["AtReach"][];
+            /**
+             * Format: double
+             * @description Of the light above the ground
+             */
+            heightM: number;
+            /**
+             * Format: double
+             * @description From how far it can be measured; 0: the opening is not known
+             */
+            measureFromM: number;
+            /** @description Other optics on the same light */
+            optics: components["schemas"]["OneOptic"][];
+            /** Format: double */
+            peakCd: number;
+            /** @description Where what faces the light gets so many lux, in the upright plane */
+            reaches: components["schemas"]["Isolux"][];
+            /**
+             * Format: double
+             * @description Where its peak looks, from straight down
+             */
+            tiltDeg: number;
+            /**
+             * Format: double
+             * @description Full width at half of its peak, degrees, in the level plane through its axis
+             */
+            widthDeg: number;
+        };
         Begun: {
             light: components["schemas"]["Light"];
             /** @description What in the facts does not agree, or was not understood */
@@ -1307,6 +1487,15 @@ export interface components {
             understood: {
                 [key: string]: string;
             };
+        };
+        Below: {
+            /** Format: double */
+            depthM: number;
+            /**
+             * Format: double
+             * @description In the unit of the bottom's map
+             */
+            mean: number;
         };
         BenchLog: {
             /** @description The first of them */
@@ -2049,6 +2238,47 @@ export interface components {
              * @description Stated hours at that light
              */
             runtimeH?: number;
+        };
+        Colour: {
+            all: components["schemas"]["Appearance"];
+            channels: components["schemas"]["ColourChannel"][];
+            /** @description Levels that come nearest to what is wanted; null: none was */
+            levels: components["schemas"]["Levels"];
+            nm: number[];
+            /** @description Radiated, over its highest */
+            power: number[];
+            /**
+             * Format: double
+             * @description Photons at 660 over those at 730 nm; null: no far red
+             */
+            redToFarRed: number | null;
+        };
+        ColourChannel: {
+            /** Format: double */
+            lumens: number;
+            name: string;
+            node: string;
+            /** @description As that of all, on its scale */
+            power: number[];
+            /**
+             * Format: double
+             * @description Photons, 400 to 700 nm
+             */
+            umolPerS: number;
+        };
+        Comparison: {
+            /**
+             * Format: double
+             * @description Likewise
+             */
+            distance: number;
+            /**
+             * Format: double
+             * @description This one's over the other's
+             */
+            lumens: number;
+            with: string;
+            words: string;
         };
         Conditions: {
             /**
@@ -2805,6 +3035,17 @@ export interface components {
             /** @description Whether it is a whole board read at its wires: series, strings and boards inside it are in its figures */
             wholeBoard?: boolean;
         };
+        EndsIn: {
+            /** Format: double */
+            ceiling: number;
+            /**
+             * Format: double
+             * @description On the lit plane, in and beside the target
+             */
+            plane: number;
+            /** Format: double */
+            walls: number;
+        };
         Entry: {
             /** @description What it is */
             name: string;
@@ -3207,6 +3448,46 @@ export interface components {
              */
             worstOhm: number;
         };
+        Grow: {
+            /** @description How life in a tank, or plants from less light, are let get used to it */
+            acclimation: components["schemas"]["AtWeek"][];
+            /** @description The day as it is ramped up and down */
+            day: components["schemas"]["AtHour"][];
+            /** Format: double */
+            dayKWh: number;
+            /**
+             * Format: double
+             * @description Daily light integral, mol/m²: PPFD · hours · 0.0036
+             */
+            dli: number | null;
+            /** @description Hours a day that bring a usual day's light; null: not usual to say */
+            hours: components["schemas"]["HoursForBand"];
+            /** Format: double */
+            hoursADay: number;
+            /**
+             * Format: double
+             * @description Of those, that strike the area straight
+             */
+            landingUmolPerJ: number;
+            /** @description Caution where water and light meet */
+            moist: string;
+            /**
+             * Format: double
+             * @description In thirty days
+             */
+            monthKWh: number;
+            /**
+             * Format: double
+             * @description Photons from 400 to 700 nm for each joule from the source, at the wall where it hangs there
+             */
+            umolPerJ: number;
+        };
+        HoursForBand: {
+            /** Format: double */
+            high: number;
+            /** Format: double */
+            low: number;
+        };
         Imported: {
             added: components["schemas"]["CabinetPart"][];
             /**
@@ -3221,6 +3502,21 @@ export interface components {
              * @description SI; temperatures °C
              */
             value: number;
+        };
+        IntensityTable: {
+            /** @description For each horizontal angle a row over the vertical ones; only their proportions count */
+            candela: (number[] | null)[];
+            /** @description Rising, from 0: one angle is the same all round, up to 90 or 180 is mirrored */
+            horizontalDeg: number[];
+            /** @description Where it comes from */
+            name?: string;
+            /** @description Rising, from 0 */
+            verticalDeg: number[];
+        };
+        Isolux: {
+            /** Format: double */
+            lux: number;
+            rim: components["schemas"]["Spread"][];
         };
         Joint: {
             /**
@@ -3387,6 +3683,21 @@ export interface components {
              */
             frequencyHz?: number;
         };
+        Levels: {
+            /**
+             * Format: double
+             * @description How far its colour lies from the wanted, in the CIE 1960 diagram: 0.005 is just seen
+             */
+            apart: number;
+            /** @description Share of its light, of each channel */
+            level: number[];
+            /**
+             * Format: double
+             * @description By what share what is wanted of it is missed
+             */
+            off: number;
+            words: string;
+        };
         Light: {
             /** @description What the light must do */
             brief: components["schemas"]["Brief"];
@@ -3408,6 +3719,8 @@ export interface components {
              * @enum {string}
              */
             progress?: "idea" | "parts" | "built" | "measured";
+            /** @description Where its light is wanted */
+            scene?: components["schemas"]["Scene"];
             /** @description Ways of building it; the first is the main one */
             variants: components["schemas"]["Variant"][];
             /**
@@ -3415,6 +3728,92 @@ export interface components {
              * @description Version of the format
              */
             version: number;
+        };
+        LightAt: {
+            /** Format: double */
+            axisX: number;
+            /** Format: double */
+            axisY: number;
+            /** Format: double */
+            axisZ: number;
+            /** Format: double */
+            lm: number;
+            node: string;
+            /** Format: int64 */
+            stand: number;
+            /** Format: double */
+            x: number;
+            /** Format: double */
+            y: number;
+            /** Format: double */
+            z: number;
+        };
+        LightMap: {
+            /**
+             * Format: double
+             * @description Share of the photons from 400 to 700 nm that are below 500
+             */
+            blue: number | null;
+            /**
+             * Format: double
+             * @description Of the map in water, m below the surface; null: in air
+             */
+            depthM: number | null;
+            /** @description Where the light ends; null: the room is open, and what does not land goes by */
+            ends: components["schemas"]["EndsIn"];
+            /**
+             * Format: double
+             * @description Photons from 700 to 750 nm over those from 400 to 700
+             */
+            farRed: number | null;
+            /**
+             * Format: double
+             * @description Of the light, the share that strikes the rectangle straight from the lights
+             */
+            landing: number;
+            /** Format: double */
+            lengthM: number;
+            /** @description Round figures at which contours are drawn */
+            levels: number[];
+            /** Format: double */
+            max: number;
+            /** Format: double */
+            mean: number;
+            /** Format: double */
+            meanLux: number | null;
+            /**
+             * Format: double
+             * @description µmol/(m²·s), 400 to 700 nm; null: a spectrum is not known
+             */
+            meanPPFD: number | null;
+            /** Format: double */
+            min: number;
+            /**
+             * Format: double
+             * @description How even it is
+             */
+            minOverMean: number;
+            /** Format: int64 */
+            nx: number;
+            /** Format: int64 */
+            ny: number;
+            /**
+             * Format: double
+             * @description Share above 600 nm
+             */
+            red: number | null;
+            /** @enum {string} */
+            unit: "lx" | "µmol/(m²·s)";
+            /** @description Of each cell, along the length first */
+            values: number[];
+            walls: boolean;
+            /** Format: double */
+            widthM: number;
+            /**
+             * Format: double
+             * @description By what share reflected light may be off; 0: nothing reflects
+             */
+            within: number;
         };
         LikelyCause: {
             /**
@@ -3682,6 +4081,32 @@ export interface components {
              */
             steadyFromVoltageV?: number;
         };
+        Mend: {
+            /**
+             * Format: double
+             * @description What comes then; null: not tried, as it cannot be told
+             */
+            got: number | null;
+            /** Format: double */
+            hoursADay?: number;
+            label: string;
+            /**
+             * Format: double
+             * @description Share of the current of all drivers that feed light
+             */
+            level?: number;
+            /**
+             * Format: int64
+             * @description So many equal lights
+             */
+            lights?: number;
+            /** Format: double */
+            minOverMean: number | null;
+            /** @description All stands of the variant then */
+            stands?: components["schemas"]["Stand"][] | null;
+            /** @description Why it does not go */
+            why?: string;
+        };
         Missing: {
             /** @description Id of the node, source or body it concerns */
             node: string;
@@ -3766,6 +4191,8 @@ export interface components {
             loads?: components["schemas"]["Node"][];
             /** @description Descriptive name */
             name?: string;
+            /** @description What its light leaves through, and where it sits and looks; of arrays, strips and loads */
+            optic?: components["schemas"]["Optic"];
             strip?: components["schemas"]["StripUse"];
             switch?: components["schemas"]["Switch"];
         };
@@ -3799,6 +4226,95 @@ export interface components {
              * @description How many it would have: one for each board, or where there is one board for each emitter
              */
             usual: number;
+        };
+        OneOptic: {
+            /**
+             * Format: double
+             * @description The angle that is tried; 0: none
+             */
+            beamDeg: number;
+            /** Format: double */
+            distanceM: number;
+            name: string;
+            node: string;
+            /** Format: double */
+            peakCd: number;
+            /**
+             * Format: double
+             * @description How wide its beam is at 10 m
+             */
+            spotAt10M: number;
+            /** Format: double */
+            widthDeg: number;
+        };
+        Optic: {
+            /**
+             * Format: double
+             * @description Across it, m
+             */
+            acrossM?: number;
+            /**
+             * Format: double
+             * @description Where it sits, along the length from the middle of the body, m, where no layout says so; absent: in the middle, boards spread over its face
+             */
+            alongM?: number;
+            /**
+             * Format: double
+             * @description Share of the light that a cover or diffuser before it lets through; absent: none is there
+             */
+            coverTransmits?: number;
+            /**
+             * Format: double
+             * @description How far before the emitters a diffuser lies, m
+             */
+            diffuserDistanceM?: number;
+            /**
+             * Format: double
+             * @description Forward of it, m
+             */
+            forwardM?: number;
+            /**
+             * @description Absent: a lens where a beam is said, else bare
+             * @enum {string}
+             */
+            kind?: "bare" | "lens" | "smooth-reflector" | "textured-reflector" | "diffuser" | "table";
+            /**
+             * Format: double
+             * @description Width of what the light leaves through, m: from how far a beam can be measured
+             */
+            openingM?: number;
+            /**
+             * Format: double
+             * @description Share of the light that dirt on it takes; absent: clean
+             */
+            soiled?: number;
+            /**
+             * Format: double
+             * @description Of a reflector: full width of the spill, degrees; absent: 100
+             */
+            spillDeg?: number;
+            /**
+             * Format: double
+             * @description Of a reflector: full width of its spot at half maximum, degrees
+             */
+            spotDeg?: number;
+            /**
+             * Format: double
+             * @description Of a reflector: share of its light in the spot; absent: 0.4
+             */
+            spotShare?: number;
+            /** @description How its intensity is spread, measured (kind table) */
+            table?: components["schemas"]["IntensityTable"];
+            /**
+             * Format: double
+             * @description How far it leans from where its body looks, degrees: 90 looks sideways
+             */
+            tiltDeg?: number;
+            /**
+             * Format: double
+             * @description Towards which side it leans, degrees round from the length of the body
+             */
+            turnDeg?: number;
         };
         Origin: {
             /** @description Hash of the data when it was copied */
@@ -4079,6 +4595,25 @@ export interface components {
             /** @description Why it cannot be told, or never does, or does at once; empty: hours say it */
             why: string;
         };
+        Photometric: {
+            /** Format: double */
+            inputW: number;
+            /** @description Its labels, as [KEY] text */
+            keywords: string[];
+            /** Format: double */
+            lengthM: number;
+            /**
+             * Format: double
+             * @description Of all lamps, as the file states it; null: measured absolutely
+             */
+            lumens: number | null;
+            table: components["schemas"]["IntensityTable"];
+            /**
+             * Format: double
+             * @description Of the luminous opening; 0: a point
+             */
+            widthM: number;
+        };
         Place: {
             /**
              * Format: double
@@ -4213,6 +4748,15 @@ export interface components {
             outV: number;
             /** @description Whether its efficiency is taken to hold here, as its part does not state all of the point */
             taken: boolean;
+        };
+        Polar: {
+            /** Format: double */
+            cd: number;
+            /**
+             * Format: double
+             * @description Above the peak, degrees; below it negative
+             */
+            deg: number;
         };
         Probe: {
             /**
@@ -4439,6 +4983,34 @@ export interface components {
             /** @description Whether a passphrase is asked for */
             door: boolean;
         };
+        Reached: {
+            /** Format: double */
+            got: number;
+            /**
+             * Format: double
+             * @description More is too much; null: it cannot be
+             */
+            high: number | null;
+            /**
+             * Format: double
+             * @description The least that is wanted
+             */
+            low: number;
+            mends: components["schemas"]["Mend"][];
+            met: boolean;
+            /** Format: double */
+            minOverMean: number | null;
+            /** @description Whose wish it is: the brief's, or what is usual for what grows there */
+            of: string;
+            tooMuch: boolean;
+            unit: string;
+            /**
+             * @description What is wanted
+             * @enum {string}
+             */
+            what: "peakCd" | "beamM" | "lux" | "ppfd";
+            words: string;
+        };
         "Read-cellsRequest": {
             /** @description A heading and a line for each cell */
             text: string;
@@ -4621,6 +5193,38 @@ export interface components {
              */
             charge: number;
         };
+        Room: {
+            /**
+             * Format: double
+             * @description Share that the ceiling reflects
+             */
+            ceilingReflects?: number;
+            /**
+             * Format: double
+             * @description Share that the lit plane reflects
+             */
+            floorReflects?: number;
+            /**
+             * Format: double
+             * @description From the lit plane to the ceiling, m
+             */
+            heightM: number;
+            /**
+             * Format: double
+             * @description Along the area's length, m; absent: as long as the area
+             */
+            lengthM?: number;
+            /**
+             * Format: double
+             * @description Share that the walls reflect
+             */
+            wallsReflect?: number;
+            /**
+             * Format: double
+             * @description Across, m; absent: as wide as the area
+             */
+            widthM?: number;
+        };
         Rules: {
             /**
              * Format: double
@@ -4788,6 +5392,37 @@ export interface components {
             /** @description What it leaves out, or takes in */
             reason: string;
         };
+        Scene: {
+            /**
+             * @description What grows there: its usual band of light
+             * @enum {string}
+             */
+            crop?: "seedlings" | "cuttings" | "leaf-greens" | "herbs" | "fruiting" | "low-light-plants" | "medium-light-plants" | "high-light-plants" | "soft-corals" | "large-polyp-corals" | "small-polyp-corals" | "seagrass";
+            /**
+             * Format: double
+             * @description Height of eyes that look at it, m; absent: 1.6
+             */
+            eyeHeightM?: number;
+            /**
+             * @description What is looked at: a beam over ground, an area, the ground round a lantern, along a strip, a tank; absent: by what the brief asks
+             * @enum {string}
+             */
+            kind?: "beam" | "area" | "around" | "strip" | "tank";
+            /**
+             * Format: double
+             * @description How long sunrise and sunset each take, h, within the lit hours; absent: none
+             */
+            rampH?: number;
+            /** @description Walls and ceiling around the area; absent: open */
+            room?: components["schemas"]["Room"];
+            /**
+             * Format: double
+             * @description How far round a lantern, or along a beam, is looked at, m; 0: as far as fits
+             */
+            surroundM?: number;
+            /** @description The tank the light hangs over */
+            tank?: components["schemas"]["Tank"];
+        };
         School: {
             /**
              * Format: double
@@ -4816,6 +5451,18 @@ export interface components {
              * @description Its junction, °C; null: not known
              */
             worstC: number | null;
+        };
+        Section: {
+            levels: number[];
+            /** Format: int64 */
+            nx: number;
+            /**
+             * Format: int64
+             * @description From the surface down; the last is the bottom
+             */
+            nz: number;
+            /** @description Along the length first */
+            values: number[];
         };
         Series: {
             /** @description sourceW openV busV busA lossW charge cellV chargerA packA inV inA inW outV outA outW peakV peakA stringA mode fluxLm farV farLight lightW opticW junctionC caseC boardC seatC, of unlike strings string0A string0V string0Lm string0C and so on, of kinds of emitters in them string0kind1V string0kind1Lm string0kind1C, bodyC insideC heatW airW inputW looseW */
@@ -5256,6 +5903,10 @@ export interface components {
             };
             /** @description The answers without corrections; null: there are none */
             raw: components["schemas"]["Answers"];
+            /** @description How the light stands to what is wanted of it where it is wanted, at 30 s; null: nothing is, or it cannot be told */
+            reached: components["schemas"]["Reached"];
+            /** @description Why it cannot be told */
+            reachedWhy: string;
             /** @description Voltage of a resting cell of the first pack against its charge */
             resting: components["schemas"]["RestingPoint"][];
             /** @description Corrections that speak of nothing this light has: they are left out */
@@ -5324,6 +5975,94 @@ export interface components {
             light: number;
             /** Format: double */
             voltageV: number;
+        };
+        Spread: {
+            /** Format: double */
+            x: number;
+            /** Format: double */
+            z: number;
+        };
+        Stand: {
+            /** @description The body */
+            bodyId: string;
+            /**
+             * Format: double
+             * @description Above the lit plane, the ground, or the surface of the water, m
+             */
+            heightM: number;
+            /**
+             * Format: double
+             * @description How far it is turned about the way it looks, degrees
+             */
+            rollDeg?: number;
+            /**
+             * Format: double
+             * @description How far it leans from looking straight down, degrees: 90 is level, 180 up
+             */
+            tiltDeg?: number;
+            /**
+             * Format: double
+             * @description Towards where it leans, degrees round from the length of the area
+             */
+            turnDeg?: number;
+            /**
+             * Format: double
+             * @description Its middle along the area, from the middle of the area, m
+             */
+            xM: number;
+            /**
+             * Format: double
+             * @description Across the area, m
+             */
+            yM: number;
+        };
+        StandAt: {
+            /**
+             * Format: int64
+             * @description Its place in the document's list; −1: it is not there
+             */
+            at: number;
+            /** @description The body */
+            bodyId: string;
+            /**
+             * Format: double
+             * @description Above the lit plane, the ground, or the surface of the water, m
+             */
+            heightM: number;
+            /**
+             * Format: double
+             * @description Of its face; 0: it has none that is known
+             */
+            lengthM: number;
+            /**
+             * Format: double
+             * @description How far it is turned about the way it looks, degrees
+             */
+            rollDeg?: number;
+            /** @description Whether the document says it */
+            said: boolean;
+            /**
+             * Format: double
+             * @description How far it leans from looking straight down, degrees: 90 is level, 180 up
+             */
+            tiltDeg?: number;
+            /**
+             * Format: double
+             * @description Towards where it leans, degrees round from the length of the area
+             */
+            turnDeg?: number;
+            /** Format: double */
+            widthM: number;
+            /**
+             * Format: double
+             * @description Its middle along the area, from the middle of the area, m
+             */
+            xM: number;
+            /**
+             * Format: double
+             * @description Across the area, m
+             */
+            yM: number;
         };
         StandInMeter: {
             /** @description Host and port: any program that speaks SCPI reads it there */
@@ -5501,6 +6240,11 @@ export interface components {
             loopOhmPerM?: number;
             /**
              * Format: double
+             * @description From one emitter on it to the next, m
+             */
+            pitchM?: number;
+            /**
+             * Format: double
              * @description Power of a short piece at the rated voltage, W/m
              */
             powerWPerM?: number;
@@ -5538,6 +6282,48 @@ export interface components {
             partId?: string;
             /** @description Length of each piece, m */
             piecesM: number[];
+        };
+        StripView: {
+            /** @description Light along the middle: m from the middle, and in the map's unit */
+            along: components["schemas"]["Polar"][];
+            /**
+             * Format: double
+             * @description Light at the ends of the area over that in the middle
+             */
+            darkEnds: number;
+            /**
+             * Format: double
+             * @description How far before the emitters a diffuser must lie for dots to show no longer, m; 0: not known
+             */
+            hideM: number;
+            /**
+             * Format: double
+             * @description Of strip, m
+             */
+            lengthM: number;
+            /**
+             * Format: double
+             * @description Of all that is lit together; 0: it has no length
+             */
+            lmPerM: number;
+            map: components["schemas"]["LightMap"];
+            /**
+             * Format: double
+             * @description From one emitter to the next, m; 0: not known
+             */
+            pitchM: number;
+            /**
+             * Format: double
+             * @description How dots show on a diffuser as far before them as is said, (bright − dark)/(bright + dark)
+             */
+            ripple: number;
+            /**
+             * Format: double
+             * @description From the source
+             */
+            wPerM: number;
+            /** @description Along the middle or an edge, higher or lower */
+            ways: components["schemas"]["Way"][];
         };
         Summary: {
             /** @description null: it could not be solved */
@@ -5624,6 +6410,59 @@ export interface components {
              */
             ratingA?: number;
         };
+        Tank: {
+            /** @description Whether a pane lies between light and water */
+            coverGlass?: boolean;
+            /**
+             * Format: double
+             * @description Length, m
+             */
+            lengthM: number;
+            /**
+             * Format: double
+             * @description Glass above the water, m
+             */
+            rimM?: number;
+            /**
+             * @description glass (default): clear, with air behind; black: they swallow what strikes them
+             * @enum {string}
+             */
+            sides?: "glass" | "black";
+            /**
+             * @description Absent: clear
+             * @enum {string}
+             */
+            water?: "clear" | "tannin" | "green";
+            /**
+             * Format: double
+             * @description Depth of the water, m
+             */
+            waterDepthM: number;
+            /**
+             * Format: double
+             * @description Width, front to back, m
+             */
+            widthM: number;
+        };
+        TankView: {
+            /** @description Means at depths */
+            below: components["schemas"]["Below"][];
+            bottom: components["schemas"]["LightMap"];
+            /** Format: double */
+            depthM: number;
+            /** Format: double */
+            lengthM: number;
+            /**
+             * Format: double
+             * @description Share of the photons from 400 to 700 nm, of light where they cannot be told, that reach the bottom
+             */
+            reaches: number;
+            /** Format: double */
+            rimM: number;
+            section: components["schemas"]["Section"];
+            /** Format: double */
+            widthM: number;
+        };
         Tool: {
             /** @description What it misleads on, or wants */
             care?: string;
@@ -5704,6 +6543,37 @@ export interface components {
             sessions?: components["schemas"]["Session"][];
             /** @description Steps at the bench that were done, with what was read, in the sitting that is open */
             setUp?: components["schemas"]["Done"][];
+            /** @description Where its bodies hang or stand; none: as is usual for what is looked at */
+            stands?: components["schemas"]["Stand"][];
+        };
+        View: {
+            area: components["schemas"]["LightMap"];
+            around: components["schemas"]["Around"];
+            /** Format: double */
+            atS: number;
+            beam: components["schemas"]["Beam"];
+            colour: components["schemas"]["Colour"];
+            /** @description Why there is no light; empty: there is */
+            dark: string;
+            /** @description Why the picture cannot be calculated; empty: it can */
+            fault: string;
+            grow: components["schemas"]["Grow"];
+            /** @enum {string} */
+            kind: "beam" | "area" | "around" | "strip" | "tank";
+            /** @description Where light leaves; of very many, some */
+            lights: components["schemas"]["LightAt"][];
+            /** Format: double */
+            lumens: number;
+            /** @description Where bodies hang */
+            stands: components["schemas"]["StandAt"][];
+            strip: components["schemas"]["StripView"];
+            /** @description What is taken where nobody said it */
+            taken: string[];
+            tank: components["schemas"]["TankView"];
+            /** @description Null: nothing is wanted of it here */
+            target: components["schemas"]["Reached"];
+            /** @description Whose spectrum is not known, so that photons cannot be told; empty: of none */
+            unknown: string;
         };
         WarmCurve: {
             /** @description °C at each mark; null: it was cut off before */
@@ -5857,6 +6727,23 @@ export interface components {
             unknown: string[];
             /** @description Why there is no state at rest; empty: there is one */
             unsettled: string;
+        };
+        Way: {
+            /**
+             * Format: double
+             * @description Over what is looked at, lx
+             */
+            mean: number;
+            /** Format: double */
+            minOverMean: number;
+            name: string;
+            /** @description Of all its bodies then */
+            stands: components["schemas"]["Stand"][];
+            /**
+             * Format: double
+             * @description How far round it has 1 lx; 0: not asked
+             */
+            walkM: number;
         };
         WhatIf: {
             /**
@@ -7484,6 +8371,165 @@ export interface operations {
             };
             /** @description Internal Server Error */
             500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    light: {
+        parameters: {
+            query?: {
+                /** @description Index of the variant */
+                variant?: number;
+                /** @description Instant, s after switch-on */
+                atS?: number;
+                /** @description Whether other ways to put it, and what mends a target, are asked for */
+                ways?: boolean;
+                /** @description Whether the spectrum is asked for */
+                colour?: boolean;
+                /** @description Wanted colour temperature of mixed channels; 0: any */
+                kelvin?: number;
+                /** @description Wanted light of mixed channels, of what there is; 0: as much */
+                share?: number;
+                /** @description Another variant to compare with; -1: none */
+                against?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Light"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["View"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    photometric: {
+        parameters: {
+            query?: {
+                /** @description Index of the variant */
+                variant?: number;
+                /** @description Instant, s after switch-on */
+                atS?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Light"];
+            };
+        };
+        responses: {
+            /** @description A photometric file, LM-63 */
+            200: {
+                headers: {
+                    "Content-Type"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/plain": string;
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -9548,6 +10594,57 @@ export interface operations {
             };
             /** @description Service Unavailable */
             503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "read-photometric": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "text/plain": string;
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Photometric"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -1,7 +1,7 @@
 import { useEffect, useState, type ReactNode } from 'react'
-import type { Light, Solution } from '../api/client'
+import type { Light, Schemas, Solution } from '../api/client'
 import { useSettings } from '../settings/SettingsProvider'
-import { digits, clock, show, text, type Shown } from '../units/quantity'
+import { digits, clock, show, text, type Preferences, type Shown } from '../units/quantity'
 import { useBand } from '../solved/useBand'
 import { useSolved } from '../solved/useSolved'
 import { capital } from '../units/words'
@@ -58,6 +58,12 @@ function Cell({ title, aside, tone, children, name, sure }: { title: string; asi
   )
 }
 
+/** Where what is wanted comes to, at 30 s. */
+const places = { peakCd: 'peak', beamM: 'far', lux: 'where wanted', ppfd: 'where wanted' }
+
+/** How much comes where it is wanted. */
+const comes = (r: Pick<Schemas['Reached'], 'got' | 'what' | 'unit'>, sure: number, settings: Preferences): Shown => (r.what === 'beamM' ? show(Number(r.got.toPrecision(sure)), 'length', settings, sure) : { number: digits(r.got, sure), unit: r.what === 'ppfd' ? 'µmol' : r.unit })
+
 const none = (why: string | undefined) => (
   <div className={css.none} title={why}>
     {capital(why ?? 'not known')}
@@ -87,6 +93,7 @@ export function Answers({ light, variant, before, onAssumed, idea }: Props) {
   const range = (key: string, write: (x: number) => string) => band?.ranges[key] && `${write(band.ranges[key].low)} … ${write(band.ranges[key].high)}`
   const a = solution?.answers
   const b = before?.answers
+  const reached = solution?.reached ?? undefined
   const flux = moment?.figure('total', 'fluxLm')
   const input = moment?.figure('total', 'inputW') ?? 0
   const brief = light.brief
@@ -121,12 +128,15 @@ export function Answers({ light, variant, before, onAssumed, idea }: Props) {
   const left = a?.endS !== null && a?.endS !== undefined && moment ? Math.max(0, a.endS - moment.t) : undefined
   return (
     <div role="group" aria-label="Answers" aria-busy={stale} className={useLong(stale) ? `${css.answers} ${css.stale}` : css.answers}>
-      <Cell name="output" sure={range('fluxLm', (x) => text(show(x, 'luminousFlux', settings)))} title={titled('Output')} tone={short(brief.outputLm === undefined || a?.fluxLm == null ? undefined : a.fluxLm >= brief.outputLm)} aside={brief.outputLm !== undefined && `wanted ${brief.outputLm.toFixed(0)} lm`}>
+      <Cell name="output" sure={range('fluxLm', (x) => text(show(x, 'luminousFlux', settings)))} title={titled('Output')} tone={short(reached ? reached.met : brief.outputLm === undefined || a?.fluxLm == null ? undefined : a.fluxLm >= brief.outputLm)} aside={reached ? `${reached.tooMuch ? 'at most' : 'wanted'} ${text(comes({ ...reached, got: reached.tooMuch ? (reached.high ?? 0) : reached.low }, 3, settings))}` : brief.outputLm !== undefined && `wanted ${brief.outputLm.toFixed(0)} lm`}>
         {a?.fluxLm == null || flux === undefined ? (
           none(a?.fluxWhy)
         ) : (
           <>
-            <Big about={about} shown={show(flux, 'luminousFlux', settings, sure)} sub={input > 0 ? `· ${about ? digits(flux / input, 2) : (flux / input).toFixed(0)} lm/W` : ''} was={b?.fluxLm ? digits(b.fluxLm, sure) : undefined} />
+            <div className={css.several}>
+              <Big about={about} shown={show(flux, 'luminousFlux', settings, sure)} sub={reached ? '' : input > 0 ? `· ${about ? digits(flux / input, 2) : (flux / input).toFixed(0)} lm/W` : ''} was={b?.fluxLm ? digits(b.fluxLm, sure) : undefined} />
+              {reached && <Big about={about} shown={comes(reached, sure, settings)} sub={` ${places[reached.what]}`} was={before?.reached ? comes(before.reached, sure, settings).number : undefined} />}
+            </div>
             <Bar part={flux / Math.max(a.fluxLm, brief.outputLm ?? 0) / 1.15} mark={brief.outputLm ? brief.outputLm / Math.max(a.fluxLm, brief.outputLm) / 1.15 : undefined} colour="var(--light)" band={band?.ranges['fluxLm'] && Math.abs(flux - a.fluxLm) < 0.02 * a.fluxLm ? [band.ranges['fluxLm'].low / Math.max(a.fluxLm, brief.outputLm ?? 0) / 1.15, band.ranges['fluxLm'].high / Math.max(a.fluxLm, brief.outputLm ?? 0) / 1.15] : undefined} />
           </>
         )}

@@ -23,6 +23,9 @@ const PackView = later(async () => (await import('../source/PackView')).PackView
 const ChargeView = later(async () => (await import('../source/ChargeView')).ChargeView)
 const PlateView = later(async () => (await import('../heat/PlateView')).PlateView)
 const WarmUpView = later(async () => (await import('../heat/WarmUpView')).WarmUpView)
+const LookView = later(async () => (await import('../light/LookView')).LookView)
+const ColourView = later(async () => (await import('../light/ColourView')).ColourView)
+const DayView = later(async () => (await import('../light/DayView')).DayView)
 const SetUps = later(async () => (await import('../driver/SetUp')).SetUps)
 
 interface Props {
@@ -56,6 +59,7 @@ export function paneOpen(stage: Stage, pane: string, variant: Variant, chosen: s
   if (stage === 'driver') return (nodes.some((p) => p.node.driver) ? driverPanes.includes(pane) : pane === 'setup' && litOf(nodes).length > 0)
   if (stage === 'source') return sourcePanes.includes(pane) && packed(variant)
   if (stage === 'heat') return heatPanes.includes(pane)
+  if (stage === 'light') return pane !== 'course' && litOf(nodes).length > 0
   if (stage !== 'emitters') return false
   const strip = chosenOf(litOf(nodes), chosen)?.node.strip
   return strip ? pane === 'strip' && strip.partId !== undefined : (pane === 'strings' || pane === 'ratio') && nodes.some((p) => p.node.array)
@@ -99,6 +103,21 @@ export const StagePane = memo(function StagePane({ stage, light, variant, at, pa
             </Suspense>
           </Box>
         )}
+      </Box>
+    )
+  }
+  if (stage === 'light') {
+    if (litOf(nodes).length === 0) return null
+    const grows = light.brief.ppfdUmolPerM2S !== undefined || light.scene?.crop !== undefined || light.scene?.tank !== undefined
+    const tabs: [string, string][] = [['', 'Where it goes'], ...(grows ? [['day', 'Day'] as [string, string]] : []), ['colour', 'Colour'], ['course', 'Course']]
+    return (
+      <Box>
+        <Tabs label="About where the light goes" value={pane} onChange={onPane} tabs={tabs} />
+        <Suspense>
+          {pane === 'colour' && <ColourView light={light} variant={variant} />}
+          {pane === 'day' && grows && <DayView light={light} variant={variant} />}
+          {pane !== 'course' && pane !== 'colour' && !(pane === 'day' && grows) && <LookView light={light} variant={variant} at={at} change={change} tryOut={tryOut} />}
+        </Suspense>
       </Box>
     )
   }

@@ -2,6 +2,7 @@ import type { Stage } from '../document/tree'
 
 /** The stage of the chain under which the control of a place of the document stands; undefined: none in particular. */
 export function stageFor(pointer: string): Stage | undefined {
+  if (/^\/(scene|brief\/(peakCd|beamM|lux|ppfd|area|hoursADay))/.test(pointer) || /\/(stands|optic)(\/|$)/.test(pointer)) return 'light'
   if (/^\/(brief|conditions|progress)/.test(pointer)) return pointer === '/brief/outputLm' ? 'light' : 'overview'
   if (/\/driver\/stepDown/.test(pointer)) return 'driver'
   if (/\/(bodies\/|layouts\/|bodyId$|(array|strip)\/joint)/.test(pointer)) return 'heat'

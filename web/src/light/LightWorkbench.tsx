@@ -1,27 +1,39 @@
 import Box from '@mui/material/Box'
-import { clock } from '../units/quantity'
 import { ReadRow } from '../figures/FigureField'
-import { nodesOf, timesOf } from '../document/tree'
-import { WorkbenchTitle, Field, type WorkbenchProps } from '../workbench/fields'
+import { litOf, nodesOf, timesOf } from '../document/tree'
+import { nodeName } from '../document/names'
 import { useFigures, useSolution } from '../solved/useSolved'
-import { Reading, several, x } from '../workbench/rows'
+import { clock } from '../units/quantity'
+import { Choice, Field, WorkbenchTitle, type WorkbenchProps } from '../workbench/fields'
+import { Reading, x } from '../workbench/rows'
+import { OpticRows } from './OpticRows'
+import { SceneRows } from './SceneRows'
+import { StandRows } from './StandRows'
+import { useLook } from './useLook'
+
+const kinds = { '': 'as is usual for what is wanted', beam: 'a beam over ground', area: 'an area', around: 'the ground round it', strip: 'along a strip', tank: 'a tank' }
 
 export function LightWorkbench(work: WorkbenchProps) {
-  const { variant, at } = work
-  const arrays = nodesOf(variant, at).filter((p) => p.node.array)
+  const { variant, at, light } = work
+  const lit = litOf(nodesOf(variant, at))
+  const index = Number(at.split('/').at(-1))
+  const look = useLook(light, index).data
+  const kind = look?.kind ?? 'area'
   return (
     <>
       <WorkbenchTitle title="Light" keyName="4" />
-      {arrays.map((p) => (
-        <Box key={p.node.id}>
-          {several(arrays, p.node)}
-          <Field work={work} label="Optic lets through" pointer={`${p.pointer}/array/opticEfficiency`} quantity="fraction" fallback="all of it" />
-          <Field work={work} label="Beam, full at half" pointer={`${p.pointer}/array/beamDeg`} quantity="angle" fallback="no optic" />
+      <Readings />
+      <Field work={work} label="Wanted output" pointer="/brief/outputLm" quantity="luminousFlux" fallback="not said" />
+      <Choice work={work} label="Looked at" pointer="/scene/kind" standard="" options={kinds} />
+      <SceneRows work={work} kind={kind} />
+      {look && look.stands.length > 0 && <StandRows work={work} stands={look.stands} kind={kind} />}
+      {lit.map((p) => (
+        <Box key={p.node.id} component="section" aria-label={`Optic of ${nodeName(p.node)}`}>
+          <Box component="h3" sx={{ fontSize: 13, m: 0, mt: 1 }}>{nodeName(p.node)}</Box>
+          <OpticRows work={work} p={p} />
           <Reading label={timesOf(p) > 1 ? `Out of the front, each of ${timesOf(p)}` : 'Out of the front'} of={p.node.id} figures={[['fluxLm', 'lm']]} />
         </Box>
       ))}
-      <Readings />
-      <Field work={work} label="Wanted output" pointer="/brief/outputLm" quantity="luminousFlux" fallback="not said" />
     </>
   )
 }

@@ -14,10 +14,9 @@ const judged: Record<string, string> = {
   '/brief/roomDiameterM': 'drivers are judged by it', '/brief/roomLengthM': 'drivers are judged by it', '/brief/roomThicknessM': 'drivers are judged by it',
 }
 
-/** What else a brief can say. */
+/** What else a brief can say; where the light is wanted is said under Light. */
 const wishes: [pointer: string, label: string, quantity: string][] = [
-  ['/brief/peakCd', 'Peak of the beam, cd', 'count'], ['/brief/beamM', 'Beam distance', 'length'], ['/brief/lux', 'Lux over the area', 'count'], ['/brief/ppfdUmolPerM2S', 'PPFD, µmol/(m²·s)', 'count'],
-  ['/brief/areaLengthM', 'Area, length', 'length'], ['/brief/areaWidthM', 'Area, width', 'length'], ['/brief/emptyH', 'Hours to empty', 'hours'], ['/brief/hoursADay', 'Hours lit a day', 'hours'],
+  ['/brief/emptyH', 'Hours to empty', 'hours'],
   ['/brief/roomDiameterM', 'Room, diameter', 'length'], ['/brief/roomLengthM', 'Room, length', 'length'], ['/brief/roomThicknessM', 'Room, thickness', 'length'], ['/brief/massKg', 'May weigh', 'mass'], ['/brief/money', 'May cost', 'count'],
 ]
 

@@ -1,0 +1,29 @@
+import { useQuery } from '@tanstack/react-query'
+import { answer, api, type Light, type Schemas } from '../api/client'
+import { useSolved } from '../solved/useSolved'
+
+export type Look = Schemas['View']
+
+interface Asked {
+  /** Other ways to put it, and what mends a target that is missed. */
+  ways?: boolean
+  colour?: boolean
+  kelvin?: number
+  share?: number
+  /** Another variant to compare with. */
+  against?: number
+}
+
+/** Where the light goes at the clock's instant. */
+export function useLook(light: Light, variant: number, asked: Asked = {}, wanted = true) {
+  const t = useSolved((s) => s.t)
+  const { ways = false, colour = false, kelvin = 0, share = 0, against = -1 } = asked
+  return useQuery({
+    queryKey: ['look', variant, light, t, ways, colour, kelvin, share, against],
+    queryFn: ({ signal }) => answer(api.POST('/api/light', { signal, params: { query: { variant, atS: t, ways, colour, kelvin, share, against } }, body: light })),
+    retry: false,
+    enabled: wanted,
+    // The picture before stays until the next is there, but never of another variant.
+    placeholderData: (old: Look | undefined, query) => (query?.queryKey[1] === variant ? old : undefined),
+  })
+}
