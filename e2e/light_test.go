@@ -410,7 +410,7 @@ func TestAccessible(t *testing.T) {
 	}
 	light := "/lights/" + lightID(t, "Shore-search handlamp")
 	tree, strip := "/lights/"+lightID(t, "Slipway lantern")+"?pane=tree", "/lights/"+lightID(t, "Chart-table strip")+"/emitters?pane=strip"
-	for _, path := range []string{"/", "/cabinet", tree, strip, light, light + "/source", light + "/driver", light + "/driver?pane=match", light + "/driver?pane=setup", light + "/driver?pane=schools", light + "/emitters", light + "/emitters?pane=strings", light + "/emitters?pane=ratio", light + "/light", light + "/light?pane=colour", "/lights/" + lightID(t, "Eelgrass nursery tank") + "/light", "/lights/" + lightID(t, "Germination rack") + "/light?pane=day", light + "/heat"} {
+	for _, path := range []string{"/", "/cabinet", tree, strip, light, light + "/source", light + "/driver", light + "/driver?pane=match", light + "/driver?pane=setup", light + "/driver?pane=schools", light + "/emitters", light + "/emitters?pane=strings", light + "/emitters?pane=ratio", light + "/light", "/lights/" + lightID(t, "Eelgrass nursery tank") + "/light?pane=colour", "/lights/" + lightID(t, "Eelgrass nursery tank") + "/light", "/lights/" + lightID(t, "Germination rack") + "/light?pane=day", light + "/heat"} {
 		p := open(t, path)
 		switch {
 		case path == "/":
@@ -419,12 +419,12 @@ func TestAccessible(t *testing.T) {
 			p.press("button", "Cool white 3535 emitter, 3 A class")
 			p.sees("Farthest point from it")
 		case strings.Contains(path, "pane="):
-			p.until("the pane", `() => document.querySelector('[data-testid=matches] li, [data-testid=setup] li, [data-testid=strings] h2, [data-testid=ratios] td, [data-testid=schools] td, [data-testid=tree] input, [data-testid=strip-run] td') !== null`)
+			p.until("the pane", `() => document.querySelector('[data-testid=matches] li, [data-testid=setup] li, [data-testid=strings] h2, [data-testid=ratios] td, [data-testid=schools] td, [data-testid=tree] input, [data-testid=strip-run] td, [data-testid=colour] td, [data-testid=day] td') !== null`)
 			// Until they are solved the answers are dimmed on purpose.
 			p.until("the answers", `() => document.querySelector('[role=group][aria-label=Answers]')?.getAttribute('aria-busy') === 'false'`)
 		default:
 			p.sees("Findings")
-			p.until("the chart", `() => document.querySelector('figure svg path') !== null`)
+			p.until("the chart", `() => document.querySelector('figure svg path, [data-testid=look] svg path') !== null`)
 		}
 		for _, theme := range []string{"light", "dark"} {
 			if theme == "dark" {

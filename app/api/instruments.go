@@ -133,7 +133,7 @@ func (s *server) instruments(api huma.API) {
 	huma.Register(api, huma.Operation{OperationID: "read-instrument", Method: http.MethodPost, Path: "/api/instruments/read", Summary: "Read an instrument of the bench", Errors: []int{422}},
 		func(ctx context.Context, in *struct {
 			Address  string `query:"address" required:"true" maxLength:"200" doc:"Host and port"`
-			Quantity string `query:"quantity" required:"true" enum:"voltage,current,resistance,power,temperature,illuminance,light"`
+			Quantity string `query:"quantity" required:"true" enum:"voltage,current,resistance,power,temperature,illuminance,ppfd,light"`
 		}) (*struct{ Body InstrumentReading }, error) {
 			return s.instrumentReading(ctx, in.Address, in.Quantity)
 		})

@@ -30,7 +30,7 @@ const mostAnswer = 4096
 
 // queries are what asks an instrument for a quantity (SCPI-99, volume 2, from memory).
 var queries = map[string]string{
-	"voltage": "MEAS:VOLT?", "current": "MEAS:CURR?", "power": "MEAS:POW?", "resistance": "MEAS:RES?", "temperature": "MEAS:TEMP?", "illuminance": "MEAS:ILL?", "light": "MEAS:ILL:REL?",
+	"voltage": "MEAS:VOLT?", "current": "MEAS:CURR?", "power": "MEAS:POW?", "resistance": "MEAS:RES?", "temperature": "MEAS:TEMP?", "illuminance": "MEAS:ILL?", "ppfd": "MEAS:PPFD?", "light": "MEAS:ILL:REL?",
 }
 
 // Hosts are those that may be spoken to.

@@ -103,7 +103,9 @@ func planOf(ctx context.Context, light *design.Light, q Question) (*ReadingPlan,
 	w.draws()
 	w.charging()
 	w.warming()
-	w.shining()
+	if err := w.shining(); err != nil {
+		return nil, nil, err
+	}
 	w.runDown()
 	if w.base.err != nil {
 		return nil, nil, fmt.Errorf("planning the readings: %w", w.base.err)
@@ -184,8 +186,16 @@ func (w *writer) bands(tolerances []band.Tolerance) error {
 	return nil
 }
 
-// leastModel is what any calculation leaves open of a row: of a temperature, a share of its rise.
+// placedShare is what the place of a meter and the spread of an optic leave open of light that
+// falls somewhere (common practice: two hands measure it a tenth apart).
+const placedShare = 0.1
+
+// leastModel is what any calculation leaves open of a row: of a temperature, a share of its rise;
+// of light somewhere, where that is.
 func (w *writer) leastModel(r *BenchRow) float64 {
+	if r.point != nil && r.point.times != 0 {
+		return placedShare * r.Reading.Expected
+	}
 	if r.Reading.Quantity == "temperature" {
 		return leastModel * (r.Reading.Expected - w.m.StartC())
 	}
@@ -305,8 +315,8 @@ func (w *writer) setUp(n *design.Node, plan *setup.Plan) {
 // chain has there: some steps read the driver in another state than the light's.
 func (w *writer) pointOf(n *design.Node, step string, r *reading.Reading) *point {
 	p, ok := map[string]point{
-		"on": {n.ID, "peakA", cold, nil}, "current": {n.ID, "peakA", cold, nil}, "cold": {n.ID, "peakV", cold, nil},
-		"warm": {n.ID, "peakV", rest, nil}, "voltage-warm": {n.ID, "peakV", rest, nil},
+		"on": {n.ID, "peakA", cold, nil, 0}, "current": {n.ID, "peakA", cold, nil, 0}, "cold": {n.ID, "peakV", cold, nil, 0},
+		"warm": {n.ID, "peakV", rest, nil, 0}, "voltage-warm": {n.ID, "peakV", rest, nil, 0},
 	}[step]
 	if !ok {
 		return nil

@@ -26,11 +26,13 @@ var (
 
 func after(s float64) moment { return moment{kind: "after", s: s} }
 
-// A point is a figure of the chain at a moment; over another, if that is given.
+// A point is a figure of the chain at a moment; over another, if that is given. Light that falls
+// somewhere is so many times the light that leaves.
 type point struct {
 	owner, figure string
 	at            moment
 	over          *moment
+	times         float64 // 0: it is the figure itself
 }
 
 // solved is a light's figures at moments, each solved once, as its solver stands.
@@ -118,6 +120,9 @@ func (q *solved) figure(p point) (x float64, ok bool) {
 			return 0, false
 		}
 		x /= base[c]
+	}
+	if p.times != 0 {
+		x *= p.times
 	}
 	return x, !math.IsNaN(x) && !math.IsInf(x, 0)
 }

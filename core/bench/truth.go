@@ -20,10 +20,11 @@ type Probe struct {
 	Charge float64 `json:"charge" minimum:"0" maximum:"1" doc:"Of packs, of 1, cold"`
 	S      float64 `json:"s" minimum:"0" maximum:"86400" doc:"Seconds after switch-on"`
 	Over   bool    `json:"over" doc:"Whether it is told over what it was at once after switch-on"`
+	Times  float64 `json:"times,omitempty" minimum:"0" maximum:"1e9" doc:"How many times the figure is read: light that falls where a meter is held is so many times the light that leaves; absent: once"`
 }
 
 func (p Probe) point() point {
-	out := point{owner: p.Owner, figure: p.Figure, at: moment{kind: p.When, charge: p.Charge, s: p.S}}
+	out := point{owner: p.Owner, figure: p.Figure, at: moment{kind: p.When, charge: p.Charge, s: p.S}, times: p.Times}
 	if p.Over {
 		first := cold
 		out.over = &first
@@ -32,7 +33,7 @@ func (p Probe) point() point {
 }
 
 func (p *point) probe() *Probe {
-	return &Probe{p.owner, p.figure, p.at.kind, p.at.charge, p.at.s, p.over != nil}
+	return &Probe{p.owner, p.figure, p.at.kind, p.at.charge, p.at.s, p.over != nil, p.times}
 }
 
 // Faults that a light may have without its document knowing.

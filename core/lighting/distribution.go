@@ -28,6 +28,7 @@ type Distribution struct {
 	beam, side []float64 // over [edge, 1] and [0, edge]
 	back       []float64 // over [-1, 0]; nil: dark
 	edge       float64
+	half       float64 // half its width at half of its peak, rad
 	perBeam    float64
 	perSide    float64
 	turned     *turned // nil: the same all round
@@ -61,6 +62,7 @@ func tabled(shape func(c float64) float64, edge float64, back bool) *Distributio
 			}
 		}
 	}
+	d.half = d.Width(0.5) / 2 * math.Pi / 180
 	return d
 }
 

@@ -224,7 +224,8 @@ func TestIntegratingBox(t *testing.T) {
 }
 
 // Walls against random walks: one bare lamp in a long low room, every photon followed on its own
-// by the test. A high-sample run with the same code (4e7 walks, kept here) stands for the truth.
+// by the test. A run of 4·10⁷ walks is kept here as the truth; a shorter one shows that the code
+// below still walks so.
 func TestWallsAgainstWalks(t *testing.T) {
 	ctx := context.Background()
 	room := must[lighting.Room](t)(lighting.NewRoom(lighting.Room{LengthM: 1.2, WidthM: 0.6, HeightM: 0.8, Floor: 0.2, Walls: 0.9, Ceiling: 0.5}))
@@ -233,7 +234,10 @@ func TestWallsAgainstWalks(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	floor, walls, ceiling, quarter := walk(room, lamp.At, 2_000_000)
+	const floor, walls, ceiling, quarter = 0.618067, 0.204137, 0.177796, 0.240632
+	f, _, _, q := walk(room, lamp.At, 300_000)
+	near(t, "a short walk, the floor", f, floor, 0.005)
+	near(t, "a short walk, a quarter of it", q, quarter, 0.01)
 	near(t, "ends on the floor", w.Share.Floor, floor, 0.004)
 	near(t, "on the walls", w.Share.Walls, walls, 0.01)
 	near(t, "on the ceiling", w.Share.Ceiling, ceiling, 0.01)
@@ -309,5 +313,29 @@ func TestBadRooms(t *testing.T) {
 	room := lighting.Room{LengthM: 1, WidthM: 1, HeightM: 1, Walls: 0.5}
 	if _, err := room.Reflect(context.Background(), []lighting.Lamp{{At: r3.Vec{X: 0.5, Y: 0.5, Z: 1.2}, Axis: down, Lumens: 1, Optic: lighting.Lambertian()}}); err == nil || !strings.Contains(err.Error(), "outside of the room") {
 		t.Errorf("a light above the ceiling: %v", err)
+	}
+}
+
+// Many at once are as one after the other: tabled or not, near and far, level and leaning.
+func TestManyAtOnce(t *testing.T) {
+	wide, _ := lighting.Lens(100)
+	narrow, _ := lighting.Lens(9)
+	r := rand.New(rand.NewPCG(1, 2))
+	var lamps []lighting.Lamp
+	for i := range 60 {
+		axis := r3.Vec{Z: -1}
+		if i%5 == 0 {
+			axis = r3.Unit(r3.Vec{X: 0.4, Z: -1})
+		}
+		lamps = append(lamps, lighting.Lamp{At: r3.Vec{X: 2*r.Float64() - 0.5, Y: r.Float64(), Z: []float64{0.004, 0.2, 0.5, 3}[i%4]}, Axis: axis, Across: r3.Vec{Y: 1}, Lumens: 100 * r.Float64(), Optic: []*lighting.Distribution{wide, narrow, lighting.Lambertian()}[i%3]})
+	}
+	g := lighting.Grid{LengthM: 1.2, WidthM: 0.6, NX: 80, NY: 41}
+	one, all := make([]float64, g.NX*g.NY), make([]float64, g.NX*g.NY)
+	for i := range lamps {
+		g.Add(one, &lamps[i], 1)
+	}
+	g.AddAll(all, lamps)
+	for i := range one {
+		near(t, "a cell", all[i], one[i], 1e-3)
 	}
 }

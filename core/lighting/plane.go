@@ -2,6 +2,8 @@ package lighting
 
 import (
 	"math"
+	"runtime"
+	"sync"
 
 	"gonum.org/v1/gonum/spatial/r3"
 )
@@ -108,6 +110,110 @@ func (g *Grid) addRow(row []float64, l *Lamp, times, y, x, dx float64) {
 			row[i] += k * d.At(c) * ir2 * ir
 		}
 		off += dx
+	}
+}
+
+// A lamp that looks straight down is tabled over the square of the distance aside, if a grid is
+// not so large beside its height that the table would be coarse: steps below this share of the
+// height, and of the width of its beam, squared (chosen: met to 2e-4).
+const (
+	asideSteps = 4096
+	asideShare = 0.01
+)
+
+// asideTable is the light of such a lamp for each of its lumens.
+type asideTable struct {
+	per  float64
+	flux [asideSteps + 2]float64
+}
+
+// tableOf makes it; nil: it would be too coarse.
+func (g *Grid) tableOf(l *Lamp, h float64) *asideTable {
+	far := max(math.Abs(g.X-l.At.X), math.Abs(g.X+g.LengthM-l.At.X))
+	wide := max(math.Abs(g.Y-l.At.Y), math.Abs(g.Y+g.WidthM-l.At.Y))
+	// A little farther, so that its neighbours of the same height can have it too.
+	reach := 1.5 * (far*far + wide*wide)
+	narrow := min(1, math.Pow(math.Tan(min(l.Optic.half, math.Pi/4)), 2))
+	if reach/asideSteps > asideShare*h*h*narrow {
+		return nil
+	}
+	t := &asideTable{per: asideSteps / reach}
+	for i := range t.flux {
+		ir2 := 1 / (float64(i)/t.per + h*h)
+		ir := math.Sqrt(ir2)
+		t.flux[i] = l.Optic.At(h*ir) * h * ir2 * ir
+	}
+	return t
+}
+
+// AddAll adds many lamps, by as many workers as there are processors.
+func (g *Grid) AddAll(dst []float64, lamps []Lamp) {
+	type key struct {
+		optic *Distribution
+		h     float64
+	}
+	known := map[key]*asideTable{}
+	tables := make([]*asideTable, len(lamps))
+	cell := max(g.LengthM/float64(g.NX), g.WidthM/float64(g.NY))
+	for i := range lamps {
+		l := &lamps[i]
+		h := l.At.Z - g.Z
+		if l.Optic.turned != nil || l.Axis.Z > -1+1e-12 || h < nearCells*cell {
+			continue
+		}
+		k := key{l.Optic, h}
+		t, ok := known[k]
+		if !ok {
+			t = g.tableOf(l, h)
+			known[k] = t
+		}
+		if t != nil && !g.within(l, t) {
+			t = nil
+		}
+		tables[i] = t
+	}
+	workers := min(g.NY, runtime.GOMAXPROCS(0))
+	if g.NX*g.NY*len(lamps) < 100_000 { // it is done before others have begun
+		workers = 1
+	}
+	var done sync.WaitGroup
+	for w := range workers {
+		part := *g
+		from, to := w*g.NY/workers, (w+1)*g.NY/workers
+		part.Y, part.WidthM, part.NY = g.Y+g.WidthM*float64(from)/float64(g.NY), g.WidthM*float64(to-from)/float64(g.NY), to-from
+		own := dst[from*g.NX : to*g.NX]
+		done.Go(func() {
+			for i := range lamps {
+				if t := tables[i]; t != nil {
+					part.addTabled(own, &lamps[i], t)
+				} else {
+					part.Add(own, &lamps[i], 1)
+				}
+			}
+		})
+	}
+	done.Wait()
+}
+
+// within tells that a table reaches all of the grid.
+func (g *Grid) within(l *Lamp, t *asideTable) bool {
+	far := max(math.Abs(g.X-l.At.X), math.Abs(g.X+g.LengthM-l.At.X))
+	wide := max(math.Abs(g.Y-l.At.Y), math.Abs(g.Y+g.WidthM-l.At.Y))
+	return (far*far+wide*wide)*t.per < asideSteps
+}
+
+func (g *Grid) addTabled(dst []float64, l *Lamp, t *asideTable) {
+	dx, dy := g.LengthM/float64(g.NX), g.WidthM/float64(g.NY)
+	for iy := range g.NY {
+		y := g.Y + (float64(iy)+0.5)*dy - l.At.Y
+		row := dst[iy*g.NX : (iy+1)*g.NX]
+		x, y2, lm := g.X+0.5*dx-l.At.X, y*y, l.Lumens
+		for i := range row {
+			u := (x*x + y2) * t.per
+			j := int(u)
+			row[i] += lm * (t.flux[j] + (u-float64(j))*(t.flux[j+1]-t.flux[j]))
+			x += dx
+		}
 	}
 }
 

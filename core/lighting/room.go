@@ -58,8 +58,8 @@ type Reflected struct {
 // How finely a room is cut: patches along its longest side, and with how many the error is told
 // by (chosen: a room twice as long as wide is then met to 1 %).
 const (
-	finePatches   = 12
-	coarsePatches = 6
+	finePatches   = 8
+	coarsePatches = 4
 	fewestPatches = 3
 )
 

@@ -227,22 +227,23 @@ func (t *Tank) Add(into *[Counted][]float64, g *Grid, depth float64, lamps []Lam
 		}
 		byHeight[l] = w
 	}
-	// Rows of cells go to as many workers as there are processors.
-	rows := make(chan int)
+	// A few cells at a time go to as many workers as there are processors.
+	const few = 16
+	cells, some := g.NX*g.NY, make(chan int)
 	var done sync.WaitGroup
-	for range min(g.NY, runtime.GOMAXPROCS(0)) {
+	for range min((cells+few-1)/few, runtime.GOMAXPROCS(0)) {
 		done.Go(func() {
-			for row := range rows {
+			for from := range some {
 				for l := range lamps {
-					t.addLamp(into, g, row, &lamps[l], &light[l], byHeight[l], &inAir, &inWater)
+					t.addLamp(into, g, from, min(from+few, cells), &lamps[l], &light[l], byHeight[l], &inAir, &inWater)
 				}
 			}
 		})
 	}
-	for row := range g.NY {
-		rows <- row
+	for from := 0; from < cells; from += few {
+		some <- from
 	}
-	close(rows)
+	close(some)
 	done.Wait()
 	return nil
 }
@@ -263,29 +264,29 @@ func crossed(a, b, length float64) int {
 	return max(n, -n)
 }
 
-func (t *Tank) addLamp(into *[Counted][]float64, g *Grid, row int, lamp *Lamp, light *[Counted]float64, w *ways, inAir, inWater *mirrors) {
+func (t *Tank) addLamp(into *[Counted][]float64, g *Grid, from, to int, lamp *Lamp, light *[Counted]float64, w *ways, inAir, inWater *mirrors) {
 	L, W := t.LengthM, t.WidthM
 	height := lamp.At.Z - t.DepthM
 	// Glass above the water ends at the rim: what leaves above it does not come back.
 	rim := min(1, t.RimM/height)
 	reach := w.step * float64(w.last)
-	k := mostMirrors
+	kx, ky := min(mostMirrors, int(reach/L)+1), min(mostMirrors, int(reach/W)+1)
 	if t.Black {
-		k = 0
+		kx, ky = 0, 0
 	}
-	for i := row * g.NX; i < (row+1)*g.NX; i++ {
+	for i := from; i < to; i++ {
 		at := g.Centre(i)
 		var sum [Counted]float64
-		for mx := -k; mx <= k; mx++ {
+		for mx := -kx; mx <= kx; mx++ {
 			x := unfold(at.X, L, mx)
 			dx := x - lamp.At.X
 			if math.Abs(dx) > reach {
 				continue
 			}
-			for my := -k; my <= k; my++ {
+			for my := -ky; my <= ky; my++ {
 				y := unfold(at.Y, W, my)
 				dy := y - lamp.At.Y
-				rho := math.Hypot(dx, dy)
+				rho := math.Sqrt(dx*dx + dy*dy)
 				if rho >= reach {
 					continue
 				}

@@ -13,7 +13,7 @@ import (
 // A Reading is what a tool should show, and what it did.
 type Reading struct {
 	What       string   `json:"what" doc:"What is measured where"`
-	Quantity   string   `json:"quantity" enum:"voltage,current,resistance,power,temperature,illuminance,light,duration" doc:"What kind of figure"`
+	Quantity   string   `json:"quantity" enum:"voltage,current,resistance,power,temperature,illuminance,ppfd,light,duration" doc:"What kind of figure"`
 	Expected   float64  `json:"expected" doc:"As calculated, SI (temperatures °C; light over another reading)"`
 	Model      float64  `json:"model" doc:"± what parts and calculation leave open, SI"`
 	Within     float64  `json:"within" doc:"± what these and the tool leave open together, SI"`
@@ -149,6 +149,8 @@ func Say(quantity string, x float64) string {
 		return units.Duration(x)
 	case "illuminance":
 		return fmt.Sprintf("%.3g lx", x)
+	case "ppfd":
+		return fmt.Sprintf("%.3g µmol/(m²·s)", x)
 	}
 	return fmt.Sprintf("%.0f %%", 100*x)
 }

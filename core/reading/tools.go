@@ -9,7 +9,7 @@ import (
 type Tool struct {
 	ID       string `json:"id"`
 	Name     string `json:"name"`
-	Quantity string `json:"quantity" enum:"voltage,current,resistance,power,temperature,illuminance,light,duration" doc:"What it measures"`
+	Quantity string `json:"quantity" enum:"voltage,current,resistance,power,temperature,illuminance,ppfd,light,duration" doc:"What it measures"`
 	Care     string `json:"care,omitempty" doc:"What it misleads on, or wants"`
 
 	share float64 // ± of what is read, of 1
@@ -49,6 +49,9 @@ var tools = []Tool{
 
 	{ID: "luxmeter", Name: "lux meter", Quantity: "illuminance", share: 0.1, parts: 2000, Care: "On blue or red light alone it is far off."},
 	{ID: "phone-lux", Name: "phone's light sensor", Quantity: "illuminance", share: 0.3, step: 1, Care: "Not the camera: that sets its own exposure."},
+
+	{ID: "quantum", Name: "quantum sensor, 400 to 700 nm", Quantity: "ppfd", share: 0.08, step: 1, Care: "Under water, one that is made for it, and its factor for water."},
+	{ID: "luxmeter-photons", Name: "lux meter, by the lux a photon of this spectrum makes", Quantity: "ppfd", share: 0.2, Care: "Blue and red mislead it: for white light only."},
 
 	{ID: "luxmeter-twice", Name: "lux meter at one place, twice", Quantity: "light", share: 0.03, Care: "Same place, same lamp position; room dark."},
 	{ID: "eye", Name: "the eye, side by side", Quantity: "light", share: 0.25, Care: "Less than a quarter apart is hardly seen."},

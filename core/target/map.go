@@ -106,13 +106,17 @@ func (l *Lit) mapOver(ctx context.Context, long, wide float64) (*LightMap, error
 	for k := range maps {
 		maps[k] = make([]float64, g.NX*g.NY)
 	}
+	lamps := make([][]lighting.Lamp, len(same.of))
 	for i := range l.points {
-		if i%64 == 0 && ctx.Err() != nil {
-			return nil, ctx.Err()
+		k := same.glow[l.points[i].glow]
+		lamps[k] = append(lamps[k], l.points[i].Lamp)
+		all += l.points[i].Lumens
+	}
+	for k := range maps {
+		if err := ctx.Err(); err != nil {
+			return nil, err
 		}
-		p := &l.points[i]
-		g.Add(maps[same.glow[p.glow]], &p.Lamp, 1)
-		all += p.Lumens
+		g.AddAll(maps[k], lamps[k])
 	}
 	for _, m := range maps {
 		landing += g.Landing(m)

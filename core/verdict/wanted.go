@@ -19,7 +19,7 @@ func (j *judge) whereWanted() {
 	}
 	pointer := j.wantedAt()
 	if r.Reached == nil {
-		if r.why != "" {
+		if r.why != "" && j.answers.FluxLm != nil { // why it is dark is told elsewhere
 			j.add(Finding{Code: "target-untold", Severity: Note, Stage: "light", Pointer: pointer, Title: "What comes there cannot be told",
 				Why: fmt.Sprintf("Where the light is wanted, it cannot be told how much comes: %s.", r.why)})
 		}

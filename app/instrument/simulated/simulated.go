@@ -47,7 +47,7 @@ type Meter struct {
 
 // kinds are the instruments of a stand-in bench, each the tool it is.
 var kinds = []struct{ tool, name string }{
-	{"multimeter-v", "Stand-in multimeter, volts"}, {"multimeter-a", "Stand-in multimeter, amperes"}, {"wall-meter", "Stand-in wall meter"}, {"thermocouple", "Stand-in thermometer"}, {"luxmeter-twice", "Stand-in light meter"},
+	{"multimeter-v", "Stand-in multimeter, volts"}, {"multimeter-a", "Stand-in multimeter, amperes"}, {"wall-meter", "Stand-in wall meter"}, {"thermocouple", "Stand-in thermometer"}, {"luxmeter-twice", "Stand-in light meter, twice"}, {"luxmeter", "Stand-in lux meter"}, {"quantum", "Stand-in quantum sensor"},
 }
 
 // New sets instruments up on a light as it really is; they listen on loopback until the context
@@ -195,7 +195,7 @@ func (s *session) line(line string) string {
 
 // reads are the queries of each quantity, in their long form.
 var reads = map[string][]string{
-	"MEASURE:VOLTAGE": {"voltage"}, "MEASURE:CURRENT": {"current"}, "MEASURE:POWER": {"power"}, "MEASURE:TEMPERATURE": {"temperature"}, "MEASURE:ILLUMINANCE:RELATIVE": {"light"},
+	"MEASURE:VOLTAGE": {"voltage"}, "MEASURE:CURRENT": {"current"}, "MEASURE:POWER": {"power"}, "MEASURE:TEMPERATURE": {"temperature"}, "MEASURE:ILLUMINANCE:RELATIVE": {"light"}, "MEASURE:ILLUMINANCE": {"illuminance"}, "MEASURE:PPFD": {"ppfd"},
 }
 
 // lead puts the leads where a command says: an owner and its figure, and when: nothing or COLD, a

@@ -4,7 +4,7 @@ import { useState } from 'react'
 import type { useInstruments } from './useInstruments'
 
 const faults: [string, string][] = [['', 'nothing is wrong'], ['surprise', 'something is wrong: find it'], ['pot', 'the pot stands wrong'], ['dry-joint', 'a dry joint'], ['shorted-emitter', 'an emitter is shorted'], ['open-emitter', 'an emitter is open'], ['contact', 'a bad contact'], ['weak-cell', 'a weak cell']]
-const quantities = ['voltage', 'current', 'power', 'temperature', 'illuminance']
+const quantities = ['voltage', 'current', 'power', 'temperature', 'illuminance', 'ppfd']
 const plain = { font: 'inherit', fontSize: 13, border: 0, background: 'none', color: 'var(--power-ink)', maxWidth: '100%' } as const
 
 /** Instruments on the side: stand-ins to practise with, and real ones by their address. */

@@ -1,5 +1,5 @@
 /** Under which quantity a reading is typed and shown: light over another reading is a share. */
-export const typedAs = (quantity: string): string => (quantity === 'light' ? 'fraction' : quantity)
+export const typedAs = (quantity: string): string => (quantity === 'light' ? 'fraction' : quantity === 'ppfd' ? 'photonFluxDensity' : quantity)
 
 export const verdicts = {
   agrees: { word: 'agrees', shape: '●', tone: 'var(--margin-ink)' },

@@ -1,6 +1,7 @@
 import { contours } from 'd3-contour'
 import { useEffect, useMemo, useRef, useState, type KeyboardEvent, type PointerEvent } from 'react'
 import type { Schemas } from '../api/client'
+import { labelAt } from '../charts/contour'
 import { useSettings } from '../settings/SettingsProvider'
 import { show, text } from '../units/quantity'
 
@@ -122,12 +123,4 @@ export function PlatePicture({ plate, layout, padOf, nameOf, onMove }: Props) {
     </svg>
     </div>
   )
-}
-
-/** Where the temperature of a line is written: at the lowest point of its longest ring that is clear of the edge. */
-function labelAt(polygons: number[][][][], nx: number, ny: number, w: number, h: number): [number, number] | undefined {
-  const ring = polygons.flat().toSorted((a, b) => b.length - a.length)[0]
-  const inside = ring?.filter(([x, y]) => x! > 0.05 * nx && x! < 0.95 * nx && y! > 0.06 * ny && y! < 0.94 * ny)
-  const low = inside?.toSorted((a, b) => b[1]! - a[1]!)[0]
-  return low && [(low[0]! / nx) * w, (low[1]! / ny) * h + 4]
 }

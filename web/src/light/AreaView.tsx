@@ -3,16 +3,18 @@ import { useRef } from 'react'
 import type { Light, Schemas } from '../api/client'
 import type { Change } from '../document/store'
 import { digits } from '../units/quantity'
-import { FieldMap } from './FieldMap'
+import { FieldMap } from '../charts/FieldMap'
 import { Out } from './Out'
 import { Sliders } from './Sliders'
 import { changed } from './stands'
-import type { Look } from './useLook'
+import type { Look } from '../solved/useLook'
 import { WaysList } from './WaysList'
 
 interface Props {
   look: Look
   light: Light
+  /** The light without what is being dragged: what takes longer is asked of it. */
+  still: Light
   variant: number
   at: string
   change: Change
@@ -36,7 +38,7 @@ export function MapWords({ map }: { map: Schemas['LightMap'] }) {
 }
 
 /** Light over an area from above: lights are dragged, height and dimming drawn. */
-export function AreaView({ look, light, variant, at, change, onHold, tryOut }: Props) {
+export function AreaView({ look, light, still, variant, at, change, onHold, tryOut }: Props) {
   const map = look.area ?? look.strip?.map
   const picture = useRef<SVGSVGElement>(null)
   if (!map) return null
@@ -54,7 +56,7 @@ export function AreaView({ look, light, variant, at, change, onHold, tryOut }: P
       {look.target && <Box sx={{ fontSize: 12.5, color: 'var(--ink-soft)' }}>{map.max < look.target.low ? 'Nowhere as bright as wanted.' : map.min > look.target.low ? 'Everywhere as bright as wanted.' : 'The dashed line is what is wanted.'}</Box>}
       <Out name="area" light={light} variant={variant} pictureRef={picture} map={map} />
       {look.strip && <StripWords strip={look.strip} />}
-      {look.kind === 'strip' && <WaysList light={light} variant={variant} at={at} of={(l) => l.strip?.ways} unit={map.unit} tryOut={tryOut} />}
+      {look.kind === 'strip' && <WaysList light={still} variant={variant} at={at} of={(l) => l.strip?.ways} unit={map.unit} tryOut={tryOut} />}
     </>
   )
 }

@@ -4,9 +4,9 @@ import type { Light } from '../api/client'
 import { useSettings } from '../settings/SettingsProvider'
 import { digits, editable, text } from '../units/quantity'
 import { MapWords } from './AreaView'
-import { FieldMap } from './FieldMap'
+import { FieldMap } from '../charts/FieldMap'
 import { Out } from './Out'
-import type { Look } from './useLook'
+import type { Look } from '../solved/useLook'
 import { WaysList } from './WaysList'
 
 /** The ground round a lantern, and what eyes get that look at it. */

@@ -2,7 +2,7 @@ import { useId, useState, type RefObject } from 'react'
 import type { Schemas } from '../api/client'
 import { useSettings } from '../settings/SettingsProvider'
 import { digits, editable, text } from '../units/quantity'
-import { useRoom } from './useRoom'
+import { useRoom } from '../charts/useRoom'
 
 type Beam = Schemas['Beam']
 

@@ -9,7 +9,7 @@ import { useSettings } from '../settings/SettingsProvider'
 import { digits, editable, text } from '../units/quantity'
 import { BeamPicture } from './BeamPicture'
 import { Out } from './Out'
-import { useLook, type Look } from './useLook'
+import { useLook, type Look } from '../solved/useLook'
 
 const cell = { textAlign: 'left', py: 0.3, pr: 1.5, borderTop: '1px solid var(--line)' } as const
 const table = { borderCollapse: 'collapse', fontSize: 13, '& th, & td': cell, '& thead th': { borderTop: 0, fontWeight: 400, color: 'var(--ink-soft)' } } as const

@@ -4,7 +4,7 @@ import type { Light } from '../api/client'
 import { Chart } from '../charts/Chart'
 import { FigureField } from '../figures/FigureField'
 import { digits } from '../units/quantity'
-import { useLook } from './useLook'
+import { useLook } from '../solved/useLook'
 
 const colours = ['--power', '--heat', '--margin', '--caution', '--note']
 

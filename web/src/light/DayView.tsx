@@ -3,7 +3,7 @@ import type { Light } from '../api/client'
 import { Chart } from '../charts/Chart'
 import { useSettings } from '../settings/SettingsProvider'
 import { digits } from '../units/quantity'
-import { useLook } from './useLook'
+import { useLook } from '../solved/useLook'
 
 const hour = (h: number) => `${Math.floor(h)}:${String(Math.round((h % 1) * 60)).padStart(2, '0')}`
 

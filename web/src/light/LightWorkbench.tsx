@@ -9,7 +9,7 @@ import { Reading, x } from '../workbench/rows'
 import { OpticRows } from './OpticRows'
 import { SceneRows } from './SceneRows'
 import { StandRows } from './StandRows'
-import { useLook } from './useLook'
+import { useLook } from '../solved/useLook'
 
 const kinds = { '': 'as is usual for what is wanted', beam: 'a beam over ground', area: 'an area', around: 'the ground round it', strip: 'along a strip', tank: 'a tank' }
 

@@ -9,7 +9,7 @@ import { AroundView } from './AroundView'
 import { BeamView } from './BeamView'
 import { TankPictures } from './TankPictures'
 import { TargetLine } from './TargetLine'
-import { useLook } from './useLook'
+import { useLook } from '../solved/useLook'
 
 interface Props {
   light: Light
@@ -39,7 +39,7 @@ export function LookView({ light, variant, at, change, tryOut }: Props) {
       {look.unknown && (look.kind === 'tank' || light.brief.ppfdUmolPerM2S !== undefined) && <Box sx={{ color: 'var(--caution-ink)', fontSize: 13 }}>Photons cannot be told: the spectrum of {look.unknown} is not known. Give it under Emitters.</Box>}
       <TargetLine look={look} light={light} variant={variant} at={at} tryOut={tryOut} />
       {look.beam && <BeamView look={look} light={light} variant={variant} at={at} tryOut={tryOut} />}
-      {(look.area ?? look.strip) && <AreaView look={look} light={shown} variant={variant} at={at} change={change} onHold={setHeld} tryOut={tryOut} />}
+      {(look.area ?? look.strip) && <AreaView look={look} light={shown} still={light} variant={variant} at={at} change={change} onHold={setHeld} tryOut={tryOut} />}
       {look.around && <AroundView look={look} light={light} variant={variant} at={at} tryOut={tryOut} />}
       {look.tank && <TankPictures look={look} light={shown} variant={variant} at={at} change={change} onHold={setHeld} />}
     </Box>

@@ -11,19 +11,17 @@ const crops = {
 /** What is lit, how large it is, and how much is wanted there. */
 export function SceneRows({ work, kind }: { work: WorkbenchProps; kind: string }) {
   const { light } = work
+  const { brief } = light
   const room = light.scene?.room
   const tank = light.scene?.tank
   const field = (label: string, pointer: string, quantity: string, fallback = 'not said') => <Field work={work} label={label} pointer={pointer} quantity={quantity} fallback={fallback} />
   const growing = kind === 'area' || kind === 'tank'
   return (
     <>
-      {kind === 'beam' && (
-        <>
-          {field('Wanted reach, to 0.25 lx', '/brief/beamM', 'length')}
-          {field('Wanted peak', '/brief/peakCd', 'intensity')}
-        </>
-      )}
-      {(kind === 'area' || kind === 'strip') && (
+      {/* What was said stays to be seen, whatever is looked at. */}
+      {(kind === 'beam' || brief.beamM !== undefined) && field('Wanted reach, to 0.25 lx', '/brief/beamM', 'length')}
+      {(kind === 'beam' || brief.peakCd !== undefined) && field('Wanted peak', '/brief/peakCd', 'intensity')}
+      {(kind === 'area' || kind === 'strip' || brief.areaLengthM !== undefined || brief.areaWidthM !== undefined) && (
         <>
           {field('Area, length', '/brief/areaLengthM', 'length')}
           {field('Area, width', '/brief/areaWidthM', 'length')}
@@ -35,8 +33,8 @@ export function SceneRows({ work, kind }: { work: WorkbenchProps; kind: string }
           {field('Eyes at', '/scene/eyeHeightM', 'length', '1.6 m')}
         </>
       )}
-      {kind !== 'beam' && kind !== 'tank' && field('Wanted light', '/brief/lux', 'illuminance')}
-      {growing && (
+      {((kind !== 'beam' && kind !== 'tank') || brief.lux !== undefined) && field('Wanted light', '/brief/lux', 'illuminance')}
+      {(growing || light.scene?.crop !== undefined || brief.ppfdUmolPerM2S !== undefined) && (
         <>
           <Choice work={work} label="What grows there" pointer="/scene/crop" standard="" options={crops} />
           {field('Wanted photons', '/brief/ppfdUmolPerM2S', 'photonFluxDensity', light.scene?.crop ? 'as is usual for it' : 'not said')}

@@ -6,12 +6,12 @@ import type { Change } from '../document/store'
 import { useSettings } from '../settings/SettingsProvider'
 import { digits, editable, text } from '../units/quantity'
 import { MapWords } from './AreaView'
-import { FieldMap } from './FieldMap'
+import { FieldMap } from '../charts/FieldMap'
 import { Out } from './Out'
 import { Sliders } from './Sliders'
 import { changed } from './stands'
-import type { Look } from './useLook'
-import { useRoom } from './useRoom'
+import type { Look } from '../solved/useLook'
+import { useRoom } from '../charts/useRoom'
 
 const air = 64
 const aside = 52

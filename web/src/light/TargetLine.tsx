@@ -5,7 +5,7 @@ import { set } from '../document/pointer'
 import { digits } from '../units/quantity'
 import { capital } from '../units/words'
 import { dimmable, spread, turned, withStands } from './stands'
-import { useLook, type Look } from './useLook'
+import { useLook, type Look } from '../solved/useLook'
 
 type Mend = Schemas['Mend']
 

@@ -4,7 +4,7 @@ import type { Light, Schemas } from '../api/client'
 import { useSettings } from '../settings/SettingsProvider'
 import { digits, editable, text } from '../units/quantity'
 import { withStands } from './stands'
-import { useLook, type Look } from './useLook'
+import { useLook, type Look } from '../solved/useLook'
 
 /** Other ways to put a light, each with what it then gives. */
 export function WaysList({ light, variant, at, of, unit, tryOut }: { light: Light; variant: number; at: string; of: (look: Look) => Schemas['Way'][] | undefined; unit: string; tryOut: (light: Light, label: string) => void }) {

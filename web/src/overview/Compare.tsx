@@ -3,9 +3,12 @@ import { useQueries } from '@tanstack/react-query'
 import { useMemo, useState } from 'react'
 import { answer, api, type Light, type Solution, type Trace } from '../api/client'
 import { Chart } from '../charts/Chart'
+import { FieldMap } from '../charts/FieldMap'
 import type { Line } from '../charts/lines'
 import { variantDifferences } from '../document/compare'
 import { series } from '../solved/trace'
+import { lookQuery } from '../solved/useLook'
+import { useSolved } from '../solved/useSolved'
 import { useSettings } from '../settings/SettingsProvider'
 import { quantityOf } from '../parts/description'
 import { amps, clock, digits, editable, mark, markEvery, show, text, type Preferences } from '../units/quantity'
@@ -55,6 +58,28 @@ export function Compare({ light }: { light: Light }) {
         <input type="checkbox" checked={all} onChange={(e) => setAll(e.target.checked)} /> rows that are alike too
       </label>
       <SharedCharts light={light} solved={solved} />
+      <SharedMaps light={light} />
+    </Box>
+  )
+}
+
+/** Where the light of each variant goes, on one scale with the same lines. */
+function SharedMaps({ light }: { light: Light }) {
+  const t = useSolved((s) => s.t)
+  const maps = useQueries({
+    queries: light.variants.map((_, variant) => lookQuery(light, variant, t)),
+    combine: (list) => list.map((q) => q.data?.area ?? q.data?.strip?.map ?? q.data?.tank?.bottom ?? q.data?.around?.map),
+  })
+  const drawn = maps.filter((m) => m != null)
+  const top = Math.max(0, ...drawn.map((m) => m.max))
+  const highest = drawn.find((m) => m.max === top)
+  if (drawn.length < 2 || !highest || drawn.some((m) => m.unit !== highest.unit)) return null
+  return (
+    <Box sx={{ mt: 2 }}>
+      <Box component="h2" sx={{ fontSize: 14, m: 0 }}>Where the light goes, on one scale</Box>
+      <Box sx={{ display: 'grid', gap: 2, gridTemplateColumns: { xs: 'minmax(0, 1fr)', md: 'minmax(0, 1fr) minmax(0, 1fr)' } }}>
+        {light.variants.map((v, i) => maps[i] && <Box key={v.id}><Box sx={{ fontSize: 13 }}>{v.name}: <span className="figure">{digits(maps[i].mean, 3)} {maps[i].unit}</span>, least over mean <span className="figure">{maps[i].minOverMean.toFixed(2)}</span></Box><FieldMap map={maps[i]} title={v.name} top={top} levels={highest.levels} most={200} /></Box>)}
+      </Box>
     </Box>
   )
 }
@@ -88,6 +113,7 @@ function AnswerRows({ light, solved, all }: { light: Light; solved: Solved[]; al
     }
     return [
       { name: 'Output', say: (s) => said(lm, (x) => text(show(x, 'luminousFlux', settings, s.assumed.length > 0 ? 2 : 3)))(s) ?? s.answers.fluxWhy, value: lm, better: 1 },
+      { name: 'Where it is wanted', say: said((s) => s.reached?.got, (x) => digits(x, 3)), value: (s) => s.reached?.got, better: 1 },
       { name: 'Takes', say: said((s) => s.answers.inputW, (x) => `${digits(x, 3)} W`), value: (s) => s.answers.inputW, better: -1 },
       { name: 'Light for it', say: said((s) => s.answers.efficacyLmPerW ?? undefined, (x) => `${x.toFixed(0)} lm/W`), value: (s) => s.answers.efficacyLmPerW ?? undefined, better: 1 },
       { name: 'Runtime to half light', say: said(half, clock), value: half, better: 1 },

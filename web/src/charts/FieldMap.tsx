@@ -3,10 +3,11 @@ import { useId, useMemo, useRef, useState, type KeyboardEvent, type PointerEvent
 import type { Schemas } from '../api/client'
 import { useSettings } from '../settings/SettingsProvider'
 import { digits, editable, show, text } from '../units/quantity'
-import type { StandAt } from './stands'
+import { labelAt } from './contour'
 import { useRoom } from './useRoom'
 
 type LightMap = Schemas['LightMap']
+type StandAt = Schemas['StandAt']
 
 interface Props {
   map: LightMap
@@ -16,8 +17,9 @@ interface Props {
   lights?: Schemas['LightAt'][]
   /** Drawn as a dashed line. */
   target?: number
-  /** Scale that several maps share; absent: the map's own. */
+  /** Scale that several maps share, and lines; absent: the map's own. */
   top?: number
+  levels?: number[]
   /** Larger than the map: what lies beside it is drawn too. */
   most?: number
   onMove?: (stand: number, xM: number, yM: number, done: boolean) => void
@@ -29,7 +31,7 @@ const rim = 30
 const bottom = 26
 
 /** Light over a rectangle from above: dark to bright in one hue, with lines at round figures. A point is read under the mouse, a line where it is dragged; lights can be dragged. */
-export function FieldMap({ map, title, stands, lights, target, top, most = 340, onMove, pictureRef }: Props) {
+export function FieldMap({ map, title, stands, lights, target, top, levels = map.levels, most = 340, onMove, pictureRef }: Props) {
   const { settings } = useSettings()
   const { room, frameRef } = useRoom(200, widest)
   const own = useRef<SVGSVGElement>(null)
@@ -45,8 +47,8 @@ export function FieldMap({ map, title, stands, lights, target, top, most = 340, 
   const unit = map.unit === 'lx' ? 'lx' : 'µmol'
   const bands = useMemo(() => {
     const path = (polygons: number[][][][]) => polygons.map((rings) => rings.map((ring) => `M${ring.map(([x, y]) => `${((x! / map.nx) * w).toFixed(1)},${((y! / map.ny) * h).toFixed(1)}`).join('L')}Z`).join('')).join('')
-    return contours().size([map.nx, map.ny]).thresholds(map.levels)(map.values).map((band, i) => ({ level: map.levels[i]!, d: path(band.coordinates), label: labelAt(band.coordinates, map.nx, map.ny, w, h) }))
-  }, [map, w, h])
+    return contours().size([map.nx, map.ny]).thresholds(levels)(map.values).map((band, i) => ({ level: levels[i]!, d: path(band.coordinates), label: labelAt(band.coordinates, map.nx, map.ny, w, h) }))
+  }, [map, levels, w, h])
   const wanted = useMemo(() => (target !== undefined && target > map.min && target < map.max ? contours().size([map.nx, map.ny]).thresholds([target])(map.values)[0]?.coordinates.map((rings) => rings.map((ring) => `M${ring.map(([x, y]) => `${(x! / map.nx) * w},${(y! / map.ny) * h}`).join('L')}Z`).join('')).join('') : undefined), [map, target, w, h])
   const labels = bands.reduce<typeof bands>((list, b) => {
     const [x, y] = b.label ?? [0, 0]
@@ -149,12 +151,4 @@ function Profile({ values, lengthM, unit }: { values: number[]; lengthM: number;
       <text x="310" y="79" textAnchor="end" fontSize="10.5" className="figure" fill="var(--ink-soft)">{text(show(lengthM, 'length', settings))}</text>
     </svg>
   )
-}
-
-/** Where the figure of a line is written: at the lowest point of its longest ring that is clear of the edge. */
-function labelAt(polygons: number[][][][], nx: number, ny: number, w: number, h: number): [number, number] | undefined {
-  const ring = polygons.flat().toSorted((a, b) => b.length - a.length)[0]
-  const inside = ring?.filter(([x, y]) => x! > 0.05 * nx && x! < 0.95 * nx && y! > 0.06 * ny && y! < 0.94 * ny)
-  const low = inside?.toSorted((a, b) => b[1]! - a[1]!)[0]
-  return low && [(low[0]! / nx) * w, (low[1]! / ny) * h + 4]
 }

@@ -1,6 +1,6 @@
-import { useQuery } from '@tanstack/react-query'
+import { queryOptions, useQuery } from '@tanstack/react-query'
 import { answer, api, type Light, type Schemas } from '../api/client'
-import { useSolved } from '../solved/useSolved'
+import { useSolved } from './useSolved'
 
 export type Look = Schemas['View']
 
@@ -14,16 +14,20 @@ interface Asked {
   against?: number
 }
 
-/** Where the light goes at the clock's instant. */
-export function useLook(light: Light, variant: number, asked: Asked = {}, wanted = true) {
-  const t = useSolved((s) => s.t)
+/** Where the light goes at an instant, s after switch-on. */
+export function lookQuery(light: Light, variant: number, t: number, asked: Asked = {}) {
   const { ways = false, colour = false, kelvin = 0, share = 0, against = -1 } = asked
-  return useQuery({
+  return queryOptions({
     queryKey: ['look', variant, light, t, ways, colour, kelvin, share, against],
     queryFn: ({ signal }) => answer(api.POST('/api/light', { signal, params: { query: { variant, atS: t, ways, colour, kelvin, share, against } }, body: light })),
     retry: false,
-    enabled: wanted,
     // The picture before stays until the next is there, but never of another variant.
     placeholderData: (old: Look | undefined, query) => (query?.queryKey[1] === variant ? old : undefined),
   })
+}
+
+/** The same at the clock's instant. */
+export function useLook(light: Light, variant: number, asked: Asked = {}, wanted = true) {
+  const t = useSolved((s) => s.t)
+  return useQuery({ ...lookQuery(light, variant, t, asked), enabled: wanted })
 }
