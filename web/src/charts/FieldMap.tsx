@@ -3,7 +3,7 @@ import { useId, useMemo, useRef, useState, type KeyboardEvent, type PointerEvent
 import type { Schemas } from '../api/client'
 import { useSettings } from '../settings/SettingsProvider'
 import { digits, editable, show, text } from '../units/quantity'
-import { labelAt } from './contour'
+import { labelAt, shade } from './contour'
 import { useRoom } from './useRoom'
 
 type LightMap = Schemas['LightMap']
@@ -97,9 +97,9 @@ export function FieldMap({ map, title, stands, lights, target, top, levels = map
         onPointerLeave={() => setAt(undefined)}>
         <defs><clipPath id={clip}><rect width={w} height={h} /></clipPath></defs>
         <g transform={`translate(${rim} 6)`}>
-          <rect width={w} height={h} fill="var(--light-dark)" stroke="var(--ink-soft)" onPointerDown={(e) => { const p = point(e); setLine([p, p]) }} onPointerUp={() => line && Math.hypot(line[1][0] - line[0][0], line[1][1] - line[0][1]) < map.lengthM / 100 && setLine(undefined)} />
+          <rect width={w} height={h} style={{ fill: shade(map.min / highest) }} stroke="var(--ink-soft)" onPointerDown={(e) => { const p = point(e); setLine([p, p]) }} onPointerUp={() => line && Math.hypot(line[1][0] - line[0][0], line[1][1] - line[0][1]) < map.lengthM / 100 && setLine(undefined)} />
           <g clipPath={`url(#${clip})`} style={{ pointerEvents: 'none' }}>
-            {bands.map((b) => <path key={b.level} d={b.d} fillRule="evenodd" style={{ fill: `color-mix(in oklab, var(--light) ${Math.round(100 * Math.sqrt(Math.min(1, b.level / highest)))}%, var(--light-dark))` }} stroke="var(--light-ink)" strokeWidth="0.6" strokeOpacity="0.5" />)}
+            {bands.map((b) => <path key={b.level} d={b.d} fillRule="evenodd" style={{ fill: shade(b.level / highest) }} stroke="var(--light-ink)" strokeWidth="0.6" strokeOpacity="0.5" />)}
             {wanted && <path d={wanted} fill="none" stroke="var(--ink)" strokeWidth="1.6" strokeDasharray="6 4" />}
             {lights?.map((l, i) => {
               const [x, y] = put(l.x, l.y)

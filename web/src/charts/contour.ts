@@ -5,3 +5,6 @@ export function labelAt(polygons: number[][][][], nx: number, ny: number, w: num
   const low = inside?.toSorted((a, b) => b[1]! - a[1]!)[0]
   return low && [(low[0]! / nx) * w, (low[1]! / ny) * h + 4]
 }
+
+/** The colour of light that is so much of the brightest: eyes see steps about as its root. */
+export const shade = (share: number) => `color-mix(in oklab, var(--light) ${Math.round(100 * Math.sqrt(Math.min(1, Math.max(0, share))))}%, var(--light-dark))`

@@ -22,13 +22,14 @@ interface Props {
 /** A duration no surer than what it rests on: two digits. */
 const roughly = (s: number) => (s < 3600 ? clock(Number(s.toPrecision(2))) : s < 100 * 3600 ? `${digits(s / 3600, 2)} h` : clock(Number(s.toPrecision(2))))
 
-function Big({ shown, sub, was, about }: { shown: Shown; sub?: string; was?: string; about?: boolean }) {
+function Big({ shown, sub, was, about, wide }: { shown: Shown; sub?: string; was?: string; about?: boolean; /** What is left out where there is little room. */ wide?: string }) {
   return (
     <div className={css.big}>
       {was && <s className={`figure ${css.was}`}>{was}</s>}
       {about && <span className={css.about} title="Rests on figures that are assumed">≈</span>}
       <strong className={`figure ${css.number}`}>{shown.number}</strong>
       <div className={css.sub}>{[shown.unit, sub].filter(Boolean).join(' ')}</div>
+      {wide && <div className={`${css.sub} ${css.wide}`}>{wide}</div>}
     </div>
   )
 }
@@ -135,7 +136,7 @@ export function Answers({ light, variant, before, onAssumed, idea }: Props) {
           <>
             <div className={css.several}>
               <Big about={about} shown={show(flux, 'luminousFlux', settings, sure)} sub={reached ? '' : input > 0 ? `· ${about ? digits(flux / input, 2) : (flux / input).toFixed(0)} lm/W` : ''} was={b?.fluxLm ? digits(b.fluxLm, sure) : undefined} />
-              {reached && <Big about={about} shown={comes(reached, sure, settings)} sub={` ${places[reached.what]}`} was={before?.reached ? comes(before.reached, sure, settings).number : undefined} />}
+              {reached && <Big about={about} shown={comes(reached, sure, settings)} wide={places[reached.what]} was={before?.reached ? comes(before.reached, sure, settings).number : undefined} />}
             </div>
             <Bar part={flux / Math.max(a.fluxLm, brief.outputLm ?? 0) / 1.15} mark={brief.outputLm ? brief.outputLm / Math.max(a.fluxLm, brief.outputLm) / 1.15 : undefined} colour="var(--light)" band={band?.ranges['fluxLm'] && Math.abs(flux - a.fluxLm) < 0.02 * a.fluxLm ? [band.ranges['fluxLm'].low / Math.max(a.fluxLm, brief.outputLm ?? 0) / 1.15, band.ranges['fluxLm'].high / Math.max(a.fluxLm, brief.outputLm ?? 0) / 1.15] : undefined} />
           </>

@@ -6,6 +6,7 @@ import type { Change } from '../document/store'
 import { useSettings } from '../settings/SettingsProvider'
 import { digits, editable, text } from '../units/quantity'
 import { MapWords } from './AreaView'
+import { shade } from '../charts/contour'
 import { FieldMap } from '../charts/FieldMap'
 import { Out } from './Out'
 import { Sliders } from './Sliders'
@@ -45,8 +46,8 @@ export function TankPictures({ look, light, variant, at, change, onHold }: { loo
           <Box component="h3" sx={{ fontSize: 13, m: 0 }}>From the side, through its middle</Box>
           <svg viewBox={`0 0 ${w + aside + 8} ${h + air + 30}`} width={w + aside + 8} style={{ maxWidth: '100%', display: 'block' }} role="img" aria-label={`Light in the tank from the side: ${tank.below.map((b) => `${digits(b.mean, 2)} ${unit} at ${length(b.depthM)}`).filter((_, i) => i % 3 === 0).join(', ')}`}>
             <g transform={`translate(8 ${air})`}>
-              <rect width={w} height={h} fill="var(--light-dark)" />
-              {bands.map((b) => <path key={b.level} d={b.d} fillRule="evenodd" style={{ fill: `color-mix(in oklab, var(--light) ${Math.round(100 * Math.sqrt(Math.min(1, b.level / most)))}%, var(--light-dark))` }} stroke="var(--light-ink)" strokeWidth="0.5" strokeOpacity="0.5" />)}
+              <rect width={w} height={h} style={{ fill: shade(Math.min(...s.values) / most) }} />
+              {bands.map((b) => <path key={b.level} d={b.d} fillRule="evenodd" style={{ fill: shade(b.level / most) }} stroke="var(--light-ink)" strokeWidth="0.5" strokeOpacity="0.5" />)}
               <path d={`M0,${-tank.rimM * k}V${h}H${w}V${-tank.rimM * k}`} fill="none" stroke="var(--ink)" strokeWidth="2" />
               <line x1="0" x2={w} y1="0" y2="0" stroke="var(--power)" strokeWidth="1.2" />
               <rect x="0" y={h - 5} width={w} height="5" fill="var(--ink-soft)" fillOpacity="0.5" />

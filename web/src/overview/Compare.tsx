@@ -113,7 +113,7 @@ function AnswerRows({ light, solved, all }: { light: Light; solved: Solved[]; al
     }
     return [
       { name: 'Output', say: (s) => said(lm, (x) => text(show(x, 'luminousFlux', settings, s.assumed.length > 0 ? 2 : 3)))(s) ?? s.answers.fluxWhy, value: lm, better: 1 },
-      { name: 'Where it is wanted', say: said((s) => s.reached?.got, (x) => digits(x, 3)), value: (s) => s.reached?.got, better: 1 },
+      { name: 'Where it is wanted', say: (s) => s.reached && about(s, `${digits(s.reached.got, 3)} ${s.reached.unit}`), value: (s) => s.reached?.got, better: 1 },
       { name: 'Takes', say: said((s) => s.answers.inputW, (x) => `${digits(x, 3)} W`), value: (s) => s.answers.inputW, better: -1 },
       { name: 'Light for it', say: said((s) => s.answers.efficacyLmPerW ?? undefined, (x) => `${x.toFixed(0)} lm/W`), value: (s) => s.answers.efficacyLmPerW ?? undefined, better: 1 },
       { name: 'Runtime to half light', say: said(half, clock), value: half, better: 1 },
