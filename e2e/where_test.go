@@ -36,6 +36,32 @@ func TestLightOverAnArea(t *testing.T) {
 	if len(moved) != 1 || moved[0].XM <= stands[0].XM+0.02 || moved[0].HeightM != stands[0].HeightM {
 		t.Errorf("from %+v to %+v", stands, moved)
 	}
+	// It goes out in four ways, none of them empty.
+	if _, err := p.Eval(`() => {
+		window.out = []
+		const make = URL.createObjectURL.bind(URL)
+		URL.createObjectURL = (b) => { window.out.push(b); return make(b) }
+		HTMLAnchorElement.prototype.click = () => undefined
+	}`); err != nil {
+		t.Fatal(err)
+	}
+	for _, way := range []string{"SVG", "PNG", "CSV", "Photometric file"} {
+		p.press("[aria-label='Take it out'] button", way)
+	}
+	p.until("four files", `() => window.out.length === 4`)
+	texts, err := p.Eval(`async () => Promise.all(window.out.map((b) => b.type === 'image/png' ? String(b.size) : b.text()))`)
+	if err != nil {
+		t.Fatal(err)
+	}
+	var all strings.Builder
+	for _, x := range texts.Value.Arr() {
+		all.WriteString(x.Str())
+	}
+	for _, part := range []string{"<svg", "µmol/(m²·s)", "IESNA:LM-63-2002", "TILT=NONE"} {
+		if !strings.Contains(all.String(), part) {
+			t.Errorf("no %q in what goes out", part)
+		}
+	}
 	before := p.MustElement("[data-testid=look]").MustText()
 	p.figure("/stands/0/heightM", "12 cm")
 	p.until("another map", `(before) => { const now = document.querySelector('[data-testid=look]'); return now.getAttribute('aria-busy') === 'false' && now.innerText !== before }`, before)

@@ -47,8 +47,8 @@ func (s *server) photometric(ctx context.Context, in *struct {
 	if err != nil {
 		return nil, s.questioned(ctx, "body", err)
 	}
-	if lit.Dark != "" {
-		return nil, refused("body", errors.New(lit.Dark))
+	if why := lit.Dark + lit.Fault; why != "" {
+		return nil, refused("body", errors.New(why))
 	}
 	p := &exchange.Photometric{Table: lit.Table(), InputW: lit.InputW}
 	var b bytes.Buffer

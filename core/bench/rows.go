@@ -1,7 +1,6 @@
 package bench
 
 import (
-	"errors"
 	"fmt"
 
 	"photherm/core/design"
@@ -279,10 +278,6 @@ func (w *writer) shining() error {
 func (w *writer) falling(s *BenchStage) error {
 	lit, err := target.Solve(w.ctx, w.light, w.m.Options().Variant, target.ReferenceS)
 	if err != nil {
-		var many *target.TooMany
-		if errors.As(err, &many) {
-			return nil
-		}
 		return fmt.Errorf("looking where the light goes: %w", err)
 	}
 	spots, err := lit.MeterSpots(w.ctx)

@@ -10,7 +10,7 @@ import (
 // An array's opticEfficiency is what the optic lets through, its beamDeg the lens's angle.
 type Optic struct {
 	Kind      string          `json:"kind,omitempty" enum:"bare,lens,smooth-reflector,textured-reflector,diffuser,table" doc:"Absent: a lens where a beam is said, else bare"`
-	SpotDeg   *float64        `json:"spotDeg,omitempty" minimum:"0.1" maximum:"180" doc:"Of a reflector: full width of its spot at half maximum, degrees"`
+	SpotDeg   *float64        `json:"spotDeg,omitempty" minimum:"0.1" maximum:"170" doc:"Of a reflector: full width of its spot at half maximum, degrees"`
 	SpillDeg  *float64        `json:"spillDeg,omitempty" minimum:"1" maximum:"180" doc:"Of a reflector: full width of the spill, degrees; absent: 100"`
 	SpotShare *float64        `json:"spotShare,omitempty" minimum:"0" maximum:"1" doc:"Of a reflector: share of its light in the spot; absent: 0.4"`
 	OpeningM  *float64        `json:"openingM,omitempty" minimum:"0.0005" maximum:"5" doc:"Width of what the light leaves through, m: from how far a beam can be measured"`

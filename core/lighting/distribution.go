@@ -321,3 +321,30 @@ func (d *Distribution) Width(share float64) float64 {
 	}
 	return 0
 }
+
+// rays are cosines to the axis of so many rays that carry the same light each, the middle first.
+func (d *Distribution) rays(n int) []float64 {
+	out := make([]float64, 0, n)
+	sum := 0.0
+	step := func(c, low, high float64) { // all between two cosines, high first
+		sum += 2 * math.Pi * d.At(c) * (high - low)
+		for len(out) < n && sum*float64(n) >= float64(len(out))+0.5 {
+			out = append(out, c)
+		}
+	}
+	const fine = 4000
+	for i := range fine {
+		high := 1 - (1-d.edge)*float64(i)/fine
+		low := 1 - (1-d.edge)*float64(i+1)/fine
+		step((low+high)/2, low, high)
+	}
+	for i := range fine {
+		high := d.edge - (1+d.edge)*float64(i)/fine
+		low := d.edge - (1+d.edge)*float64(i+1)/fine
+		step((low+high)/2, low, high)
+	}
+	for len(out) < n { // what rounding left
+		out = append(out, out[len(out)/2])
+	}
+	return out
+}

@@ -339,3 +339,23 @@ func TestManyAtOnce(t *testing.T) {
 		near(t, "a cell", all[i], one[i], 1e-3)
 	}
 }
+
+// A beam so narrow that it strikes less than a patch is not lost: straight down all of it comes to
+// the floor first, and aslant to the wall it is aimed at.
+func TestNarrowBeamInARoom(t *testing.T) {
+	needle := must[*lighting.Distribution](t)(lighting.Lens(0.5))
+	room := lighting.Room{LengthM: 4, WidthM: 3, HeightM: 2.5, Walls: 0.5}
+	for _, c := range []struct {
+		axis         r3.Vec
+		floor, walls float64
+	}{{r3.Vec{Z: -1}, 1, 0}, {r3.Unit(r3.Vec{X: 1, Z: -0.1}), 0, 0.5}} {
+		w, err := room.Reflect(context.Background(), []lighting.Lamp{{At: r3.Vec{X: 1.01, Y: 1.51, Z: 2}, Axis: c.axis, Across: r3.Vec{Y: 1}, Lumens: 300, Optic: needle}})
+		if err != nil {
+			t.Fatal(err)
+		}
+		near(t, "all of it", w.Share.Floor+w.Share.Walls+w.Share.Ceiling, 1, 1e-3)
+		if w.Share.Floor < c.floor-1e-3 || w.Share.Walls < c.walls {
+			t.Errorf("%v: %+v", c.axis, w.Share)
+		}
+	}
+}

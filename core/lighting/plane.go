@@ -61,14 +61,16 @@ func (g *Grid) Add(dst []float64, l *Lamp, times float64) {
 		return
 	}
 	dx, dy := g.LengthM/float64(g.NX), g.WidthM/float64(g.NY)
-	cuts := 1
-	if cell := max(dx, dy); h < nearCells*cell {
-		cuts = min(deepest, int(math.Ceil(nearCells*cell/h)))
-	}
-	if l.Optic.turned != nil {
+	cuts := cutsFor(max(dx, dy), h, l.Optic)
+	switch {
+	case cuts > deepest && l.Optic.half < needle:
+		g.follow(dst, l, times)
+		return
+	case l.Optic.turned != nil:
 		g.addTurned(dst, l, times)
 		return
 	}
+	cuts = min(cuts, deepest)
 	for iy := range g.NY {
 		row := dst[iy*g.NX : (iy+1)*g.NX]
 		if cuts == 1 {
@@ -81,6 +83,47 @@ func (g *Grid) Add(dst []float64, l *Lamp, times float64) {
 			g.addRow(row, l, times/float64(cuts*cuts), y, x, dx)
 		}
 	}
+}
+
+// needle is below which half width a beam is followed by rays where it strikes less than a part
+// of a cell, rad (chosen: 15°).
+const needle = 15 * math.Pi / 180
+
+// cutsFor is into how many points a side a cell must be cut for what a lamp throws so far.
+func cutsFor(cell, far float64, d *Distribution) int {
+	return max(1, int(math.Ceil(nearCells*cell/(far*math.Tan(min(d.half, math.Pi/4))))))
+}
+
+// follow puts rays of equal light into the cells they strike.
+func (g *Grid) follow(dst []float64, l *Lamp, times float64) {
+	side := r3.Cross(l.Axis, l.Across)
+	each := times * l.Lumens / raysOf / (g.LengthM / float64(g.NX) * g.WidthM / float64(g.NY))
+	for i, c := range l.Optic.rays(raysOf) {
+		d := l.ray(i, c, side)
+		if d.Z >= 0 {
+			continue
+		}
+		t := (l.At.Z - g.Z) / -d.Z
+		if k, ok := g.cell(l.At.X+t*d.X, l.At.Y+t*d.Y); ok {
+			dst[k] += each
+		}
+	}
+}
+
+// ray is the direction of the i-th ray, at a cosine to the axis; the golden angle spreads them.
+func (l *Lamp) ray(i int, c float64, side r3.Vec) r3.Vec {
+	sin, cos := math.Sincos(2.399963229728653 * float64(i))
+	s := math.Sqrt(max(0, 1-c*c))
+	return r3.Add(r3.Scale(c, l.Axis), r3.Add(r3.Scale(s*cos, l.Across), r3.Scale(s*sin, side)))
+}
+
+// cell is the one that a place lies in.
+func (g *Grid) cell(x, y float64) (int, bool) {
+	i, j := math.Floor((x-g.X)/g.LengthM*float64(g.NX)), math.Floor((y-g.Y)/g.WidthM*float64(g.NY))
+	if i < 0 || j < 0 || i >= float64(g.NX) || j >= float64(g.NY) {
+		return 0, false
+	}
+	return int(j)*g.NX + int(i), true
 }
 
 // addRow adds a lamp to points of one line along x.
@@ -158,7 +201,7 @@ func (g *Grid) AddAll(dst []float64, lamps []Lamp) {
 	for i := range lamps {
 		l := &lamps[i]
 		h := l.At.Z - g.Z
-		if l.Optic.turned != nil || l.Axis.Z > -1+1e-12 || h < nearCells*cell {
+		if l.Optic.turned != nil || l.Axis.Z > -1+1e-12 || cutsFor(cell, h, l.Optic) > 1 {
 			continue
 		}
 		k := key{l.Optic, h}

@@ -276,13 +276,55 @@ func (p *patches) direct(lamps []Lamp) []float64 {
 				sum += one[f.first+i] * du * dv
 			}
 		}
-		if sum > 0 {
-			for i, x := range one {
-				out[i] += x * lamp.Lumens / sum
-			}
+		// A beam so narrow that it slips through between the points is followed by rays.
+		if math.Abs(sum-lamp.Lumens) > missedShare*lamp.Lumens {
+			p.follow(lamp, out)
+			continue
+		}
+		for i, x := range one {
+			out[i] += x * lamp.Lumens / sum
 		}
 	}
 	return out
+}
+
+// Beyond which share of its light missed a lamp is followed by so many rays (chosen: each then
+// counts a thousandth).
+const (
+	missedShare = 0.05
+	raysOf      = 1000
+)
+
+// follow sends rays of equal light from a lamp to the patches they strike.
+func (p *patches) follow(l *Lamp, out []float64) {
+	side := r3.Cross(l.Axis, l.Across)
+	at, size := [3]float64{l.At.X, l.At.Y, l.At.Z}, p.size
+	for i, c := range l.Optic.rays(raysOf) {
+		v := l.ray(i, c, side)
+		d := [3]float64{v.X, v.Y, v.Z}
+		best, axis := math.Inf(1), -1
+		for k := range d {
+			far := math.Inf(1)
+			if d[k] > 0 {
+				far = (size[k] - at[k]) / d[k]
+			} else if d[k] < 0 {
+				far = -at[k] / d[k]
+			}
+			if far < best {
+				best, axis = far, k
+			}
+		}
+		for k := range p.faces {
+			f := &p.faces[k]
+			if axis < 0 || f.normal != axis || (f.inward > 0) != (d[axis] < 0) {
+				continue
+			}
+			place := func(a int) int {
+				return max(0, min(p.n[a]-1, int((at[a]+best*d[a])/p.step(a))))
+			}
+			out[f.first+place(f.v)*p.n[f.u]+place(f.u)] += l.Lumens / raysOf / p.area(f)
+		}
+	}
 }
 
 // mostBounces and restOf end the going round: what is left is below restOf of what came.

@@ -225,6 +225,10 @@ func (t *Tank) Add(into *[Counted][]float64, g *Grid, depth float64, lamps []Lam
 			w = waysTo(height, depth, far, t.CoverGlass, &t.Water)
 			tables[height] = w
 		}
+		if cutsFor(max(g.LengthM/float64(g.NX), g.WidthM/float64(g.NY)), height+depth, lamp.Optic) > deepest && lamp.Optic.half < needle {
+			t.follow(into, g, depth, lamp, &light[l], &inAir, &inWater)
+			continue
+		}
 		byHeight[l] = w
 	}
 	// A few cells at a time go to as many workers as there are processors.
@@ -235,7 +239,10 @@ func (t *Tank) Add(into *[Counted][]float64, g *Grid, depth float64, lamps []Lam
 		done.Go(func() {
 			for from := range some {
 				for l := range lamps {
-					t.addLamp(into, g, from, min(from+few, cells), &lamps[l], &light[l], byHeight[l], &inAir, &inWater)
+					if byHeight[l] == nil { // it was followed by rays
+						continue
+					}
+					t.addLamp(into, g, from, min(from+few, cells), &lamps[l], &light[l], byHeight[l], depth, &inAir, &inWater)
 				}
 			}
 		})
@@ -264,7 +271,58 @@ func crossed(a, b, length float64) int {
 	return max(n, -n)
 }
 
-func (t *Tank) addLamp(into *[Counted][]float64, g *Grid, from, to int, lamp *Lamp, light *[Counted]float64, w *ways, inAir, inWater *mirrors) {
+// follow sends rays of equal light down to a depth, through the mirror images of the tank.
+func (t *Tank) follow(into *[Counted][]float64, g *Grid, depth float64, l *Lamp, light *[Counted]float64, inAir, inWater *mirrors) {
+	side := r3.Cross(l.Axis, l.Across)
+	height, area := l.At.Z-t.DepthM, g.LengthM/float64(g.NX)*g.WidthM/float64(g.NY)
+	rim := min(height, t.RimM)
+	for i, c := range l.Optic.rays(raysOf) {
+		d := l.ray(i, c, side)
+		if d.Z >= 0 {
+			continue
+		}
+		cos, sine := -d.Z, math.Sqrt(max(0, 1-d.Z*d.Z))
+		in := math.Sqrt(1 - sine*sine/(waterIndex*waterIndex))
+		at := func(air, water float64) (x, y float64) { // so far down through air, then water
+			far := air/cos + water/in/waterIndex
+			return l.At.X + far*d.X, l.At.Y + far*d.Y
+		}
+		rx, ry := at(height-rim, 0)
+		if crossed(l.At.X, rx, t.LengthM)+crossed(l.At.Y, ry, t.WidthM) > 0 {
+			continue
+		}
+		sx, sy := at(height, 0)
+		x, y := at(height, depth)
+		ax, ay := math.Abs(d.X), math.Abs(d.Y)
+		back := inAir.times(ax, crossed(l.At.X, sx, t.LengthM)) * inAir.times(ay, crossed(l.At.Y, sy, t.WidthM))
+		back *= inWater.times(ax/waterIndex, crossed(sx, x, t.LengthM)) * inWater.times(ay/waterIndex, crossed(sy, y, t.WidthM))
+		back *= 1 - Fresnel(1, waterIndex, cos)
+		if t.CoverGlass {
+			_, through := pane(1, cos)
+			back *= through
+		}
+		k, ok := g.cell(folded(x, t.LengthM), folded(y, t.WidthM))
+		if !ok {
+			continue
+		}
+		for b := range into {
+			if into[b] != nil {
+				into[b][k] += light[b] * back / raysOf / area * math.Exp(-t.Water.of(b)*depth/in)
+			}
+		}
+	}
+}
+
+// folded is a place in a mirror image, back in the tank.
+func folded(x, length float64) float64 {
+	x = math.Mod(math.Abs(x), 2*length)
+	if x > length {
+		x = 2*length - x
+	}
+	return x
+}
+
+func (t *Tank) addLamp(into *[Counted][]float64, g *Grid, from, to int, lamp *Lamp, light *[Counted]float64, w *ways, depth float64, inAir, inWater *mirrors) {
 	L, W := t.LengthM, t.WidthM
 	height := lamp.At.Z - t.DepthM
 	// Glass above the water ends at the rim: what leaves above it does not come back.
@@ -274,8 +332,13 @@ func (t *Tank) addLamp(into *[Counted][]float64, g *Grid, from, to int, lamp *La
 	if t.Black {
 		kx, ky = 0, 0
 	}
-	for i := from; i < to; i++ {
-		at := g.Centre(i)
+	dx, dy := g.LengthM/float64(g.NX), g.WidthM/float64(g.NY)
+	cuts := min(deepest, cutsFor(max(dx, dy), height+depth, lamp.Optic))
+	for i := from * cuts * cuts; i < to*cuts*cuts; i++ {
+		cell, k := i/(cuts*cuts), i%(cuts*cuts)
+		at := g.Centre(cell)
+		at.X += dx * ((float64(k%cuts)+0.5)/float64(cuts) - 0.5)
+		at.Y += dy * ((float64(k/cuts)+0.5)/float64(cuts) - 0.5)
 		var sum [Counted]float64
 		for mx := -kx; mx <= kx; mx++ {
 			x := unfold(at.X, L, mx)
@@ -325,7 +388,7 @@ func (t *Tank) addLamp(into *[Counted][]float64, g *Grid, from, to int, lamp *La
 		}
 		for b := range sum {
 			if into[b] != nil {
-				into[b][i] += sum[b]
+				into[b][cell] += sum[b] / float64(cuts*cuts)
 			}
 		}
 	}

@@ -200,3 +200,39 @@ func walkTank(tank *lighting.Tank, lamp *lighting.Lamp, n int) (share [lighting.
 	}
 	return share
 }
+
+// A lamp close above a wide shallow tank: its light lies in few cells, and still adds up to what
+// comes through the surface.
+func TestShallowTank(t *testing.T) {
+	tank := &lighting.Tank{LengthM: 4, WidthM: 2, DepthM: 0.05}
+	lamps, light := spread(tank, 0.05, 1, 1, lighting.Lambertian())
+	share, _ := reach(t, tank, 0.05, lamps, light)
+	// Of a bare lamp over an endless surface: 1 − 2∫R(c)·c dc.
+	lost, n := 0.0, 4000
+	for i := range n {
+		c := (float64(i) + 0.5) / float64(n)
+		lost += 2 * lighting.Fresnel(1, 1.333, c) * c / float64(n)
+	}
+	near(t, "through the surface", share, 1-lost, 0.02)
+}
+
+// A needle of light strikes less than a cell: all of it lands, in air, and through the surface of
+// a tank all but what that reflects; aslant it comes back from a side that reflects it all.
+func TestNeedles(t *testing.T) {
+	needle := must[*lighting.Distribution](t)(lighting.Lens(0.3))
+	lamp := lighting.Lamp{At: r3.Vec{X: 0.11, Y: 0.12, Z: 0.4}, Axis: r3.Vec{Z: -1}, Across: r3.Vec{X: 1}, Lumens: 50, Optic: needle}
+	g := lighting.Grid{LengthM: 1, WidthM: 0.5, NX: 20, NY: 10}
+	lux := make([]float64, 200)
+	g.AddAll(lux, []lighting.Lamp{lamp})
+	near(t, "a needle in air", g.Landing(lux), 50, 1e-3)
+	near(t, "in the cell below it", lux[2*20+2], 50/(0.05*0.05), 0.01)
+	tank := &lighting.Tank{LengthM: 1, WidthM: 0.5, DepthM: 0.3, RimM: 0.2}
+	one := [][lighting.Counted]float64{{1, 1, 1, 1, 1}}
+	share, _ := reach(t, tank, 0.3, []lighting.Lamp{lamp}, one)
+	near(t, "a needle into water", share, 1-0.020373, 2e-3)
+	// 50° in air, 35° in water, and 55° to the side it strikes: total there.
+	lamp.At, lamp.Axis = r3.Vec{X: 0.2, Y: 0.25, Z: 0.31}, r3.Vec{X: -math.Sin(50 * math.Pi / 180), Z: -math.Cos(50 * math.Pi / 180)}
+	lamp.Across = r3.Vec{Y: 1}
+	share, _ = reach(t, tank, 0.3, []lighting.Lamp{lamp}, one)
+	near(t, "aslant, off a side", share, 1-lighting.Fresnel(1, 1.333, math.Cos(50*math.Pi/180)), 5e-3)
+}

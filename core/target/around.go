@@ -188,7 +188,10 @@ func (l *Lit) waysRound(ctx context.Context, reach float64) ([]Way, error) {
 		lit := l.moved(change)
 		m, err := lit.mapOver(ctx, 2*reach, 2*reach)
 		if err != nil {
-			return nil, err
+			if ctx.Err() != nil {
+				return nil, err
+			}
+			continue // it does not go there
 		}
 		_, walk := lit.walks()
 		out = append(out, Way{Name: w.name, All: l.allStands(change), Mean: m.Mean, Even: m.Even, WalkM: walk})

@@ -49,6 +49,7 @@ type Lit struct {
 	Taken   []string // what is taken of where things sit, as nobody said it
 	Dark    string   // why there is no light; empty: there is
 	Unknown string   // whose spectrum is not known; empty: photons can be told
+	Fault   string   // why it cannot be followed; empty: it can
 
 	points []point
 }
@@ -56,13 +57,6 @@ type Lit struct {
 // mostPoints is how many points of light are followed (chosen: a map of them takes about a
 // second).
 const mostPoints = 20000
-
-// A TooMany tells that a light is of more points than are followed.
-type TooMany struct{ Points int }
-
-func (e *TooMany) Error() string {
-	return fmt.Sprintf("the light leaves from %d points; %d are followed: place whole boards instead of single emitters", e.Points, mostPoints)
-}
 
 // ReferenceS is when a light is compared with what is wanted of it, s after switch-on (ANSI/PLATO
 // FL 1 reads lumens and candela from 30 s on).
@@ -102,7 +96,8 @@ func Of(ctx context.Context, run *chain.Run, atS float64) (*Lit, error) {
 		}
 		parts, err := out.glowsOf(use, n, figures[n.ID], flux)
 		if err != nil {
-			return nil, err
+			out.Fault = err.Error()
+			continue
 		}
 		for _, g := range parts {
 			if g.spectrum == nil {
@@ -110,10 +105,13 @@ func Of(ctx context.Context, run *chain.Run, atS float64) (*Lit, error) {
 			}
 		}
 		if err := out.place(ctx, m, use, n, figures[n.ID], parts); err != nil {
-			return nil, err
+			if ctx.Err() != nil {
+				return nil, err
+			}
+			out.Fault = err.Error()
 		}
 	}
-	if len(out.points) == 0 {
+	if len(out.points) == 0 && out.Fault == "" {
 		out.Dark = run.Answers().FluxWhy
 		if out.Dark == "" {
 			out.Dark = "nothing gives light at this instant"

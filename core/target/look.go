@@ -72,7 +72,7 @@ func Look(ctx context.Context, light *design.Light, variant int, q Question) (*V
 		return nil, err
 	}
 	v := lit.view()
-	if lit.Dark != "" {
+	if lit.Dark != "" || lit.Fault != "" {
 		return v, nil
 	}
 	if err := lit.picture(ctx, v, variant, q); err != nil {
@@ -101,12 +101,13 @@ func Look(ctx context.Context, light *design.Light, variant int, q Question) (*V
 		if err != nil {
 			return nil, err
 		}
-		if other.Dark == "" {
+		if other.Dark == "" && other.Fault == "" {
 			v.Beam.Compare = lit.Compare(other, light.Variants[q.Against].Name)
 		}
 	}
 	if v.Target = lit.reached(v); v.Target != nil && q.Ways {
-		if err := lit.mend(ctx, light, variant, v); err != nil {
+		// What cannot be tried is not offered.
+		if err := lit.mend(ctx, light, variant, v); err != nil && ctx.Err() != nil {
 			return nil, err
 		}
 	}
@@ -128,7 +129,7 @@ func Solve(ctx context.Context, light *design.Light, variant int, atS float64) (
 }
 
 func (l *Lit) view() *View {
-	v := &View{Kind: KindOf(l.Light, l.Variant), AtS: l.AtS, Lumens: l.Lumens(), Dark: l.Dark, Unknown: l.Unknown, Taken: append([]string{}, l.Taken...), Lights: []LightAt{}, Stands: []StandAt{}}
+	v := &View{Kind: KindOf(l.Light, l.Variant), AtS: l.AtS, Lumens: l.Lumens(), Dark: l.Dark, Fault: l.Fault, Unknown: l.Unknown, Taken: append([]string{}, l.Taken...), Lights: []LightAt{}, Stands: []StandAt{}}
 	step := max(1, (len(l.points)+shownLights-1)/shownLights)
 	for i := 0; i < len(l.points); i += step {
 		p := &l.points[i]

@@ -92,7 +92,7 @@ func Optic(n *design.Node) (d *lighting.Distribution, name string, err error) {
 		return d, "by its intensity table", err
 	case "smooth-reflector", "textured-reflector":
 		spot := at(o.SpotDeg, at(beam, usualSpotDeg))
-		d, err = lighting.Reflector(spot, at(o.SpillDeg, usualSpillDeg), at(o.SpotShare, usualSpotShare), o.Kind == "textured-reflector")
+		d, err = lighting.Reflector(spot, at(o.SpillDeg, max(usualSpillDeg, min(180, spot+10))), at(o.SpotShare, usualSpotShare), o.Kind == "textured-reflector")
 		return d, fmt.Sprintf("a spot of %.3g°", spot), err
 	case "diffuser", "bare":
 		return lighting.Lambertian(), "spread wide", nil
@@ -119,7 +119,7 @@ const spreadOver = 400
 func (l *Lit) place(ctx context.Context, m *chain.Model, use *design.Node, n *circuit.Node, figures map[string]float64, parts []Glow) error {
 	d, _, err := Optic(use)
 	if err != nil {
-		return fmt.Errorf("the optic of %s: %w", use.Called(), err)
+		return fmt.Errorf("the optic of %s cannot be: %w", use.Called(), err)
 	}
 	kind := KindOf(l.Light, l.Variant)
 	body := use.BodyID
@@ -136,7 +136,7 @@ func (l *Lit) place(ctx context.Context, m *chain.Model, use *design.Node, n *ci
 		return err
 	}
 	if all := len(l.points) + len(places)*len(stands)*len(parts); all > mostPoints {
-		return &TooMany{all}
+		return fmt.Errorf("the light leaves from %d points; %d are followed: place whole boards instead of single emitters", all, mostPoints)
 	}
 	o := use.Optic
 	if o == nil {

@@ -122,6 +122,9 @@ func Reach(ctx context.Context, run *chain.Run) (r *Reached, why string, err err
 	if lit.Dark != "" {
 		return nil, lit.Dark, nil
 	}
+	if lit.Fault != "" {
+		return nil, lit.Fault, nil
+	}
 	v := lit.view()
 	if b.PPFD != nil && lit.Unknown != "" {
 		return nil, fmt.Sprintf("photons cannot be told: the spectrum of %s is not known", lit.Unknown), nil

@@ -26,7 +26,7 @@ var readAtM = []float64{1, 3, 10}
 // in the middle of an area and near a corner; on the bottom of a tank.
 func (l *Lit) MeterSpots(ctx context.Context) ([]MeterSpot, error) {
 	kind := KindOf(l.Light, l.Variant)
-	if l.Dark != "" || l.above(kind) != nil {
+	if l.Dark != "" || l.Fault != "" || l.above(kind) != nil {
 		return nil, nil
 	}
 	var out []MeterSpot

@@ -143,7 +143,10 @@ func (l *Lit) waysAlong(ctx context.Context) ([]Way, error) {
 		}
 		m, err := l.moved(change).mapOver(ctx, long, wide)
 		if err != nil {
-			return nil, err
+			if ctx.Err() != nil {
+				return nil, err
+			}
+			continue // it does not go there
 		}
 		out = append(out, Way{Name: w.name, All: l.allStands(change), Mean: m.Mean, Even: m.Even})
 	}

@@ -246,7 +246,7 @@ func TestNoPicture(t *testing.T) {
 			l.Variants[0].Stands = append(l.Variants[0].Stands, design.Stand{BodyID: "plate", HeightM: 1})
 		}
 	})
-	if _, err := target.Look(ctx, l, 0, target.Question{AtS: 30, Against: -1}); err == nil || !strings.Contains(err.Error(), "points") {
+	if v, err := target.Look(ctx, l, 0, target.Question{AtS: 30, Against: -1}); err != nil || !strings.Contains(v.Fault, "points") {
 		t.Errorf("24 000 points: %v", err)
 	}
 	// No spectrum: lux can be told, photons not.
