@@ -114,14 +114,17 @@ func TestTables(t *testing.T) {
 	}
 }
 
+// onRectangle is what a point sees of a rectangle parallel to it, from above one of its corners
+// (Howell, catalogue of configuration factors, memory; the two arctangents).
+func onRectangle(a, b, h float64) float64 {
+	x, y := a/h, b/h
+	return (x/math.Sqrt(1+x*x)*math.Atan(y/math.Sqrt(1+x*x)) + y/math.Sqrt(1+y*y)*math.Atan(x/math.Sqrt(1+y*y))) / (2 * math.Pi)
+}
+
 // Light of a bare source over a rectangle, from above one of its corners, against the closed form
-// of the view from a point to a rectangle parallel to it (Howell, catalogue of configuration
-// factors, memory; the two arctangents).
+// of the view from a point to a rectangle parallel to it.
 func TestLambertianOverRectangle(t *testing.T) {
-	corner := func(a, b, h float64) float64 {
-		x, y := a/h, b/h
-		return (x/math.Sqrt(1+x*x)*math.Atan(y/math.Sqrt(1+x*x)) + y/math.Sqrt(1+y*y)*math.Atan(x/math.Sqrt(1+y*y))) / (2 * math.Pi)
-	}
+	corner := onRectangle
 	for _, h := range []float64{0.005, 0.01, 0.03, 0.1, 0.3, 1} {
 		g := lighting.Grid{LengthM: 0.9, WidthM: 0.6, NX: 120, NY: 60}
 		lamp := lighting.Lamp{At: r3.Vec{X: 0.3, Y: 0.2, Z: h}, Axis: down, Across: r3.Vec{X: 1}, Lumens: 1000, Optic: lighting.Lambertian()}
@@ -358,4 +361,34 @@ func TestNarrowBeamInARoom(t *testing.T) {
 			t.Errorf("%v: %+v", c.axis, w.Share)
 		}
 	}
+}
+
+// A needle on the floor makes a bright patch there; what of its light comes to the ceiling next is
+// the view of the ceiling from that place.
+func TestNeedleStrikesItsPatch(t *testing.T) {
+	needle := must[*lighting.Distribution](t)(lighting.Lens(0.5))
+	room := lighting.Room{LengthM: 4, WidthM: 3, HeightM: 2.5, Floor: 0.9}
+	for _, at := range []r3.Vec{{X: 1.75, Y: 1.75, Z: 2}, {X: 0.25, Y: 2.75, Z: 2}, {X: 3.25, Y: 0.75, Z: 2}} {
+		w, err := room.Reflect(context.Background(), []lighting.Lamp{{At: at, Axis: down, Across: r3.Vec{Y: 1}, Lumens: 300, Optic: needle}})
+		if err != nil {
+			t.Fatal(err)
+		}
+		x, y := at.X, at.Y
+		want := 0.9 * (onRectangle(x, y, 2.5) + onRectangle(4-x, y, 2.5) + onRectangle(x, 3-y, 2.5) + onRectangle(4-x, 3-y, 2.5))
+		near(t, "on the ceiling", w.Share.Ceiling, want, 0.03)
+	}
+}
+
+// Light behind an optic is kept too, and followed.
+func TestLightBehind(t *testing.T) {
+	table := &design.IntensityTable{VerticalDeg: []float64{0, 60, 90, 120, 180}, HorizontalDeg: []float64{0}, Candela: [][]float64{{1, 2, 3, 4, 5}}}
+	d := must[*lighting.Distribution](t)(lighting.OfTable(table))
+	near(t, "back over front", d.At(-0.9999)/d.At(0.9999), 5, 0.02)
+	near(t, "at 120°", d.At(-0.5)/d.At(0), 4.0/3, 0.01)
+	near(t, "all of it", overSphere(d), 1, 5e-3)
+	lamp := lighting.Lamp{At: r3.Vec{X: 0.5, Y: 0.5, Z: 1}, Axis: r3.Vec{Z: 1}, Across: r3.Vec{X: 1}, Lumens: 10, Optic: d}
+	g := lighting.Grid{LengthM: 1, WidthM: 1, NX: 21, NY: 21}
+	lux := make([]float64, 441)
+	g.Add(lux, &lamp, 1)
+	near(t, "below one that looks up", lux[10*21+10], lamp.LuxAt(g.Centre(10*21+10), r3.Vec{Z: 1}), 1e-9)
 }

@@ -234,5 +234,18 @@ func TestNeedles(t *testing.T) {
 	lamp.At, lamp.Axis = r3.Vec{X: 0.2, Y: 0.25, Z: 0.31}, r3.Vec{X: -math.Sin(50 * math.Pi / 180), Z: -math.Cos(50 * math.Pi / 180)}
 	lamp.Across = r3.Vec{Y: 1}
 	share, _ = reach(t, tank, 0.3, []lighting.Lamp{lamp}, one)
-	near(t, "aslant, off a side", share, 1-lighting.Fresnel(1, 1.333, math.Cos(50*math.Pi/180)), 5e-3)
+	through := 1 - lighting.Fresnel(1, 1.333, math.Cos(50*math.Pi/180))
+	near(t, "aslant, off a side", share, through, 5e-3)
+	// Steeper in water than it may be for that, from a cell's breadth: 20° in air, 15° in water, and
+	// it strikes at 75° to the other side; a pane there reflects what the closed form says, once.
+	tank = &lighting.Tank{LengthM: 1, WidthM: 0.1, DepthM: 0.3, RimM: 0.2}
+	lamp.At, lamp.Axis, lamp.Across = r3.Vec{X: 0.5, Y: 0.05, Z: 0.31}, r3.Vec{Y: math.Sin(20 * math.Pi / 180), Z: -math.Cos(20 * math.Pi / 180)}, r3.Vec{X: 1}
+	share, _ = reach(t, tank, 0.3, []lighting.Lamp{lamp}, one)
+	near(t, "aslant the other way, total off a side", share, 1-lighting.Fresnel(1, 1.333, math.Cos(20*math.Pi/180)), 5e-3)
+	// Level enough to get out: sideways in air through the glass above the water.
+	lamp.At, lamp.Axis = r3.Vec{X: 0.5, Y: 0.05, Z: 0.35}, r3.Vec{Y: math.Sin(60 * math.Pi / 180), Z: -0.5}
+	share, _ = reach(t, tank, 0.3, []lighting.Lamp{lamp}, one)
+	if off := share / (1 - lighting.Fresnel(1, 1.333, 0.5)); off > 0.2 || off < 0.05 {
+		t.Errorf("off the glass above the water %g", off)
+	}
 }

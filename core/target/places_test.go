@@ -87,6 +87,9 @@ func TestWhereLightLeaves(t *testing.T) {
 	lit := strip.Strip
 	near(t, "lumens a metre", lit.LmPerM, strip.Lumens/lit.LengthM, 1e-9)
 	near(t, "watts a metre", lit.WPerM, 25.89/lit.LengthM, 0.01)
+	if along := lit.Along; along[0].Deg > -1.15 || along[len(along)-1].Deg < 1.15 || math.Abs(along[len(along)/2].Deg) > 0.03 || along[len(along)/2].Cd <= along[0].Cd {
+		t.Errorf("along it from %+v to %+v", along[0], along[len(along)-1])
+	}
 	near(t, "pitch as the part has it", lit.PitchM, 0.0119, 1e-9)
 	near(t, "pitch of places", look(t, white(t, 12, 100, "", func(l *design.Light) {
 		area(l, 1, 1)
@@ -314,4 +317,16 @@ func TestColourOfChannels(t *testing.T) {
 		got += c.Levels.Level[i] * ch.UmolS
 	}
 	near(t, "photons at those levels", got, 0.4*(c.Channels[0].UmolS+c.Channels[1].UmolS)*(1+c.Levels.Off), 1e-6)
+}
+
+// A reflector of which only its kind is said: its spot takes the usual share, and the rest is spill.
+func TestUsualReflector(t *testing.T) {
+	l := white(t, 1, 1000, "", func(l *design.Light) {
+		leaf(l).Optic = &design.Optic{Kind: "textured-reflector"}
+		l.Variants[0].Stands = []design.Stand{{BodyID: "plate", HeightM: 1}}
+	})
+	b := look(t, l, target.Question{}).Beam
+	m := math.Log(0.5) / math.Log(math.Cos(5*math.Pi/180))
+	near(t, "peak", b.PeakCd, 400*(m+1)/(2*math.Pi)+600/math.Pi/math.Pow(math.Sin(50*math.Pi/180), 2), 0.02)
+	near(t, "width", b.WidthDeg, 10, 0.05)
 }
