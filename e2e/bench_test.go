@@ -173,8 +173,11 @@ func TestBringUpWithStandIns(t *testing.T) {
 	p.get("select[aria-label='What is hidden']", "").MustSelect("the pot stands wrong")
 	p.press("button", "Practise with stand-ins")
 	p.sees("Stand-ins are on the light")
-	// One after the other, by its button.
-	p.press("[data-row='power/pack-rest'] button", "Read")
+	// The open one by its key, the others one after the other by their buttons.
+	if _, err := p.Eval(`() => { const i = document.querySelector("[data-row='power/pack-rest'] input:not([type=checkbox])"); i.focus(); i.blur() }`); err != nil {
+		t.Fatal(err)
+	}
+	p.keys(input.KeyR)
 	p.verdict("power/pack-rest", "agrees")
 	rows, err := p.Eval(`() => [...document.querySelectorAll('[data-row]')].filter((e) => [...e.querySelectorAll('button')].some((b) => b.textContent === 'Read')).map((e) => e.dataset.row)`)
 	if err != nil {

@@ -17,13 +17,15 @@ func (s *server) light(ctx context.Context, in *struct {
 	Kelvin  float64 `query:"kelvin" minimum:"0" maximum:"25000" doc:"Wanted colour temperature of mixed channels; 0: any"`
 	Share   float64 `query:"share" minimum:"0" maximum:"10" doc:"Wanted light of mixed channels, of what there is; 0: as much"`
 	Against int     `query:"against" minimum:"-1" maximum:"19" default:"-1" doc:"Another variant to compare with; -1: none"`
+	AtM     float64 `query:"atM" minimum:"0" maximum:"100000" doc:"How much of a beam comes so far, m; 0: it is not asked"`
+	TiltDeg float64 `query:"tiltDeg" minimum:"0" maximum:"90" doc:"There on a plane tilted so from facing it, degrees"`
 	Body    Document
 }) (*struct{ Body *target.View }, error) {
 	light, err := s.read(ctx, in.Body, in.Variant)
 	if err != nil {
 		return nil, err
 	}
-	out, err := target.Look(ctx, light, in.Variant, target.Question{AtS: in.AtS, Ways: in.Ways, Colour: in.Colour, Kelvin: in.Kelvin, Share: in.Share, Against: in.Against})
+	out, err := target.Look(ctx, light, in.Variant, target.Question{AtS: in.AtS, Ways: in.Ways, Colour: in.Colour, Kelvin: in.Kelvin, Share: in.Share, Against: in.Against, AtM: in.AtM, TiltDeg: in.TiltDeg})
 	if err != nil {
 		return nil, s.questioned(ctx, "body", err)
 	}

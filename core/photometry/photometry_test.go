@@ -46,7 +46,7 @@ func TestBlackBodies(t *testing.T) {
 	near(t, "lm/W at 5800 K", visible.EfficacyLmPerW(), 250.8, 1)
 	for kelvin, want := range map[float64]float64{2856: 50.3, 5500: 55.2} {
 		s := BlackBody(kelvin)
-		near(t, "lux per µmol", s.EfficacyLmPerW()/s.Photons(400, 700), want, 0.3)
+		near(t, "lux per µmol", s.EfficacyLmPerW()/s.Photons(400, 700), want, 0.055)
 		cct, duv, ok := s.Colour()
 		if !ok {
 			t.Fatalf("%g K has no colour temperature", kelvin)
@@ -114,7 +114,7 @@ func TestRendering(t *testing.T) {
 	c := d65.xyz()
 	near(t, "x of D65", c[0]/(c[0]+c[1]+c[2]), 0.3127, 1e-4)
 	near(t, "y of D65", c[1]/(c[0]+c[1]+c[2]), 0.3290, 1e-4)
-	near(t, "lux per µmol of D65", d65.EfficacyLmPerW()/d65.Photons(400, 700), 55.5, 0.3)
+	near(t, "lux per µmol of D65", d65.EfficacyLmPerW()/d65.Photons(400, 700), 55.5, 0.055)
 	green, _ := New(&design.Spectrum{PeakNm: new(530.0)})
 	if ra, ok := green.Rendering(); ok {
 		t.Errorf("green renders at %g", ra)

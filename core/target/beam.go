@@ -23,6 +23,7 @@ type Beam struct {
 	Along     []AtReach   `json:"along" nullable:"false" doc:"At distances along the beam"`
 	Reaches   []Isolux    `json:"reaches" nullable:"false" doc:"Where what faces the light gets so many lux, in the upright plane"`
 	Ground    []AtReach   `json:"ground" nullable:"false" doc:"On level ground before the light"`
+	At        *AtReach    `json:"at" doc:"What comes to the distance that is asked about, on a plane tilted so from facing it; null: none was"`
 	Lights    []OneOptic  `json:"optics" nullable:"false" doc:"Other optics on the same light"`
 	Compare   *Comparison `json:"compare" doc:"Against another variant; null: none was asked for"`
 }
@@ -129,6 +130,11 @@ func (l *Lit) beam() *Beam {
 	}
 	b.Lights = l.otherOptics()
 	return b
+}
+
+// tilted is what comes to a distance on a plane that is tilted from facing the light, degrees.
+func (b *Beam) tilted(distanceM, tiltDeg float64) {
+	b.At = &AtReach{distanceM, lighting.LuxAt(b.PeakCd, distanceM, tiltDeg*math.Pi/180), lighting.WidthAt(b.WidthDeg, distanceM), lighting.WidthAt(b.FieldDeg, distanceM)}
 }
 
 // ground is the light on level ground before the light.

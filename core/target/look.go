@@ -63,6 +63,8 @@ type Question struct {
 	Kelvin  float64 // wanted colour temperature of mixed channels; 0: none
 	Share   float64 // wanted light of mixed channels, of what there is; 0: none
 	Against int     // another variant to compare with; below 0: none
+	AtM     float64 // how much of a beam comes so far, m; 0: it is not asked
+	TiltDeg float64 // there on a plane tilted so from facing it, degrees
 }
 
 // Look answers where the light of a variant goes.
@@ -178,7 +180,9 @@ func (l *Lit) picture(ctx context.Context, v *View, variant int, q Question) (er
 	}
 	switch v.Kind {
 	case "beam":
-		v.Beam = l.beam()
+		if v.Beam = l.beam(); v.Beam != nil && q.AtM > 0 {
+			v.Beam.tilted(q.AtM, q.TiltDeg)
+		}
 	case "around":
 		if v.Around, err = l.around(ctx); err == nil && q.Ways {
 			v.Around.Ways, err = l.waysRound(ctx, v.Around.Map.LengthM/2)

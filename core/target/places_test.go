@@ -105,8 +105,9 @@ func TestBeamOverGround(t *testing.T) {
 		l.Brief.PeakCd = new(20000.0)
 		l.Variants[0].Stands = []design.Stand{{BodyID: "plate", HeightM: 2, TiltDeg: 80, TurnDeg: 30}}
 	})
-	v := look(t, l, target.Question{Ways: true})
+	v := look(t, l, target.Question{Ways: true, AtM: 25, TiltDeg: 60})
 	b := v.Beam
+	near(t, "tilted by 60° at 25 m", b.At.Lux, b.PeakCd/625/2, 1e-9)
 	near(t, "tilt", b.TiltDeg, 80, 1e-3)
 	near(t, "height", b.HeightM, 2, 1e-9)
 	m := math.Log(0.5) / math.Log(math.Cos(10*math.Pi/180))

@@ -1438,6 +1438,8 @@ export interface components {
             along: components["schemas"]["AtReach"][];
             /** @description Its intensity in the upright plane through its peak */
             around: components["schemas"]["Polar"][];
+            /** @description What comes to the distance that is asked about, on a plane tilted so from facing it; null: none was */
+            at: components["schemas"]["AtReach"];
             /** @description Against another variant; null: none was asked for */
             compare: components["schemas"]["Comparison"];
             /**
@@ -4776,6 +4778,11 @@ export interface components {
              */
             s: number;
             /**
+             * Format: double
+             * @description How many times the figure is read: light that falls where a meter is held is so many times the light that leaves; absent: once
+             */
+            times?: number;
+            /**
              * @description At once after switch-on, so long after it, or when nothing moves any more
              * @enum {string}
              */
@@ -5046,7 +5053,7 @@ export interface components {
              * @description What kind of figure
              * @enum {string}
              */
-            quantity: "voltage" | "current" | "resistance" | "power" | "temperature" | "illuminance" | "light" | "duration";
+            quantity: "voltage" | "current" | "resistance" | "power" | "temperature" | "illuminance" | "ppfd" | "light" | "duration";
             /** @description The figure of the light it stands in for; null: none, or it agrees */
             replaces: components["schemas"]["Replacement"];
             /** @description Id of the tool to take, or that was taken */
@@ -6472,7 +6479,7 @@ export interface components {
              * @description What it measures
              * @enum {string}
              */
-            quantity: "voltage" | "current" | "resistance" | "power" | "temperature" | "illuminance" | "light" | "duration";
+            quantity: "voltage" | "current" | "resistance" | "power" | "temperature" | "illuminance" | "ppfd" | "light" | "duration";
         };
         ToolOffer: {
             care?: string;
@@ -8343,7 +8350,7 @@ export interface operations {
             query: {
                 /** @description Host and port */
                 address: string;
-                quantity: "voltage" | "current" | "resistance" | "power" | "temperature" | "illuminance" | "light";
+                quantity: "voltage" | "current" | "resistance" | "power" | "temperature" | "illuminance" | "ppfd" | "light";
             };
             header?: never;
             path?: never;
@@ -8397,6 +8404,10 @@ export interface operations {
                 share?: number;
                 /** @description Another variant to compare with; -1: none */
                 against?: number;
+                /** @description How much of a beam comes so far, m; 0: it is not asked */
+                atM?: number;
+                /** @description There on a plane tilted so from facing it, degrees */
+                tiltDeg?: number;
             };
             header?: never;
             path?: never;

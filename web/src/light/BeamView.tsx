@@ -5,6 +5,7 @@ import type { Light } from '../api/client'
 import { Chart } from '../charts/Chart'
 import { set } from '../document/pointer'
 import { nodesOf } from '../document/tree'
+import { FigureField } from '../figures/FigureField'
 import { useSettings } from '../settings/SettingsProvider'
 import { digits, editable, text } from '../units/quantity'
 import { BeamPicture } from './BeamPicture'
@@ -18,6 +19,9 @@ const table = { borderCollapse: 'collapse', fontSize: 13, '& th, & td': cell, '&
 export function BeamView({ look, light, variant, at, tryOut }: { look: Look; light: Light; variant: number; at: string; tryOut: (light: Light, label: string) => void }) {
   const { settings } = useSettings()
   const [against, setAgainst] = useState(-1)
+  const [atM, setAtM] = useState<number>()
+  const [tiltDeg, setTiltDeg] = useState<number>()
+  const there = useLook(light, variant, { atM, tiltDeg }, atM !== undefined).data?.beam?.at
   const compared = useLook(light, variant, { against }, against >= 0).data?.beam?.compare
   const picture = useRef<SVGSVGElement>(null)
   const beam = look.beam
@@ -39,6 +43,9 @@ export function BeamView({ look, light, variant, at, tryOut }: { look: Look; lig
             <thead><tr><th>From it</th><th>Light</th><th>Bright middle</th><th>To a tenth</th></tr></thead>
             <tbody>{beam.along.map((a) => <tr key={a.m}><td className="figure">{length(a.m)}</td><td className="figure">{digits(a.lux, 3)} lx</td><td className="figure">{length(Number(a.spotM.toPrecision(2)))}</td><td className="figure">{length(Number(a.spillM.toPrecision(2)))}</td></tr>)}</tbody>
           </Box>
+          <FigureField label="How much comes to" pointer="/asked/atM" quantity="length" value={atM} fallback="type how far" onChange={(x, done) => done && setAtM(x)} />
+          {atM !== undefined && <FigureField label="on what is tilted from it by" pointer="/asked/tiltDeg" quantity="angle" value={tiltDeg} fallback="0°" onChange={(x, done) => done && setTiltDeg(x)} />}
+          {there && <Box sx={{ fontSize: 13 }} data-testid="there"><span className="figure">{digits(there.lux, 3)} lx</span>, <span className="figure">{length(Number(there.spotM.toPrecision(2)))}</span> wide</Box>}
           <Box sx={{ fontSize: 12.5, color: 'var(--ink-soft)', mt: 0.5 }}>{beam.measureFromM > 0 ? `A meter tells its candela from ${length(Number(beam.measureFromM.toPrecision(2)))} on: lux times metres squared.` : 'Say how wide its opening is, beside, to know from where its candela can be measured.'} 0.25 lx is about a full moon; a path to walk wants 1 lx.</Box>
         </Box>
         <Box>

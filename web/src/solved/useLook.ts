@@ -12,14 +12,17 @@ interface Asked {
   share?: number
   /** Another variant to compare with. */
   against?: number
+  /** How much of a beam comes so far, m, on a plane tilted so, degrees. */
+  atM?: number
+  tiltDeg?: number
 }
 
 /** Where the light goes at an instant, s after switch-on. */
 export function lookQuery(light: Light, variant: number, t: number, asked: Asked = {}) {
-  const { ways = false, colour = false, kelvin = 0, share = 0, against = -1 } = asked
+  const { ways = false, colour = false, kelvin = 0, share = 0, against = -1, atM = 0, tiltDeg = 0 } = asked
   return queryOptions({
-    queryKey: ['look', variant, light, t, ways, colour, kelvin, share, against],
-    queryFn: ({ signal }) => answer(api.POST('/api/light', { signal, params: { query: { variant, atS: t, ways, colour, kelvin, share, against } }, body: light })),
+    queryKey: ['look', variant, light, t, ways, colour, kelvin, share, against, atM, tiltDeg],
+    queryFn: ({ signal }) => answer(api.POST('/api/light', { signal, params: { query: { variant, atS: t, ways, colour, kelvin, share, against, atM, tiltDeg } }, body: light })),
     retry: false,
     // The picture before stays until the next is there, but never of another variant.
     placeholderData: (old: Look | undefined, query) => (query?.queryKey[1] === variant ? old : undefined),
