@@ -311,13 +311,29 @@ func (d *Distribution) Share(within float64) float64 {
 // Width is the full angle, degrees, beyond which the intensity stays below a share of its peak,
 // all round.
 func (d *Distribution) Width(share float64) float64 {
-	const steps = 18000
+	const steps = 720
 	limit := share * d.Peak()
+	at := func(theta float64) bool { return d.At(math.Cos(theta)) >= limit }
 	for i := steps; i >= 0; i-- {
-		theta := float64(i) / steps * math.Pi
-		if d.At(math.Cos(theta)) >= limit {
-			return 2 * theta * 180 / math.Pi
+		// Finer near the axis, where narrow beams are.
+		x := float64(i) / steps
+		low := math.Pi * x * x
+		if !at(low) {
+			continue
 		}
+		if i == steps {
+			return 360
+		}
+		x = float64(i+1) / steps
+		high := math.Pi * x * x
+		for range 30 {
+			if mid := (low + high) / 2; at(mid) {
+				low = mid
+			} else {
+				high = mid
+			}
+		}
+		return 2 * low * 180 / math.Pi
 	}
 	return 0
 }

@@ -18,6 +18,7 @@ type Around struct {
 	Eyes    []AtEye   `json:"eyes" nullable:"false" doc:"What eyes get that look at it"`
 	Ways    []Way     `json:"ways" nullable:"false" doc:"Other ways to put it down"`
 	EyeM    float64   `json:"eyeM"`
+	Dots    Dots      `json:"dots" doc:"Of its emitters on a diffuser before them"`
 	Glaring string    `json:"glaring" doc:"What eyes make of it; empty: nothing much"`
 }
 
@@ -59,7 +60,7 @@ func (l *Lit) around(ctx context.Context) (*Around, error) {
 	if err != nil {
 		return nil, err
 	}
-	out := &Around{Map: m, FourM: []float64{}, Eyes: []AtEye{}, Ways: []Way{}, EyeM: eyeHeightM}
+	out := &Around{Map: m, FourM: []float64{}, Eyes: []AtEye{}, Ways: []Way{}, EyeM: eyeHeightM, Dots: l.dots()}
 	if s != nil && s.EyeM != nil {
 		out.EyeM = *s.EyeM
 	}

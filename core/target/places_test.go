@@ -158,6 +158,9 @@ func TestRoundALantern(t *testing.T) {
 			}
 		}
 	}
+	if d := look(t, demo(t, "slipway-lantern"), target.Question{}).Around.Dots; d.Ripple != 0 || math.Abs(d.PitchM-0.03*math.Sqrt2) > 1e-4 {
+		t.Errorf("dots %+v", d)
+	}
 	if len(v.Around.Ways) != 5 {
 		t.Errorf("%d ways", len(v.Around.Ways))
 	}

@@ -7,6 +7,7 @@ import (
 
 	"photherm/core/chain"
 	"photherm/core/design"
+	"photherm/core/lighting"
 )
 
 // Reached is how what comes stands to what is wanted.
@@ -135,7 +136,9 @@ func Reach(ctx context.Context, run *chain.Run) (r *Reached, why string, err err
 	// Only what is judged, not the whole picture.
 	switch v.Kind {
 	case "beam":
-		v.Beam = lit.beam()
+		if cd, _ := lighting.Far(lit.weigh(lumens)).Peak(); cd > 0 {
+			v.Beam = &Beam{PeakCd: cd, DistanceM: lighting.BeamDistance(cd)}
+		}
 	case "tank":
 		if l.Scene == nil || l.Scene.Tank == nil {
 			return nil, "the tank has no measures yet", nil

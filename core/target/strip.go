@@ -11,16 +11,47 @@ import (
 
 // A StripView is what a strip, a lantern's ring or a sign lights.
 type StripView struct {
-	Map      *LightMap `json:"map"`
-	LmPerM   float64   `json:"lmPerM" doc:"Of all that is lit together; 0: it has no length"`
-	WPerM    float64   `json:"wPerM" doc:"From the source"`
-	LengthM  float64   `json:"lengthM" doc:"Of strip, m"`
-	PitchM   float64   `json:"pitchM" doc:"From one emitter to the next, m; 0: not known"`
-	Ripple   float64   `json:"ripple" doc:"How dots show on a diffuser as far before them as is said, (bright − dark)/(bright + dark)"`
-	HideM    float64   `json:"hideM" doc:"How far before the emitters a diffuser must lie for dots to show no longer, m; 0: not known"`
-	Along    []Polar   `json:"along" nullable:"false" doc:"Light along the middle: m from the middle, and in the map's unit"`
-	Ways     []Way     `json:"ways" nullable:"false" doc:"Along the middle or an edge, higher or lower"`
-	DarkEnds float64   `json:"darkEnds" doc:"Light at the ends of the area over that in the middle"`
+	Map     *LightMap `json:"map"`
+	LmPerM  float64   `json:"lmPerM" doc:"Of all that is lit together; 0: it has no length"`
+	WPerM   float64   `json:"wPerM" doc:"From the source"`
+	LengthM float64   `json:"lengthM" doc:"Of strip, m"`
+	Dots
+	Along    []Polar `json:"along" nullable:"false" doc:"Light along the middle: m from the middle, and in the map's unit"`
+	Ways     []Way   `json:"ways" nullable:"false" doc:"Along the middle or an edge, higher or lower"`
+	DarkEnds float64 `json:"darkEnds" doc:"Light at the ends of the area over that in the middle"`
+}
+
+// Dots are emitters that show on a diffuser.
+type Dots struct {
+	PitchM float64 `json:"pitchM" doc:"From one emitter to the next, m; 0: not known"`
+	Ripple float64 `json:"ripple" doc:"How dots show on a diffuser as far before them as is said, (bright − dark)/(bright + dark); 0: none is said"`
+	HideM  float64 `json:"hideM" doc:"How far before the emitters a diffuser must lie for dots to show no longer, m; 0: not known"`
+}
+
+// dots tells of the emitters of a strip by its part, of others by where they lie.
+func (l *Lit) dots() (out Dots) {
+	diffuser := 0.0
+	for n := range design.Nodes(l.Variant) {
+		if n.Optic != nil && n.Optic.DiffuserM != nil {
+			diffuser = *n.Optic.DiffuserM
+		}
+		if n.Strip == nil {
+			continue
+		}
+		if part := l.Light.Part(n.Strip.PartID); part != nil && part.Strip != nil && part.Strip.PitchM != nil {
+			out.PitchM = *part.Strip.PitchM
+		}
+	}
+	if out.PitchM == 0 {
+		out.PitchM = l.pitch()
+	}
+	if out.PitchM > 0 {
+		out.HideM = HideAt(out.PitchM)
+		if diffuser > 0 {
+			out.Ripple = Ripple(out.PitchM, diffuser)
+		}
+	}
+	return out
 }
 
 // shownRipple is from where dots on a diffuser show (chosen: a tenth; edges much weaker are lost
@@ -66,13 +97,9 @@ func (l *Lit) strip(ctx context.Context) (*StripView, error) {
 	if err != nil {
 		return nil, err
 	}
-	out := &StripView{Map: m, Along: []Polar{}, Ways: []Way{}}
-	diffuser := 0.0
+	out := &StripView{Map: m, Dots: l.dots(), Along: []Polar{}, Ways: []Way{}}
 	lit := 0.0
 	for n, times := range design.Nodes(l.Variant) {
-		if n.Optic != nil && n.Optic.DiffuserM != nil {
-			diffuser = *n.Optic.DiffuserM
-		}
 		if n.Strip == nil {
 			continue
 		}
@@ -84,21 +111,9 @@ func (l *Lit) strip(ctx context.Context) (*StripView, error) {
 				lit += l.Glows[i].Lumens
 			}
 		}
-		if part := l.Light.Part(n.Strip.PartID); part != nil && part.Strip != nil && part.Strip.PitchM != nil {
-			out.PitchM = *part.Strip.PitchM
-		}
 	}
 	if out.LengthM > 0 {
 		out.LmPerM, out.WPerM = lit/float64(l.Lights)/out.LengthM, l.InputW/out.LengthM
-	}
-	if out.PitchM == 0 {
-		out.PitchM = l.pitch()
-	}
-	if out.PitchM > 0 {
-		out.HideM = HideAt(out.PitchM)
-		if diffuser > 0 {
-			out.Ripple = Ripple(out.PitchM, diffuser)
-		}
 	}
 	mid := m.NY / 2
 	for i := range m.NX {

@@ -1176,6 +1176,8 @@ export interface components {
             report?: components["schemas"]["Report"];
         };
         Around: {
+            /** @description Of its emitters on a diffuser before them */
+            dots: components["schemas"]["Dots"];
             /** Format: double */
             eyeM: number;
             /** @description What eyes get that look at it */
@@ -2533,6 +2535,23 @@ export interface components {
             to?: number;
             /** @description Id of the tool it was read with; absent: the best of them */
             with?: string;
+        };
+        Dots: {
+            /**
+             * Format: double
+             * @description How far before the emitters a diffuser must lie for dots to show no longer, m; 0: not known
+             */
+            hideM: number;
+            /**
+             * Format: double
+             * @description From one emitter to the next, m; 0: not known
+             */
+            pitchM: number;
+            /**
+             * Format: double
+             * @description How dots show on a diffuser as far before them as is said, (bright − dark)/(bright + dark); 0: none is said
+             */
+            ripple: number;
         };
         Draw: {
             /**
@@ -6321,7 +6340,7 @@ export interface components {
             pitchM: number;
             /**
              * Format: double
-             * @description How dots show on a diffuser as far before them as is said, (bright − dark)/(bright + dark)
+             * @description How dots show on a diffuser as far before them as is said, (bright − dark)/(bright + dark); 0: none is said
              */
             ripple: number;
             /**

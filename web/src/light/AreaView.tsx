@@ -61,14 +61,19 @@ export function AreaView({ look, light, still, variant, at, change, onHold, tryO
   )
 }
 
+/** From where emitters no longer show as dots on a diffuser. */
+export function DotWords({ dots }: { dots: Pick<Schemas['StripView'], 'pitchM' | 'ripple' | 'hideM'> }) {
+  const mm = (m: number) => `${digits(1000 * m, 2)} mm`
+  return <div>Emitters stand <span className="figure">{mm(dots.pitchM)}</span> apart: a diffuser <span className="figure">{mm(dots.hideM)}</span> before them hides the dots{dots.ripple > 0 && <>; as far as it is now they show with <span className="figure">{Math.round(100 * dots.ripple)} %</span></>}.</div>
+}
+
 /** What a strip gives along its length, and whether its dots show. */
 function StripWords({ strip }: { strip: Schemas['StripView'] }) {
-  const mm = (m: number) => `${digits(1000 * m, 2)} mm`
   return (
     <Box sx={{ fontSize: 13, mt: 1 }}>
       {strip.lmPerM > 0 && <div><span className="figure">{digits(strip.lmPerM, 3)}</span> lm and <span className="figure">{digits(strip.wPerM, 3)}</span> W a metre of <span className="figure">{digits(strip.lengthM, 3)} m</span>; at the ends of the area <span className="figure">{Math.round(100 * strip.darkEnds)} %</span> of the middle.</div>}
       {strip.hideM > 0 ? (
-        <div>Emitters stand <span className="figure">{mm(strip.pitchM)}</span> apart: a diffuser <span className="figure">{mm(strip.hideM)}</span> before them hides the dots{strip.ripple > 0 && <>; as far as it is now they show with <span className="figure">{Math.round(100 * strip.ripple)} %</span></>}.</div>
+        <DotWords dots={strip} />
       ) : (
         <div style={{ color: 'var(--ink-soft)' }}>Say how far apart the emitters of the strip stand, in its figures, to know from where a diffuser hides them.</div>
       )}

@@ -3,7 +3,7 @@ import { useRef } from 'react'
 import type { Light } from '../api/client'
 import { useSettings } from '../settings/SettingsProvider'
 import { digits, editable, text } from '../units/quantity'
-import { MapWords } from './AreaView'
+import { DotWords, MapWords } from './AreaView'
 import { FieldMap } from '../charts/FieldMap'
 import { Out } from './Out'
 import type { Look } from '../solved/useLook'
@@ -32,6 +32,7 @@ export function AroundView({ look, light, variant, at, tryOut }: { look: Look; l
             <tbody>{a.eyes.map((e) => <tr key={e.m}><td className="figure">{length(e.m)}</td><td className="figure">{digits(e.lux, 2)} lx</td><td className="figure">{digits(e.groundLux, 2)} lx</td><td className="figure">{digits(e.cd, 2)} cd</td></tr>)}</tbody>
           </Box>
           {a.glaring && <Box sx={{ fontSize: 13, color: 'var(--caution-ink)', mt: 0.5 }}>▲ {a.glaring}</Box>}
+          {a.dots.ripple > 0 && <Box sx={{ fontSize: 13, mt: 0.5 }}><DotWords dots={a.dots} /></Box>}
           <Box sx={{ fontSize: 12.5, color: 'var(--ink-soft)', mt: 0.5 }}>Switch its sides on and off where they are in the wire: the picture follows.</Box>
         </Box>
       </Box>

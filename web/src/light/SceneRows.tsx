@@ -68,7 +68,7 @@ export function SceneRows({ work, kind }: { work: WorkbenchProps; kind: string }
           <Tick work={work} label="Over water, or in it" pointer="/conditions/nearWater" />
         </Box>
       ) : (
-        <Button data-pointer="/scene/tank" sx={{ p: 0, minWidth: 0 }} onClick={() => work.change((l) => set(set(l, '/scene/tank', { lengthM: 0.6, widthM: 0.3, waterDepthM: 0.3 }), '/conditions/nearWater', true), 'A tank')}>Measures of the tank…</Button>
+        <Button data-pointer="/scene/tank" sx={{ p: 0, minWidth: 0 }} onClick={() => work.change((l) => set(set(l, '/scene/tank', { lengthM: 0.8, widthM: 0.35, waterDepthM: 0.4 }), '/conditions/nearWater', true), 'A tank')}>Measures of the tank…</Button>
       ))}
     </>
   )
