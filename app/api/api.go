@@ -10,6 +10,7 @@ import (
 	"net/http"
 	"path"
 	"strings"
+	"sync"
 
 	"github.com/danielgtaylor/huma/v2"
 	"github.com/danielgtaylor/huma/v2/adapters/humagin"
@@ -19,6 +20,7 @@ import (
 	"photherm/app/access"
 	"photherm/app/compute"
 	"photherm/app/instrument"
+	"photherm/app/recorder"
 	"photherm/app/store"
 	"photherm/app/summary"
 )
@@ -33,7 +35,8 @@ type Config struct {
 	Door     *access.Door     // nil: it answers on its own machine only, and asks nobody
 	Address  string           // where a phone opens it; empty: nowhere
 	Hosts    instrument.Hosts // of instruments that may be spoken to, beside this machine
-	Until    context.Context  // when it is done computing ends; nil: never, and no summaries are written
+	Until    context.Context  // when it is done computing ends; nil: never, and neither summaries nor logs are written
+	Writing  *sync.WaitGroup  // done when what it writes by itself is left; nil: nobody waits
 }
 
 type server struct {
@@ -44,6 +47,8 @@ type server struct {
 	summaries *summary.Writer
 	hosts     instrument.Hosts
 	practice  *practice
+	recorder  *recorder.Recorder
+	until     context.Context
 }
 
 // changed tells that a light has, so that its summary is written anew.
@@ -71,8 +76,11 @@ func build(c Config) (*gin.Engine, huma.API) {
 	engine.HandleMethodNotAllowed = true
 	_ = engine.SetTrustedProxies(nil) // nil cannot fail
 	gate := newGate(c.Until)
-	s := &server{c.Store, c.Door, c.Address, gate, summary.NewWriter(c.Store, gate), c.Hosts, newPractice(c.Until)}
-	engine.Use(gin.CustomRecoveryWithWriter(nil, recovered), securityHeaders, s.onlyOwn, s.onlyInside, onlyUsable, noteAsker,
+	s := &server{c.Store, c.Door, c.Address, gate, summary.NewWriter(c.Store, gate), c.Hosts, newPractice(c.Until), recorder.New(c.Store, c.Hosts), c.Until}
+	if c.Until == nil {
+		s.until = context.Background()
+	}
+	engine.Use(gin.CustomRecoveryWithWriter(nil, recovered), securityHeaders, s.onlyOwn, s.onlyInside, onlyUsable, noteAsker, patient,
 		// The front end alone: answers are small, and their time counts.
 		gzip.Gzip(gzip.BestCompression, gzip.WithExcludedPaths([]string{"/api/"}), gzip.WithExcludedExtensions([]string{".woff2", ".png", ".ico"})))
 	engine.NoMethod(func(c *gin.Context) {
@@ -93,12 +101,17 @@ func build(c Config) (*gin.Engine, huma.API) {
 	api := humagin.New(engine, config)
 	if c.Store != nil && c.Until != nil {
 		go s.summaries.Run(c.Until)
+		if c.Writing == nil {
+			c.Writing = new(sync.WaitGroup)
+		}
+		c.Writing.Go(func() { s.recorder.Run(c.Until) })
 	}
 	s.lights(api)
 	s.computing(api)
 	s.cabinet(api)
 	s.lots(api)
 	s.logs(api)
+	s.live(api)
 	s.instruments(api)
 	s.archive(api)
 	s.reaching(api)

@@ -39,6 +39,8 @@ var told = []struct {
 	{store.ErrNotFound, http.StatusNotFound, "There is no such light. It may have been made on another data folder."},
 	{store.ErrUnreadable, http.StatusUnprocessableEntity, "The stored document of this light cannot be read. It is kept as it is: the shelf gives out its text."},
 	{store.ErrInBin, http.StatusConflict, "This light lies in the bin: nothing is saved to it there. Take it back, and what you typed is saved."},
+	{store.ErrNotWritable, http.StatusConflict, "This log was brought in as it is: it cannot be written on."},
+	{store.ErrTooManyLive, http.StatusConflict, "As many logs are being written as may be at once. Stop one first."},
 	{store.ErrNothingToDo, http.StatusConflict, "There is nothing to take back."},
 	{store.ErrOtherTab, http.StatusConflict, "The last change was made in another tab; undo it there."},
 	{compute.ErrSuperseded, http.StatusConflict, "A newer question took the place of this one."},

@@ -8,6 +8,7 @@ import (
 	"fmt"
 	"hash/fnv"
 	"net/http"
+	"strconv"
 	"strings"
 	"sync"
 	"time"
@@ -16,6 +17,7 @@ import (
 
 	"photherm/app/instrument"
 	"photherm/app/instrument/simulated"
+	"photherm/app/store"
 	"photherm/core/bench"
 )
 
@@ -47,9 +49,18 @@ type practice struct {
 }
 
 type room struct {
-	bench *simulated.Bench
-	end   context.CancelFunc
-	used  time.Time
+	bench  *simulated.Bench
+	remake func(faults []string) (*bench.Truth, error)
+	end    context.CancelFunc
+	used   time.Time
+}
+
+// last is when somebody used it last.
+func (r *room) last() time.Time {
+	if read := r.bench.Used(); read.After(r.used) {
+		return read
+	}
+	return r.used
 }
 
 // How many stand-in benches there may be, and how long one is kept that nobody reads (chosen).
@@ -66,7 +77,7 @@ func newPractice(until context.Context) *practice {
 }
 
 // open sets a room up; the oldest goes where there are too many.
-func (p *practice) open(truth *bench.Truth, seed uint64) (string, *simulated.Bench, error) {
+func (p *practice) open(truth *bench.Truth, seed uint64, remake func(faults []string) (*bench.Truth, error)) (string, *simulated.Bench, error) {
 	ctx, end := context.WithCancel(p.until)
 	b, err := simulated.New(ctx, truth, seed)
 	if err != nil {
@@ -84,29 +95,33 @@ func (p *practice) open(truth *bench.Truth, seed uint64) (string, *simulated.Ben
 	for len(p.rooms) > 0 {
 		oldest := ""
 		for name, r := range p.rooms {
-			if oldest == "" || r.used.Before(p.rooms[oldest].used) {
+			if oldest == "" || r.last().Before(p.rooms[oldest].last()) {
 				oldest = name
 			}
 		}
-		if len(p.rooms) < mostRooms && time.Since(p.rooms[oldest].used) < roomIdle {
+		if len(p.rooms) < mostRooms && time.Since(p.rooms[oldest].last()) < roomIdle {
 			break
 		}
 		p.rooms[oldest].end()
 		delete(p.rooms, oldest)
 	}
-	p.rooms[id] = &room{b, end, time.Now()}
+	p.rooms[id] = &room{b, remake, end, time.Now()}
 	return id, b, nil
 }
 
-func (p *practice) room(id string) *simulated.Bench {
+func (p *practice) room(id string) *room {
 	p.mu.Lock()
 	defer p.mu.Unlock()
 	r := p.rooms[id]
-	if r == nil {
-		return nil
+	if r != nil {
+		r.used = time.Now()
 	}
-	r.used = time.Now()
-	return r.bench
+	return r
+}
+
+// gone is what is said of a room that is no more.
+func gone() error {
+	return huma.Error404NotFound("These stand-ins are gone: nobody read them for a while, or the server was started anew. Set them up again.")
 }
 
 func (s *server) instruments(api huma.API) {
@@ -116,10 +131,11 @@ func (s *server) instruments(api huma.API) {
 			Meter string `query:"meter" required:"true" maxLength:"32" doc:"Id of the stand-in"`
 			Body  bench.Probe
 		}) (*struct{ Body InstrumentReading }, error) {
-			b := s.practice.room(in.ID)
-			if b == nil {
-				return nil, huma.Error404NotFound("These stand-ins are gone: nobody read them for a while, or the server was started anew. Set them up again.")
+			room := s.practice.room(in.ID)
+			if room == nil {
+				return nil, gone()
 			}
+			b := room.bench
 			if !b.Lead(in.Meter, in.Body) {
 				return nil, refused("query.meter", fmt.Errorf("there is no stand-in %q", in.Meter))
 			}
@@ -130,6 +146,40 @@ func (s *server) instruments(api huma.API) {
 			}
 			return nil, refused("query.meter", fmt.Errorf("there is no stand-in %q", in.Meter))
 		})
+	huma.Register(api, huma.Operation{OperationID: "change-stand-ins", Method: http.MethodPost, Path: "/api/bench/standins/{id}", Summary: "Switch the light of stand-ins on anew, put other faults in it, or a load on its pack", DefaultStatus: 204, Errors: []int{404, 422}},
+		func(ctx context.Context, in *struct {
+			ID    string `path:"id" maxLength:"32"`
+			On    bool   `query:"on" doc:"Switch it on anew, cold and with full packs"`
+			Fault string `query:"fault" maxLength:"32" doc:"Put this fault in, in place of those it has; none: take them out; empty: leave them"`
+			LoadA string `query:"loadA" maxLength:"12" doc:"What the electronic load draws, A; 0: nothing; empty: as it is"`
+		}) (*struct{}, error) {
+			room := s.practice.room(in.ID)
+			if room == nil {
+				return nil, gone()
+			}
+			if in.Fault != "" {
+				var faults []string
+				if in.Fault != "none" {
+					faults = []string{in.Fault}
+				}
+				if err := room.bench.Hide(func() (*bench.Truth, error) { return room.remake(faults) }); err != nil {
+					return nil, s.questioned(ctx, "query.fault", err)
+				}
+			}
+			if in.LoadA != "" {
+				amps, err := strconv.ParseFloat(in.LoadA, 64)
+				if err != nil {
+					return nil, refused("query.loadA", fmt.Errorf("%q is no current in amperes", in.LoadA))
+				}
+				if err := room.bench.Draw(amps); err != nil {
+					return nil, s.questioned(ctx, "query.loadA", err)
+				}
+			}
+			if in.On {
+				room.bench.SwitchOn(1)
+			}
+			return nil, s.clean(ctx, s.markChange(ctx, in.ID, in.Fault, in.LoadA, in.On))
+		})
 	huma.Register(api, huma.Operation{OperationID: "read-instrument", Method: http.MethodPost, Path: "/api/instruments/read", Summary: "Read an instrument of the bench", Errors: []int{422}},
 		func(ctx context.Context, in *struct {
 			Address  string `query:"address" required:"true" maxLength:"200" doc:"Host and port"`
@@ -137,6 +187,32 @@ func (s *server) instruments(api huma.API) {
 		}) (*struct{ Body InstrumentReading }, error) {
 			return s.instrumentReading(ctx, in.Address, in.Quantity)
 		})
+}
+
+// markChange notes in what is being logged of stand-ins what was done to them.
+func (s *server) markChange(ctx context.Context, room, fault, loadA string, on bool) error {
+	var said []string
+	switch fault {
+	case "":
+	case "none":
+		said = append(said, "off, put right, on again")
+	default:
+		said = append(said, "off, "+strings.ReplaceAll(fault, "-", " ")+" put in, on again")
+	}
+	if loadA != "" {
+		said = append(said, "load draws "+loadA+" A")
+	}
+	if on {
+		said = append(said, "switched on anew")
+	}
+	if len(said) == 0 {
+		return nil
+	}
+	logs, err := s.ofRoom(ctx, room)
+	for _, l := range logs {
+		err = errors.Join(err, s.store.MarkLog(ctx, l.ID, store.Mark{S: l.Seconds, Text: strings.Join(said, "; ")}))
+	}
+	return err
 }
 
 func (s *server) instrumentReading(ctx context.Context, address, quantity string) (*struct{ Body InstrumentReading }, error) {
@@ -178,11 +254,14 @@ func (s *server) standIns(ctx context.Context, in *struct {
 			}
 		}
 	}
-	truth, err := bench.NewTruth(ctx, light, in.Variant, uint64(in.Seed), faults)
+	remake := func(faults []string) (*bench.Truth, error) {
+		return bench.NewTruth(ctx, light, in.Variant, uint64(in.Seed), faults)
+	}
+	truth, err := remake(faults)
 	if err != nil {
 		return nil, s.questioned(ctx, "query.faults", err)
 	}
-	id, b, err := s.practice.open(truth, uint64(in.Seed))
+	id, b, err := s.practice.open(truth, uint64(in.Seed), remake)
 	if err != nil {
 		return nil, s.failure(ctx, err)
 	}

@@ -14,6 +14,7 @@ import (
 	"github.com/danielgtaylor/huma/v2"
 
 	"photherm/app/exchange"
+	"photherm/app/recorder"
 	"photherm/app/store"
 	"photherm/core/bench"
 	"photherm/core/reading"
@@ -28,6 +29,9 @@ type BenchLog struct {
 	Seconds   float64            `json:"seconds"`
 	Bad       int                `json:"bad" doc:"How many rows were kept aside"`
 	Aside     []exchange.BadRow  `json:"aside" nullable:"false" doc:"The first of them"`
+	Marks     []LogMark          `json:"marks" nullable:"false" doc:"What happened meanwhile"`
+	State     string             `json:"state" enum:"kept,running,stopped" doc:"Brought in; being written; written and stopped"`
+	Pace      float64            `json:"pace" doc:"Of one that was written: seconds of it in a second of the clock; 0: it was brought in"`
 	CreatedAt time.Time          `json:"createdAt"`
 }
 
@@ -38,6 +42,7 @@ type LogSeries struct {
 	High  [][]*float64 `json:"high" nullable:"false"`
 	Mean  [][]*float64 `json:"mean" nullable:"false"`
 	Exact bool         `json:"exact" doc:"Whether each is a reading itself"`
+	Seq   int          `json:"seq" doc:"How many readings the log had when this was asked"`
 }
 
 type asideRows struct {
@@ -83,7 +88,15 @@ func (s *server) logs(api huma.API) {
 }
 
 func benchLog(l *store.KeptLog) BenchLog {
-	out := BenchLog{ID: l.ID, Name: l.Name, Channels: []exchange.Channel{}, Readings: l.Readings, Seconds: l.Seconds, Aside: []exchange.BadRow{}, CreatedAt: l.CreatedAt}
+	out := BenchLog{ID: l.ID, Name: l.Name, Channels: []exchange.Channel{}, Readings: l.Readings, Seconds: l.Seconds, Aside: []exchange.BadRow{}, Marks: []LogMark{}, State: string(l.State), CreatedAt: l.CreatedAt}
+	for _, m := range l.Marks {
+		out.Marks = append(out.Marks, LogMark(m))
+	}
+	var plan recorder.Plan
+	if l.Live != nil {
+		_ = json.Unmarshal(l.Live, &plan) // written by beginLog
+		out.Pace = plan.Pace
+	}
 	_ = json.Unmarshal(l.Channels, &out.Channels) // written by addLog
 	var aside asideRows
 	_ = json.Unmarshal(l.Aside, &aside)
@@ -124,7 +137,11 @@ func (s *server) addLog(ctx context.Context, in *struct {
 	if err != nil {
 		return nil, s.failure(ctx, err)
 	}
-	kept, err := s.store.AddLog(ctx, store.KeptLog{LightID: in.ID, Name: strings.TrimSpace(in.Name), Channels: channels, Aside: aside}, log.S, log.Values)
+	marks := make([]store.Mark, len(log.Marks))
+	for i, m := range log.Marks {
+		marks[i] = store.Mark(m)
+	}
+	kept, err := s.store.AddLog(ctx, store.KeptLog{LightID: in.ID, Name: strings.TrimSpace(in.Name), Channels: channels, Aside: aside, Marks: marks}, log.S, log.Values)
 	if err != nil {
 		return nil, s.failure(ctx, err)
 	}
@@ -153,7 +170,7 @@ func (s *server) logSeries(ctx context.Context, in *struct {
 		return nil, s.failure(ctx, err)
 	}
 	n := len(benchLog(l).Channels)
-	out := LogSeries{S: []float64{}, Low: make([][]*float64, n), High: make([][]*float64, n), Mean: make([][]*float64, n)}
+	out := LogSeries{Seq: l.Readings, S: []float64{}, Low: make([][]*float64, n), High: make([][]*float64, n), Mean: make([][]*float64, n)}
 	for c := range n {
 		out.Low[c], out.High[c], out.Mean[c] = []*float64{}, []*float64{}, []*float64{}
 	}
@@ -207,7 +224,11 @@ func (s *server) logCSV(ctx context.Context, in *LogPath) (*struct {
 		return nil, s.failure(ctx, err)
 	}
 	var b bytes.Buffer
-	if err := exchange.WriteLog(&b, channels, times, values); err != nil {
+	marks := make([]exchange.Mark, len(l.Marks))
+	for i, m := range l.Marks {
+		marks[i] = exchange.Mark(m)
+	}
+	if err := exchange.WriteLog(&b, channels, times, values, marks...); err != nil {
 		return nil, s.failure(ctx, err)
 	}
 	return &struct {

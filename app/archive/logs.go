@@ -12,8 +12,11 @@ import (
 	"photherm/app/store"
 )
 
-// mostLogBytes bounds the readings of a log.
-const mostLogBytes = 256 << 20
+// mostLogBytes bounds the readings of a log, mostMarkBytes what a mark of it says.
+const (
+	mostLogBytes  = 256 << 20
+	mostMarkBytes = 1000
+)
 
 func logFile(light, id, kind string) string {
 	return fmt.Sprintf("lights/%s/logs/%s.%s", light, id, kind)
@@ -64,6 +67,11 @@ func (a *Archive) log(light, id string) (*keptLog, error) {
 	}
 	if l.ID != id || l.LightID != light || !wellFormedID.MatchString(id) || !fits(l.Name, 120) || !dated(l.CreatedAt) || json.Unmarshal(l.Channels, &channels) != nil || !json.Valid(l.Aside) {
 		return nil, unfit("%s is not understood", name)
+	}
+	for _, m := range l.Marks {
+		if math.IsNaN(m.S) || !fits(m.Text, mostMarkBytes) {
+			return nil, unfit("%s is not understood", name)
+		}
 	}
 	data, err := a.rawUpTo(logFile(light, id, "csv"), mostLogBytes)
 	if err != nil {

@@ -1,12 +1,14 @@
 package exchange
 
 import (
+	"cmp"
 	"encoding/csv"
 	"errors"
 	"fmt"
 	"io"
 	"math"
 	"regexp"
+	"slices"
 	"strconv"
 	"strings"
 	"time"
@@ -18,6 +20,7 @@ type Log struct {
 	Channels []Channel
 	S        []float64   // seconds since the first row, rising
 	Values   [][]float64 // of each channel, a value a row; NaN: none
+	Marks    []Mark      // what happened meanwhile: a column of words under "mark"
 	Aside    []BadRow    // rows that were not understood, the first few
 	Bad      int         // how many
 }
@@ -27,6 +30,12 @@ type Channel struct {
 	Name     string `json:"name"`
 	Quantity string `json:"quantity" doc:"temperature, voltage, current, power, illuminance, or empty: not known"`
 	Unit     string `json:"unit" doc:"As it stands in the heading; values are kept in SI, temperatures in °C"`
+}
+
+// A Mark is something that happened while a log was written, at a time of the log.
+type Mark struct {
+	S    float64
+	Text string
 }
 
 // A BadRow was kept aside.
@@ -64,7 +73,7 @@ func ReadLog(r io.Reader) (*Log, error) {
 	sep := separator(all)
 	rows := csv.NewReader(strings.NewReader(all))
 	rows.Comma, rows.FieldsPerRecord, rows.LazyQuotes, rows.ReuseRecord, rows.TrimLeadingSpace = sep, -1, true, true, sep != '\t'
-	l := &logReader{comma: sep != ',', log: new(Log)}
+	l := &logReader{comma: sep != ',', mark: -1, log: new(Log)}
 	for {
 		row, err := rows.Read()
 		if err == io.EOF {
@@ -120,7 +129,14 @@ type logReader struct {
 	from    float64 // of the first row
 	scales  []scale
 	columns []int // of each channel
+	mark    int   // column of the marks; -1: none
 }
+
+// markHead is the heading of a column of marks, and markRunes what is kept of one (chosen).
+const (
+	markHead  = "mark"
+	markRunes = 120
+)
 
 // A scale turns a figure as it is written into SI.
 type scale struct{ times, plus float64 }
@@ -190,6 +206,11 @@ func (l *logReader) row(line int, row []string, sep string) {
 		}
 		values[i], any = x*l.scales[i].times+l.scales[i].plus, true
 	}
+	if l.mark >= 0 && l.mark < len(row) {
+		if text := []rune(strings.TrimSpace(row[l.mark])); len(text) > 0 {
+			l.log.Marks = append(l.log.Marks, Mark{t, strings.ToValidUTF8(string(text[:min(len(text), markRunes)]), "?")})
+		}
+	}
 	if !any {
 		l.aside(line, strings.Join(row, sep), "it has no figure")
 		return
@@ -221,6 +242,10 @@ func (l *logReader) begin(row []string) {
 		}
 	}
 	for i := range row {
+		if i < len(l.heads) && strings.EqualFold(strings.TrimSpace(l.heads[i]), markHead) && i != l.at {
+			l.mark = i
+			continue
+		}
 		if i == l.at || len(l.columns) == mostChannels {
 			continue
 		}
@@ -248,7 +273,8 @@ var logUnits = map[string]struct {
 }{
 	"°c": {"temperature", scale{1, 0}}, "c": {"temperature", scale{1, 0}}, "degc": {"temperature", scale{1, 0}}, "celsius": {"temperature", scale{1, 0}},
 	"°f": {"temperature", scale{5.0 / 9, -160.0 / 9}}, "f": {"temperature", scale{5.0 / 9, -160.0 / 9}}, "degf": {"temperature", scale{5.0 / 9, -160.0 / 9}}, "k": {"temperature", scale{1, -273.15}},
-	"v": {"voltage", scale{1, 0}}, "mv": {"voltage", scale{1e-3, 0}}, "a": {"current", scale{1, 0}}, "ma": {"current", scale{1e-3, 0}}, "w": {"power", scale{1, 0}}, "mw": {"power", scale{1e-3, 0}}, "lx": {"illuminance", scale{1, 0}}, "lux": {"illuminance", scale{1, 0}},
+	"v": {"voltage", scale{1, 0}}, "mv": {"voltage", scale{1e-3, 0}}, "a": {"current", scale{1, 0}}, "ma": {"current", scale{1e-3, 0}}, "w": {"power", scale{1, 0}}, "mw": {"power", scale{1e-3, 0}}, "lx": {"illuminance", scale{1, 0}}, "lux": {"illuminance", scale{1, 0}}, "klx": {"illuminance", scale{1000, 0}},
+	"ω": {"resistance", scale{1, 0}}, "ohm": {"resistance", scale{1, 0}}, "mω": {"resistance", scale{1e-3, 0}}, "µmol/m²s": {"ppfd", scale{1, 0}}, "µmol/m²/s": {"ppfd", scale{1, 0}}, "umol/m2/s": {"ppfd", scale{1, 0}},
 }
 
 var inBrackets = regexp.MustCompile(`[(\[]\s*([^)\]]+?)\s*[)\]]\s*$|[/_, ]\s*([^\s/_,()\[\]]+)\s*$`)
@@ -351,12 +377,19 @@ func ReadLogAs(r io.Reader, channels []Channel) (*Log, error) {
 }
 
 // WriteLog writes a log as CSV that ReadLogAs reads again: times in seconds, figures in SI, °C.
-func WriteLog(w io.Writer, channels []Channel, s []float64, values [][]float64) error {
+// Marks stand in a column of their own, each in the first row that is not before it; without any
+// there is none, and ReadLogAs reads no other.
+func WriteLog(w io.Writer, channels []Channel, s []float64, values [][]float64, marks ...Mark) error {
 	out := csv.NewWriter(w)
 	row := []string{"time (s)"}
 	for _, c := range channels {
-		row = append(row, harmless(c.Name))
+		row = append(row, harmless(headOf(c)))
 	}
+	if len(marks) > 0 {
+		row = append(row, markHead)
+		marks = slices.SortedStableFunc(slices.Values(marks), func(a, b Mark) int { return cmp.Compare(a.S, b.S) })
+	}
+	marked := len(marks) > 0
 	if err := out.Write(row); err != nil {
 		return fmt.Errorf("writing a log: %w", err)
 	}
@@ -369,6 +402,13 @@ func WriteLog(w io.Writer, channels []Channel, s []float64, values [][]float64) 
 			}
 			row = append(row, cell)
 		}
+		if marked {
+			var here []string
+			for len(marks) > 0 && (marks[0].S <= s[i] || i == len(s)-1) {
+				here, marks = append(here, marks[0].Text), marks[1:]
+			}
+			row = append(row, harmless(strings.Join(here, "; ")))
+		}
 		if err := out.Write(row); err != nil {
 			return fmt.Errorf("writing a log: %w", err)
 		}
@@ -378,4 +418,16 @@ func WriteLog(w io.Writer, channels []Channel, s []float64, values [][]float64) 
 		return fmt.Errorf("writing a log: %w", err)
 	}
 	return nil
+}
+
+// siUnits are what figures of a quantity are kept in.
+var siUnits = map[string]string{"temperature": "°C", "voltage": "V", "current": "A", "power": "W", "resistance": "Ω", "illuminance": "lx", "ppfd": "µmol/m²s"}
+
+// headOf is a channel's heading, with its unit.
+func headOf(c Channel) string {
+	_, said := logUnits[strings.ToLower(unitIn(c.Name))]
+	if unit := siUnits[c.Quantity]; unit != "" && !said {
+		return c.Name + " (" + unit + ")"
+	}
+	return c.Name
 }

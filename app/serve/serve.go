@@ -10,6 +10,7 @@ import (
 	"net"
 	"net/http"
 	"runtime/debug"
+	"sync"
 	"time"
 
 	"photherm/app/access"
@@ -76,7 +77,8 @@ func Run(ctx context.Context, c Config) error {
 		return err
 	}
 	defer s.Close()
-	handler := api.Config{Store: s, FrontEnd: web.Files(), Hosts: c.Instruments, Until: ctx}
+	var writing sync.WaitGroup
+	handler := api.Config{Store: s, FrontEnd: web.Files(), Hosts: c.Instruments, Until: ctx, Writing: &writing}
 	if beyond {
 		if hash, err := s.Passphrase(ctx); err != nil {
 			return err
@@ -114,6 +116,9 @@ func Run(ctx context.Context, c Config) error {
 	defer cancel()
 	if e := server.Shutdown(stop); e != nil {
 		slog.Warn("some requests were cut off", "error", e)
+	}
+	if ctx.Err() != nil {
+		writing.Wait() // logs are left to whoever writes them on, in two seconds at most
 	}
 	fmt.Fprintln(c.Out, "Stopped.")
 	return err

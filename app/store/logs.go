@@ -11,6 +11,7 @@ import (
 	"fmt"
 	"io"
 	"math"
+	"slices"
 	"time"
 )
 
@@ -26,7 +27,11 @@ type KeptLog struct {
 	Readings  int             `json:"readings"`
 	Seconds   float64         `json:"seconds"`
 	Aside     json.RawMessage `json:"aside"`
+	Marks     []Mark          `json:"marks,omitempty"`
 	CreatedAt time.Time       `json:"createdAt"`
+
+	State LogState        `json:"-"` // an archive holds what was written, and it is written no more
+	Live  json.RawMessage `json:"-"` // of one that is or was written here: where its readings come from
 }
 
 // A LogSummary is a chunk of a log, of each channel its least, greatest and mean; a channel
@@ -39,16 +44,21 @@ type LogSummary struct {
 	Mean  []*float64 `json:"mean"`
 }
 
-const selectLog = `SELECT id, light_id, name, channels, readings, seconds, aside, created_at FROM logs`
+const selectLog = `SELECT id, light_id, name, channels, readings, seconds, aside, marks, created_at, state, live FROM logs`
 
 func scanLog(row scanner) (*KeptLog, error) {
 	l := new(KeptLog)
-	err := row.Scan(&l.ID, &l.LightID, &l.Name, &l.Channels, &l.Readings, &l.Seconds, &l.Aside, &l.CreatedAt)
+	var marks, live []byte
+	err := row.Scan(&l.ID, &l.LightID, &l.Name, &l.Channels, &l.Readings, &l.Seconds, &l.Aside, &marks, &l.CreatedAt, &l.State, &live)
 	if errors.Is(err, sql.ErrNoRows) {
 		return nil, ErrNotFound
 	}
 	if err != nil {
 		return nil, fmt.Errorf("reading a log: %w", err)
+	}
+	l.Live = live
+	if err := json.Unmarshal(marks, &l.Marks); err != nil {
+		return nil, fmt.Errorf("reading the marks of log %s: %w", l.ID, err)
 	}
 	return l, nil
 }
@@ -85,22 +95,14 @@ func (s *Store) AddLog(ctx context.Context, l KeptLog, times []float64, values [
 	if len(times) > 0 {
 		l.Seconds = times[len(times)-1] - times[0]
 	}
+	l.State = LogKept
 	err := s.atomically(ctx, func(tx *sql.Tx) error {
-		if _, err := tx.ExecContext(ctx, `INSERT INTO logs (id, light_id, name, channels, readings, seconds, aside, created_at) VALUES (?, ?, ?, ?, ?, ?, ?, ?)`, l.ID, l.LightID, l.Name, []byte(l.Channels), l.Readings, l.Seconds, []byte(l.Aside), l.CreatedAt); err != nil {
-			return fmt.Errorf("storing log %q: %w", l.Name, err)
+		if err := addLog(ctx, tx, &l); err != nil {
+			return err
 		}
 		for n, from := 0, 0; from < len(times); n, from = n+1, from+chunkRows {
-			to := min(from+chunkRows, len(times))
-			summary, err := json.Marshal(summed(values, from, to))
-			if err != nil {
-				return fmt.Errorf("summing up log %q: %w", l.Name, err)
-			}
-			data, err := packed(times, values, from, to)
-			if err != nil {
-				return fmt.Errorf("packing log %q: %w", l.Name, err)
-			}
-			if _, err := tx.ExecContext(ctx, `INSERT INTO log_chunks (log_id, number, from_s, to_s, summary, data) VALUES (?, ?, ?, ?, ?, ?)`, l.ID, n, times[from], times[to-1], summary, data); err != nil {
-				return fmt.Errorf("storing log %q: %w", l.Name, err)
+			if err := addChunk(ctx, tx, l.ID, n, times, values, from, min(from+chunkRows, len(times))); err != nil {
+				return err
 			}
 		}
 		return nil
@@ -109,6 +111,40 @@ func (s *Store) AddLog(ctx context.Context, l KeptLog, times []float64, values [
 		return nil, err
 	}
 	return &l, nil
+}
+
+func addLog(ctx context.Context, tx *sql.Tx, l *KeptLog) error {
+	marks, err := json.Marshal(append([]Mark{}, l.Marks...))
+	if err != nil {
+		return fmt.Errorf("storing the marks of log %q: %w", l.Name, err)
+	}
+	if _, err := tx.ExecContext(ctx, `INSERT INTO logs (id, light_id, name, channels, readings, seconds, aside, marks, created_at, state, live) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)`, l.ID, l.LightID, l.Name, []byte(l.Channels), l.Readings, l.Seconds, []byte(l.Aside), marks, l.CreatedAt, l.State, nullable(l.Live)); err != nil {
+		return fmt.Errorf("storing log %q: %w", l.Name, err)
+	}
+	return nil
+}
+
+func nullable(data json.RawMessage) any {
+	if data == nil {
+		return nil
+	}
+	return []byte(data)
+}
+
+// addChunk packs the rows from one to before another.
+func addChunk(ctx context.Context, tx *sql.Tx, log string, number int, times []float64, values [][]float64, from, to int) error {
+	summary, err := json.Marshal(summed(values, from, to))
+	if err != nil {
+		return fmt.Errorf("summing up log %s: %w", log, err)
+	}
+	data, err := packed(times, values, from, to)
+	if err != nil {
+		return fmt.Errorf("packing log %s: %w", log, err)
+	}
+	if _, err := tx.ExecContext(ctx, `INSERT INTO log_chunks (log_id, number, from_s, to_s, summary, data) VALUES (?, ?, ?, ?, ?, ?)`, log, number, times[from], times[to-1], summary, data); err != nil {
+		return fmt.Errorf("storing log %s: %w", log, err)
+	}
+	return nil
 }
 
 // DropLog takes a log out for good.
@@ -122,13 +158,21 @@ func (s *Store) DropLog(ctx context.Context, id string) error {
 	return nil
 }
 
-// LogSummaries are the chunks of a log that lie between two times, in turn.
+// freshRows is how many readings that fill no chunk yet are summed up as one (chosen).
+const freshRows = 256
+
+// LogSummaries are the chunks of a log that lie between two times, in turn; of readings that fill
+// none yet, so many at once.
 func (s *Store) LogSummaries(ctx context.Context, id string, fromS, toS float64) ([]LogSummary, error) {
+	fresh, err := s.LogSince(ctx, id, 0) // first: what is packed meanwhile is then met twice, not missed
+	if err != nil {
+		return nil, err
+	}
 	rows, err := s.db.QueryContext(ctx, `SELECT from_s, to_s, summary FROM log_chunks WHERE log_id = ? AND to_s >= ? AND from_s <= ? ORDER BY number`, id, fromS, toS)
 	if err != nil {
 		return nil, fmt.Errorf("reading log %s: %w", id, err)
 	}
-	return listed(rows, "the chunks of a log", func(row scanner) (*LogSummary, error) {
+	out, err := listed(rows, "the chunks of a log", func(row scanner) (*LogSummary, error) {
 		var c LogSummary
 		var summary []byte
 		if err := row.Scan(&c.FromS, &c.ToS, &summary); err != nil {
@@ -136,10 +180,28 @@ func (s *Store) LogSummaries(ctx context.Context, id string, fromS, toS float64)
 		}
 		return &c, json.Unmarshal(summary, &c)
 	})
+	if err != nil {
+		return nil, err
+	}
+	for part := range slices.Chunk(fresh, freshRows) {
+		from, to := part[0].S, part[len(part)-1].S
+		if to < fromS || from > toS || len(out) > 0 && from <= out[len(out)-1].ToS {
+			continue
+		}
+		_, values := columnsOf(part, len(part[0].Values))
+		sum := summed(values, 0, len(part))
+		sum.FromS, sum.ToS = from, to
+		out = append(out, sum)
+	}
+	return out, nil
 }
 
 // LogRows are the readings of a log between two times.
 func (s *Store) LogRows(ctx context.Context, id string, channels int, fromS, toS float64) (times []float64, values [][]float64, err error) {
+	fresh, err := s.LogSince(ctx, id, 0) // first, as for summaries
+	if err != nil {
+		return nil, nil, err
+	}
 	rows, err := s.db.QueryContext(ctx, `SELECT data FROM log_chunks WHERE log_id = ? AND to_s >= ? AND from_s <= ? ORDER BY number`, id, fromS, toS)
 	if err != nil {
 		return nil, nil, fmt.Errorf("reading log %s: %w", id, err)
@@ -168,6 +230,15 @@ func (s *Store) LogRows(ctx context.Context, id string, channels int, fromS, toS
 	}
 	if err := rows.Err(); err != nil {
 		return nil, nil, fmt.Errorf("reading log %s: %w", id, err)
+	}
+	for _, r := range fresh {
+		if r.S < fromS || r.S > toS || len(times) > 0 && r.S <= times[len(times)-1] {
+			continue
+		}
+		times = append(times, r.S)
+		for c := range channels {
+			values[c] = append(values[c], r.Values[c])
+		}
 	}
 	return times, values, nil
 }

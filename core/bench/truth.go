@@ -3,7 +3,9 @@ package bench
 import (
 	"context"
 	"fmt"
+	"hash/fnv"
 	"math/rand/v2"
+	"strings"
 
 	"photherm/core/band"
 	"photherm/core/chain"
@@ -16,12 +18,15 @@ import (
 type Probe struct {
 	Owner  string  `json:"owner" maxLength:"64" doc:"Id of the node, feed or body"`
 	Figure string  `json:"figure" maxLength:"32" doc:"Its figure, as the chain names it"`
-	When   string  `json:"when" enum:"cold,after,rest" doc:"At once after switch-on, so long after it, or when nothing moves any more"`
+	When   string  `json:"when" enum:"cold,after,rest,live" doc:"At once after switch-on, so long after it, when nothing moves any more, or as time goes by for leads that stay there"`
 	Charge float64 `json:"charge" minimum:"0" maximum:"1" doc:"Of packs, of 1, cold"`
 	S      float64 `json:"s" minimum:"0" maximum:"86400" doc:"Seconds after switch-on"`
 	Over   bool    `json:"over" doc:"Whether it is told over what it was at once after switch-on"`
 	Times  float64 `json:"times,omitempty" minimum:"0" maximum:"1e9" doc:"How many times the figure is read: light that falls where a meter is held is so many times the light that leaves; absent: once"`
 }
+
+// WhenLive is when leads are read that stay where they are: whoever reads them knows the time.
+const WhenLive = "live"
 
 func (p Probe) point() point {
 	out := point{owner: p.Owner, figure: p.Figure, at: moment{kind: p.When, charge: p.Charge, s: p.S}, times: p.Times}
@@ -62,25 +67,49 @@ const (
 )
 
 // A Truth is a light as it really is: its figures off within their tolerances, and faults that
-// nobody knows of. Practice reads it.
-type Truth struct{ q *solved }
+// nobody knows of. Practice reads it, one reading at a time.
+type Truth struct {
+	q       *solved
+	course  *chain.Run // from full packs to the end; nil: not asked yet
+	metered map[string]*Truth
+
+	light   *design.Light
+	variant int
+	seed    uint64
+	faults  []string
+}
 
 // NewTruth draws one; the same seed draws the same. The error names a fault that this light cannot
 // have.
-func NewTruth(ctx context.Context, light *design.Light, variant int, seed uint64, faults []string) (out *Truth, err error) {
+func NewTruth(ctx context.Context, light *design.Light, variant int, seed uint64, faults []string) (*Truth, error) {
+	return truthWith(ctx, light, variant, seed, faults)
+}
+
+// truthWith has beside what is hidden what a meter puts into the circuit.
+func truthWith(ctx context.Context, light *design.Light, variant int, seed uint64, faults []string, meter ...chain.Variation) (out *Truth, err error) {
 	defer circuit.Caught(&err)
 	m, err := model(light, variant, true)
 	if err != nil {
 		return nil, err
 	}
-	r := rand.New(rand.NewPCG(seed, 0x7f4a7c15))
 	q, err := newSolved(ctx, m)
 	if err != nil {
 		return nil, err
 	}
 	for _, t := range band.Tolerances(m) {
-		z := max(-2, min(2, r.NormFloat64()))
+		if strings.Contains(t.Pointer, "/loads/"+LoadID+"/") {
+			continue // it regulates
+		}
+		// A stream of its own for each figure: the same cells are hidden under whatever loads them.
+		h := fnv.New64a()
+		_, _ = h.Write([]byte(t.Pointer)) // a hash takes everything
+		z := max(-2, min(2, rand.New(rand.NewPCG(seed, h.Sum64())).NormFloat64()))
 		_ = q.s.Vary(t.Change(hiddenSpread * t.Spread * z / 2)) // one at the end of its range stays
+	}
+	if len(meter) > 0 {
+		if err := q.s.Vary(meter...); err != nil {
+			return nil, fmt.Errorf("putting a meter in: %w", err)
+		}
 	}
 	for _, last := range []bool{false, true} { // a faulty emitter is gone when anything is varied
 		for _, f := range faults {
@@ -92,7 +121,7 @@ func NewTruth(ctx context.Context, light *design.Light, variant int, seed uint64
 			}
 		}
 	}
-	return &Truth{q}, nil
+	return &Truth{q: q, metered: map[string]*Truth{}, light: light, variant: variant, seed: seed, faults: faults}, nil
 }
 
 // hide puts a fault in.

@@ -26,7 +26,7 @@ func (b *bench) bringUp() Procedure {
 		s.OperatingPoint(charge, b.light.Conditions.AmbientC, record)
 		return column(b.model, record, b.node.ID, "inV"), column(b.model, record, b.node.ID, "inA")
 	}
-	meter := chain.Variation{Pointer: b.pointer + "/fault/seriesOhm", Op: chain.Add, Value: meterOhm}
+	meter := chain.Variation{Pointer: b.pointer + "/fault/seriesOhm", Op: chain.Add, Value: MeterOhm}
 	fullV, fullA := at(1)
 	what := map[bool]string{true: "the emitters", false: "it"}[b.node.Array != nil]
 	if b.node.Array != nil {
@@ -50,7 +50,7 @@ func (b *bench) bringUp() Procedure {
 			})
 		}
 		if plain-with > meterShare*plain {
-			s.Do += fmt.Sprintf(" The ammeter’s own %s are in this figure; without it %s flow.", units.Ohms(meterOhm), units.Amps(plain))
+			s.Do += fmt.Sprintf(" The ammeter’s own %s are in this figure; without it %s flow.", units.Ohms(MeterOhm), units.Amps(plain))
 		}
 		p.Steps = append(p.Steps, s)
 	}

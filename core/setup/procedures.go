@@ -131,15 +131,15 @@ func (b *bench) twoPots() Procedure {
 	)}
 }
 
-// meterOhm is what an ammeter's shunt, fuse and leads put into the circuit on its
+// MeterOhm is what an ammeter's shunt, fuse and leads put into the circuit on its
 // high-current jack, Ω (common practice).
-const meterOhm = 0.05
+const MeterOhm = 0.05
 
 // burdened is line with an ammeter in the driver's output, and without it.
 func (b *bench) burdened() (with, without []LinePoint) {
 	changes := make([]chain.Variation, len(b.node.Loads))
 	for i := range b.node.Loads {
-		changes[i] = chain.Variation{Pointer: fmt.Sprintf("%s/loads/%d/fault/seriesOhm", b.pointer, i), Op: chain.Add, Value: meterOhm}
+		changes[i] = chain.Variation{Pointer: fmt.Sprintf("%s/loads/%d/fault/seriesOhm", b.pointer, i), Op: chain.Add, Value: MeterOhm}
 	}
 	without = b.line()
 	if with = b.line(changes...); len(with) != len(without) {
@@ -162,7 +162,7 @@ func burden(with, without LinePoint) string {
 	if without.OutA-with.OutA < meterShare*without.OutA {
 		return ""
 	}
-	return fmt.Sprintf(" The ammeter’s own %s are in this figure; without it %s flow.", units.Ohms(meterOhm), units.Amps(without.OutA))
+	return fmt.Sprintf(" The ammeter’s own %s are in this figure; without it %s flow.", units.Ohms(MeterOhm), units.Amps(without.OutA))
 }
 
 // guard is how far above the emitters a voltage limit is set (common practice).
@@ -197,7 +197,7 @@ func (b *bench) module() []Procedure {
 	if limitV <= coldV {
 		open.Caution = fmt.Sprintf("That is not above the %s the emitters need at %s: then the voltage rules, not the current. Set it higher.", units.Volts(coldV), units.Amps(b.wantedA))
 	}
-	jack := fmt.Sprintf("Use the high-current jack: its fuse must bear %s, so %s or more; it takes about %s of its own.", units.Amps(b.wantedA), units.Amps(nextFuse(b.wantedA)), units.Volts(meterOhm*b.wantedA))
+	jack := fmt.Sprintf("Use the high-current jack: its fuse must bear %s, so %s or more; it takes about %s of its own.", units.Amps(b.wantedA), units.Amps(nextFuse(b.wantedA)), units.Volts(MeterOhm*b.wantedA))
 	if b.wantedA > 10 {
 		jack = "More than the 10 A that most meters bear: use a clamp or a shunt."
 	}

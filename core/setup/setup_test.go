@@ -292,7 +292,7 @@ func TestJumpers(t *testing.T) {
 func TestAmmeterBurden(t *testing.T) {
 	const ohm, i, v = 0.2, 0.35, 3.2
 	for _, d := range []design.Driver{{Family: "resistor", ResistanceOhm: p(ohm)}, {Family: "none"}} {
-		s := design.Supply{VoltageV: v + i*(ohm+meterOhm)}
+		s := design.Supply{VoltageV: v + i*(ohm+MeterOhm)}
 		if d.Family == "none" {
 			s.ResistanceOhm = ohm
 		}

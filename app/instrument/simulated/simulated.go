@@ -21,11 +21,15 @@ import (
 
 // A Bench is a light with instruments on it.
 type Bench struct {
-	truth  *bench.Truth
 	meters []*Meter
+	end    context.CancelFunc
 
-	mu     sync.Mutex // guards the truth, which solves one thing at a time, and the noise
+	mu     sync.Mutex // guards what follows: a truth solves one thing at a time
+	truth  *bench.Truth
 	random *rand.Rand
+	clock  clock
+	load   load
+	read   time.Time // when something was read last
 }
 
 // A Meter is one stand-in.
@@ -37,6 +41,7 @@ type Meter struct {
 
 	bench *Bench
 	tool  *reading.Tool
+	loads bool    // it is an electronic load
 	gain  float64 // what it is off by for good, of 1
 	off   float64 // and beside that, SI
 
@@ -46,18 +51,25 @@ type Meter struct {
 }
 
 // kinds are the instruments of a stand-in bench, each the tool it is.
-var kinds = []struct{ tool, name string }{
-	{"multimeter-v", "Stand-in multimeter, volts"}, {"multimeter-a", "Stand-in multimeter, amperes"}, {"wall-meter", "Stand-in wall meter"}, {"thermocouple", "Stand-in thermometer"}, {"luxmeter-twice", "Stand-in light meter, twice"}, {"luxmeter", "Stand-in lux meter"}, {"quantum", "Stand-in quantum sensor"},
+var kinds = []struct{ id, tool, name string }{
+	{"multimeter-v", "multimeter-v", "Stand-in multimeter, volts"}, {"multimeter-a", "multimeter-a", "Stand-in multimeter, amperes"}, {"wall-meter", "wall-meter", "Stand-in wall meter"},
+	{"thermocouple", "thermocouple", "Stand-in thermometer"}, {"thermocouple-2", "thermocouple", "Stand-in thermometer, second"},
+	{"luxmeter-twice", "luxmeter-twice", "Stand-in light meter, twice"}, {"luxmeter", "luxmeter", "Stand-in lux meter"}, {"quantum", "quantum", "Stand-in quantum sensor"},
+	{LoadMeter, "multimeter-v", "Stand-in electronic load"},
 }
 
 // New sets instruments up on a light as it really is; they listen on loopback until the context
 // ends.
 func New(ctx context.Context, truth *bench.Truth, seed uint64) (*Bench, error) {
-	b := &Bench{truth: truth, random: rand.New(rand.NewPCG(seed, 0x51a2b3c4))}
+	ctx, end := context.WithCancel(ctx)
+	b := &Bench{truth: truth, random: rand.New(rand.NewPCG(seed, 0x51a2b3c4)), end: end, read: time.Now()}
 	for _, k := range kinds {
 		tool := reading.ByID(k.tool)
 		// Of what it may be off by half is for good, as a calibration would show.
-		m := &Meter{ID: tool.ID, Name: k.name, Quantity: tool.Quantity, bench: b, tool: tool, gain: 0.25 * tool.Within(1) * b.random.NormFloat64()}
+		m := &Meter{ID: k.id, Name: k.name, Quantity: tool.Quantity, bench: b, tool: tool, gain: 0.25 * tool.Within(1) * b.random.NormFloat64()}
+		if m.loads = k.id == LoadMeter; m.loads {
+			m.Quantity = LoadQuantity
+		}
 		if tool.Quantity == "temperature" {
 			m.gain, m.off = 0, 0.25*tool.Within(30)*b.random.NormFloat64()
 		}
@@ -68,7 +80,7 @@ func New(ctx context.Context, truth *bench.Truth, seed uint64) (*Bench, error) {
 		}
 		m.listener, m.Address = listener, listener.Addr().String()
 		b.meters = append(b.meters, m)
-		go m.serve()
+		go m.serve(ctx)
 	}
 	context.AfterFunc(ctx, b.Close)
 	return b, nil
@@ -76,6 +88,7 @@ func New(ctx context.Context, truth *bench.Truth, seed uint64) (*Bench, error) {
 
 // Close takes the instruments away.
 func (b *Bench) Close() {
+	b.end()
 	for _, m := range b.meters {
 		_ = m.listener.Close() // who waits there is let go
 	}
@@ -100,23 +113,39 @@ func (b *Bench) Lead(id string, at bench.Probe) bool {
 // overload is what SCPI-99 has for a figure that is not there.
 const overload = "9.91E37"
 
-// show is what the display reads.
-func (m *Meter) show() string {
+// show is what the display reads of a quantity.
+func (m *Meter) show(quantity string) string {
 	m.mu.Lock()
 	at := m.at
 	m.mu.Unlock()
-	if at == nil {
-		return overload
+	b := m.bench
+	b.mu.Lock()
+	defer b.mu.Unlock()
+	b.read = time.Now()
+	var x float64
+	ok := false
+	switch {
+	case m.loads:
+		x, ok = b.load.at(&b.clock, quantity)
+	case at == nil:
+	case at.When == bench.WhenLive:
+		if s, on := b.clock.gone(); on {
+			x, ok = b.truth.Later(*at, s)
+		}
+	case m.Quantity == "current":
+		x, ok = b.truth.Metered(*at)
+	default:
+		x, ok = b.truth.At(*at)
 	}
-	m.bench.mu.Lock()
-	defer m.bench.mu.Unlock()
-	x, ok := m.bench.truth.At(*at)
 	if !ok {
 		return overload
 	}
-	noise := 0.15 * m.tool.Within(x) * m.bench.random.NormFloat64()
-	x = x*(1+m.gain) + m.off + noise
-	if step := m.tool.Step(x); step > 0 {
+	tool := m.tool
+	if m.loads && quantity == "current" {
+		tool = reading.ByID("multimeter-a")
+	}
+	x = x*(1+m.gain) + m.off + 0.15*tool.Within(x)*b.random.NormFloat64()
+	if step := tool.Step(x); step > 0 {
 		x = math.Round(x/step) * step
 	}
 	return strconv.FormatFloat(x, 'E', 6, 64)
@@ -125,18 +154,19 @@ func (m *Meter) show() string {
 // idleWithin is how long an instrument keeps somebody who says nothing.
 const idleWithin = 2 * time.Minute
 
-func (m *Meter) serve() {
+func (m *Meter) serve(ctx context.Context) {
 	for {
 		conn, err := m.listener.Accept()
 		if err != nil {
 			return
 		}
-		go m.talk(conn)
+		go m.talk(ctx, conn)
 	}
 }
 
-func (m *Meter) talk(conn net.Conn) {
+func (m *Meter) talk(ctx context.Context, conn net.Conn) {
 	defer conn.Close()
+	defer context.AfterFunc(ctx, func() { _ = conn.Close() })() // who holds the line sees it go
 	s := &session{meter: m}
 	r := bufio.NewReaderSize(conn, 1024)
 	for {
@@ -199,7 +229,7 @@ var reads = map[string][]string{
 }
 
 // lead puts the leads where a command says: an owner and its figure, and when: nothing or COLD, a
-// number of seconds after switch-on, or REST.
+// number of seconds after switch-on, REST, or LIVE for as time goes by.
 func (s *session) lead(where string) {
 	words := strings.Split(where, ",")
 	for i := range words {
@@ -215,6 +245,8 @@ func (s *session) lead(where string) {
 		case "COLD":
 		case "REST":
 			at.When = "rest"
+		case "LIVE":
+			at.When = bench.WhenLive
 		default:
 			x, err := strconv.ParseFloat(w, 64)
 			if err != nil || !(x >= 0 && x <= 86400) {
@@ -233,6 +265,9 @@ func (s *session) one(command string) (answer string, ok bool) {
 	name, rest, _ := strings.Cut(command, " ")
 	if isShort(name, "ROUTE:LEAD") {
 		s.lead(rest)
+		return "", false
+	}
+	if s.meter.loads && s.setLoad(name, rest) {
 		return "", false
 	}
 	switch strings.ToUpper(name) {
@@ -265,11 +300,11 @@ func (s *session) one(command string) (answer string, ok bool) {
 		if !isShort(name, query+"?") && !isShort(name, query+":DC?") {
 			continue
 		}
-		if quantities[0] != s.meter.Quantity {
+		if quantities[0] != s.meter.Quantity && !(s.meter.loads && (quantities[0] == "voltage" || quantities[0] == "current")) {
 			s.fail(-221, "Settings conflict")
 			return overload, true
 		}
-		return s.meter.show(), true
+		return s.meter.show(quantities[0]), true
 	}
 	s.fail(-113, "Undefined header")
 	return "", false

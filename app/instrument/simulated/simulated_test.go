@@ -7,9 +7,11 @@ import (
 	"fmt"
 	"math"
 	"net"
+	"os"
 	"strconv"
 	"strings"
 	"testing"
+	"time"
 
 	"photherm/app/instrument"
 	"photherm/core/bench"
@@ -165,5 +167,104 @@ func TestClient(t *testing.T) {
 	}
 	if _, err := instrument.Dial(ctx, nil, "198.51.100.1:5025"); !errors.Is(err, instrument.ErrNotAllowed) {
 		t.Errorf("%v", err)
+	}
+}
+
+// Leads that stay where they are see the light warm up, at the pace of its clock; a fault that is
+// put in starts it cold; an electronic load draws what it is told and sees the pack sag.
+func TestLive(t *testing.T) {
+	b := on(t)
+	read := func(id, query string) (float64, bool) {
+		t.Helper()
+		conn, err := net.Dial("tcp", b.meter(t, id).Address)
+		if err != nil {
+			t.Fatal(err)
+		}
+		defer conn.Close()
+		fmt.Fprintln(conn, query)
+		line, err := bufio.NewReader(conn).ReadString('\n')
+		if err != nil {
+			t.Fatal(err)
+		}
+		x, err := strconv.ParseFloat(strings.TrimSpace(line), 64)
+		if err != nil {
+			t.Fatal(line, err)
+		}
+		return x, x < 1e30
+	}
+	if _, ok := read("thermocouple", "ROUT:LEAD housing,bodyC,LIVE;:MEAS:TEMP?"); ok {
+		t.Error("it is not on yet")
+	}
+	b.SwitchOn(600)
+	cold, ok := read("thermocouple", "MEAS:TEMP?")
+	if !ok {
+		t.Fatal("nothing is shown")
+	}
+	warm := cold
+	for range 200 { // a second is ten minutes
+		if warm, _ = read("thermocouple", "MEAS:TEMP?"); warm > cold+8 {
+			break
+		}
+		time.Sleep(20 * time.Millisecond)
+	}
+	if warm < cold+8 {
+		t.Errorf("from %g to %g °C", cold, warm)
+	}
+	asked := []string{}
+	if err := b.Hide(func() (*bench.Truth, error) {
+		asked = append(asked, "remade")
+		return b.truth, nil
+	}); err != nil || len(asked) != 1 {
+		t.Fatal(asked, err)
+	}
+	if again, _ := read("thermocouple", "MEAS:TEMP?"); again > warm-5 {
+		t.Errorf("%g °C, and %g °C after a fault was put in", warm, again)
+	}
+	if err := b.Hide(func() (*bench.Truth, error) { return nil, errors.New("no such fault") }); err == nil {
+		t.Error("a fault it cannot have")
+	}
+	if _, ok := read(LoadMeter, "MEAS:VOLT?"); ok {
+		t.Error("the load is off")
+	}
+	rest, _ := read("multimeter-v", "ROUT:LEAD power,openV;:MEAS:VOLT?")
+	b.SwitchOn(1)
+	light, ok := read(LoadMeter, "CURR 0.5;:MEAS:VOLT?")
+	heavy, _ := read(LoadMeter, "SOUR:CURR 4;:MEAS:VOLT?")
+	amps, _ := read(LoadMeter, "MEAS:CURR?")
+	if !ok || light > rest+0.05 || heavy > light-0.1 || math.Abs(amps-4) > 0.1 {
+		t.Errorf("%g V at rest, %g V at 0.5 A, %g V at %g A", rest, light, heavy, amps)
+	}
+	if b.load.amps != 4 {
+		t.Errorf("it draws %g A", b.load.amps)
+	}
+	for _, c := range []string{"CURR 900", "CURR much"} {
+		conn, err := net.Dial("tcp", b.meter(t, LoadMeter).Address)
+		if err != nil {
+			t.Fatal(err)
+		}
+		fmt.Fprintln(conn, c+";:SYST:ERR?")
+		if line, _ := bufio.NewReader(conn).ReadString('\n'); strings.HasPrefix(line, "0,") {
+			t.Errorf("%s: %s", c, line)
+		}
+		conn.Close()
+	}
+	if _, ok := read(LoadMeter, "INP OFF;:MEAS:VOLT?"); ok {
+		t.Error("it is off again")
+	}
+	// Who holds the line sees the bench go.
+	conn, err := net.Dial("tcp", b.meter(t, LoadMeter).Address)
+	if err != nil {
+		t.Fatal(err)
+	}
+	defer conn.Close()
+	fmt.Fprintln(conn, "*OPC?")
+	r := bufio.NewReader(conn)
+	if _, err := r.ReadString('\n'); err != nil {
+		t.Fatal(err)
+	}
+	b.Close()
+	_ = conn.SetReadDeadline(time.Now().Add(5 * time.Second))
+	if _, err := r.ReadString('\n'); err == nil || errors.Is(err, os.ErrDeadlineExceeded) {
+		t.Errorf("the line is still open: %v", err)
 	}
 }

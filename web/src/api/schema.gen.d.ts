@@ -158,6 +158,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/bench/standins/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Switch the light of stand-ins on anew, put other faults in it, or a load on its pack */
+        post: operations["change-stand-ins"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/bench/standins/{id}/read": {
         parameters: {
             query?: never;
@@ -504,6 +521,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/lights/{id}/logs/live": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Begin a log that is written from instruments */
+        post: operations["begin-log"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/lights/{id}/logs/{log}": {
         parameters: {
             query?: never;
@@ -533,6 +567,74 @@ export interface paths {
         get: operations["log-csv"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/lights/{id}/logs/{log}/follow": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Rows of a log as they come */
+        get: operations["follow-log"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/lights/{id}/logs/{log}/mark": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Note that something happened */
+        post: operations["mark-log"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/lights/{id}/logs/{log}/resume": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Write a log on */
+        post: operations["resume-log"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/lights/{id}/logs/{log}/stop": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Stop writing a log */
+        post: operations["stop-log"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1513,11 +1615,23 @@ export interface components {
             /** Format: date-time */
             createdAt: string;
             id: string;
+            /** @description What happened meanwhile */
+            marks: components["schemas"]["LogMark"][];
             name: string;
+            /**
+             * Format: double
+             * @description Of one that was written: seconds of it in a second of the clock; 0: it was brought in
+             */
+            pace: number;
             /** Format: int64 */
             readings: number;
             /** Format: double */
             seconds: number;
+            /**
+             * @description Brought in; being written; written and stopped
+             * @enum {string}
+             */
+            state: "kept" | "running" | "stopped";
         };
         BenchRow: {
             caution?: string;
@@ -3889,6 +4003,51 @@ export interface components {
              */
             sourceV: number;
         };
+        LiveBeat: {
+            /** Format: int64 */
+            readings: number;
+        };
+        LiveBeginning: {
+            channels: components["schemas"]["LiveChannel"][];
+            /**
+             * Format: double
+             * @description From row to row, s of the log
+             */
+            everyS: number;
+            /** @description What it is */
+            name: string;
+            /**
+             * Format: double
+             * @description How many seconds of the light go by in one: of stand-ins alone; absent: one
+             */
+            pace?: number;
+            /** @description Id of the stand-ins, if any are read: their light is switched on as the log begins */
+            room?: string;
+        };
+        LiveChannel: {
+            /** @description Host and port of an instrument */
+            address?: string;
+            /** @description Or id of a stand-in */
+            meter?: string;
+            name: string;
+            /** @description And where its leads are */
+            probe?: components["schemas"]["Probe"];
+            /** @enum {string} */
+            quantity: "voltage" | "current" | "power" | "resistance" | "temperature" | "illuminance" | "ppfd" | "light";
+        };
+        LiveRow: {
+            /** Format: double */
+            s: number;
+            /** Format: int64 */
+            seq: number;
+            /** @description Of each channel; null: none */
+            values: (number | null)[];
+        };
+        LiveRows: {
+            /** @description Whether rows before these were not sent: ask for the log anew */
+            gap: boolean;
+            rows: components["schemas"]["LiveRow"][];
+        };
         LoadCapacity: {
             /**
              * Format: double
@@ -3918,6 +4077,11 @@ export interface components {
              */
             voltageV: number;
         };
+        LogMark: {
+            /** Format: double */
+            s: number;
+            text: string;
+        };
         LogSeries: {
             /** @description Whether each is a reading itself */
             exact: boolean;
@@ -3926,6 +4090,11 @@ export interface components {
             low: ((number | null)[] | null)[];
             mean: ((number | null)[] | null)[];
             s: number[];
+            /**
+             * Format: int64
+             * @description How many readings the log had when this was asked
+             */
+            seq: number;
         };
         Lot: {
             /** @description The cells */
@@ -4802,10 +4971,10 @@ export interface components {
              */
             times?: number;
             /**
-             * @description At once after switch-on, so long after it, or when nothing moves any more
+             * @description At once after switch-on, so long after it, when nothing moves any more, or as time goes by for leads that stay there
              * @enum {string}
              */
-            when: "cold" | "after" | "rest";
+            when: "cold" | "after" | "rest" | "live";
         };
         Procedure: {
             /** @description Whether it is done besides one of the other ways, not instead */
@@ -7496,6 +7665,60 @@ export interface operations {
             };
         };
     };
+    "change-stand-ins": {
+        parameters: {
+            query?: {
+                /** @description Switch it on anew, cold and with full packs */
+                on?: boolean;
+                /** @description Put this fault in, in place of those it has; none: take them out; empty: leave them */
+                fault?: string;
+                /** @description What the electronic load draws, A; 0: nothing; empty: as it is */
+                loadA?: string;
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
     "read-stand-in": {
         parameters: {
             query: {
@@ -9159,6 +9382,78 @@ export interface operations {
             };
         };
     };
+    "begin-log": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description Id of the light */
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LiveBeginning"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BenchLog"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
     log: {
         parameters: {
             query?: {
@@ -9313,6 +9608,282 @@ export interface operations {
             };
             /** @description Not Found */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "follow-log": {
+        parameters: {
+            query?: {
+                /** @description The last row that is known */
+                after?: number;
+            };
+            header?: {
+                /** @description Or that, as a browser says it when it comes again */
+                "Last-Event-ID"?: string;
+            };
+            path: {
+                /** @description Id of the light */
+                id: string;
+                /** @description Id of the log */
+                log: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/event-stream": ({
+                        data: components["schemas"]["LiveBeat"];
+                        /**
+                         * @description The event name.
+                         * @constant
+                         */
+                        event: "beat";
+                        /** @description The event ID. */
+                        id?: number;
+                        /** @description The retry time in milliseconds. */
+                        retry?: number;
+                    } | {
+                        data: components["schemas"]["BenchLog"];
+                        /**
+                         * @description The event name.
+                         * @constant
+                         */
+                        event: "log";
+                        /** @description The event ID. */
+                        id?: number;
+                        /** @description The retry time in milliseconds. */
+                        retry?: number;
+                    } | {
+                        data: components["schemas"]["LiveRows"];
+                        /**
+                         * @description The event name.
+                         * @constant
+                         */
+                        event: "rows";
+                        /** @description The event ID. */
+                        id?: number;
+                        /** @description The retry time in milliseconds. */
+                        retry?: number;
+                    })[];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "mark-log": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description Id of the light */
+                id: string;
+                /** @description Id of the log */
+                log: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LogMark"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "resume-log": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description Id of the light */
+                id: string;
+                /** @description Id of the log */
+                log: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BenchLog"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "stop-log": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description Id of the light */
+                id: string;
+                /** @description Id of the log */
+                log: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BenchLog"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Conflict */
+            409: {
                 headers: {
                     [name: string]: unknown;
                 };
