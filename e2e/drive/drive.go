@@ -9,6 +9,7 @@ import (
 	"net"
 	"net/http"
 	"os"
+	"sync"
 	"time"
 
 	"github.com/go-rod/rod"
@@ -24,6 +25,7 @@ import (
 // A Program is a running Photherm whose HTTP side can be stopped and started
 // again, as if it had been ended while pages are open.
 type Program struct {
+	writing sync.WaitGroup
 	Address string
 	dir     string
 	db      *mariadb.Server
@@ -71,7 +73,7 @@ func (p *Program) Serve() error {
 	p.Address = l.Addr().String()
 	until, stop := context.WithCancel(context.Background())
 	p.stop = stop
-	p.server = &http.Server{Handler: api.New(api.Config{Store: p.store, FrontEnd: web.Files(), Until: until}), ReadHeaderTimeout: 5 * time.Second}
+	p.server = &http.Server{Handler: api.New(api.Config{Store: p.store, FrontEnd: web.Files(), Until: until, Writing: &p.writing}), ReadHeaderTimeout: 5 * time.Second}
 	go func() { _ = p.server.Serve(l) }()
 	return nil
 }
@@ -80,6 +82,7 @@ func (p *Program) Serve() error {
 func (p *Program) Drop() {
 	p.stop()
 	_ = p.server.Close()
+	p.writing.Wait()
 }
 
 // URL is the address of a page.

@@ -4,6 +4,7 @@ import { useState } from 'react'
 import type { useInstruments } from './useInstruments'
 
 const faults: [string, string][] = [['', 'nothing is wrong'], ['surprise', 'something is wrong: find it'], ['pot', 'the pot stands wrong'], ['dry-joint', 'a dry joint'], ['shorted-emitter', 'an emitter is shorted'], ['open-emitter', 'an emitter is open'], ['contact', 'a bad contact'], ['weak-cell', 'a weak cell']]
+const inNow: [string, string][] = [['', 'another fault…'], ['none', 'none: put it right'], ...faults.slice(2)]
 const quantities = ['voltage', 'current', 'power', 'temperature', 'illuminance', 'ppfd']
 const plain = { font: 'inherit', fontSize: 13, border: 0, background: 'none', color: 'var(--power-ink)', maxWidth: '100%' } as const
 
@@ -17,8 +18,13 @@ export function Instruments({ of }: { of: ReturnType<typeof useInstruments> }) {
       <Box component="h2" sx={{ fontSize: 14, m: 0 }}>Instruments</Box>
       {of.standIns ? (
         <>
-          <Box sx={{ color: 'var(--ink-soft)' }}>Stand-ins are on the light; its figures are not quite those of the document. R reads the open row.</Box>
+          <Box sx={{ color: 'var(--ink-soft)' }}>Stand-ins are on the light; its figures are not quite those of the document. R reads the open row; Logs reads them again and again.</Box>
           {of.standIns.meters.map((m) => <Box key={m.id} sx={{ display: 'flex', gap: 1, alignItems: 'baseline' }}><Box sx={{ flex: 1 }}>{m.name.replace(/^Stand-in /, '')}</Box><Box className="figure" sx={{ color: 'var(--ink-soft)', fontSize: 11.5 }}>{m.address}</Box></Box>)}
+          <Box sx={{ display: 'flex', gap: 1, flexWrap: 'wrap', alignItems: 'baseline' }}>
+            <Box component="label" sx={{ flex: '1 1 100%' }}>Put in <select aria-label="Fault to put in now" value="" onChange={(e) => void of.put({ fault: e.target.value })} style={plain}>{inNow.map(([k, w]) => <option key={k} value={k}>{w}</option>)}</select></Box>
+            <Box component="label">Load draws <Box component="input" aria-label="What the electronic load draws" placeholder="0 A" key={of.standIns.id} maxLength={12} onBlur={(e: React.FocusEvent<HTMLInputElement>) => { if (e.target.value.trim() !== (e.target.dataset.was ?? '')) void of.put({ load: (e.target.dataset.was = e.target.value.trim()) }) }} onKeyDown={(e: React.KeyboardEvent<HTMLInputElement>) => { if (e.key === 'Enter') e.currentTarget.blur() }} sx={{ width: '6ch', font: 'inherit', border: 0, borderBottom: '1px dotted var(--power)', background: 'none', color: 'inherit' }} /></Box>
+          </Box>
+          {of.done && <Box role="status" sx={{ color: 'var(--ink-soft)' }}>{of.done}</Box>}
           <Button sx={{ p: 0, minWidth: 0 }} onClick={of.away}>Put them away</Button>
         </>
       ) : (

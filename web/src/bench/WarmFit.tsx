@@ -19,6 +19,8 @@ interface Props {
   change: Change
 }
 
+/** How often a log that is being written is looked at anew, chosen. */
+const againMs = 5000
 const pick = { font: 'inherit', border: 0, background: 'none', color: 'var(--power-ink)' } as const
 
 /** Where a warm-up is going, by the light's own heat with its figures fitted. */
@@ -36,7 +38,7 @@ export function WarmFit({ light, variant, log, change }: Props) {
   const [share, setShare] = useState<number>()
   const at = places[Math.min(place, places.length - 1)]
   const query = { variant, log: log.id, channel, owner: at?.owner ?? '', figure: at?.figure ?? ('bodyC' as const), fromS: from ?? 0, toS: to ?? 0, ambientC: air === undefined ? '' : String(air), thenC: then === undefined ? '' : String(then), share: share ?? 0 }
-  const found = useQuery({ queryKey: ['warmfit', query, light], queryFn: ({ signal }) => answer(api.POST('/api/bench/warmfit', { signal, params: { query }, body: light })), enabled: at !== undefined, retry: false, placeholderData: (old) => old })
+  const found = useQuery({ queryKey: ['warmfit', query, light, log.state === 'running' ? 0 : log.readings], refetchInterval: log.state === 'running' ? againMs : false, queryFn: ({ signal }) => answer(api.POST('/api/bench/warmfit', { signal, params: { query }, body: light })), enabled: at !== undefined, retry: false, placeholderData: (old) => old })
   if (warm.length === 0) return <Box sx={{ fontSize: 13, color: 'var(--ink-soft)' }}>It has no channel of temperatures.</Box>
   if (!at) return <Box sx={{ fontSize: 13, color: 'var(--ink-soft)' }}>This light has nothing yet that gets warm: say what it is mounted on, under Heat.</Box>
   // Tenths: the band is often narrower than a degree.
