@@ -1,8 +1,13 @@
 package e2e
 
 import (
+	"bytes"
 	"fmt"
+	"image"
+	"image/png"
 	"math"
+	"os"
+	"path/filepath"
 	"strings"
 	"testing"
 
@@ -244,4 +249,49 @@ func TestLiveLog(t *testing.T) {
 	q.press("summary", "What happened")
 	q.sees("wind on it")
 	q.until("its chart", `() => document.querySelectorAll('[data-testid=logs] svg path').length > 4`)
+}
+
+// Photos and a note of a sitting: kept, said of, and closed with it.
+func TestPhotos(t *testing.T) {
+	id := copyOf(t, "bilge-lamp.json", "Lamp with photos")
+	p := open(t, "/lights/"+id+"/bench")
+	p.sees("Add photos…")
+	dir := t.TempDir()
+	img := image.NewRGBA(image.Rect(0, 0, 3000, 1000))
+	for i := range img.Pix {
+		img.Pix[i] = uint8(i)
+	}
+	var b bytes.Buffer
+	if err := png.Encode(&b, img); err != nil {
+		t.Fatal(err)
+	}
+	for name, data := range map[string][]byte{"star.png": b.Bytes(), "page.png": []byte("<html></html>")} {
+		if err := os.WriteFile(filepath.Join(dir, name), data, 0o600); err != nil {
+			t.Fatal(err)
+		}
+	}
+	files := p.MustElement("input[aria-label='Photos']")
+	files.MustSetFiles(filepath.Join(dir, "page.png"))
+	p.sees("“page.png” is no photo")
+	files.MustSetFiles(filepath.Join(dir, "star.png"))
+	p.press("button[aria-label='Photo: without words']", "")
+	p.until("the picture, made smaller", `() => { const i = document.querySelector('[role=dialog] img'); return i?.naturalWidth === 2400 && i.naturalHeight === 800 }`)
+	p.write("input[aria-label='What the photo shows']", "the star, soldered anew")
+	p.press("[role=dialog] button", "Close")
+	p.press("button[aria-label='Photo: the star, soldered anew']", "")
+	p.press("[role=dialog] button", "Close")
+	p.write("textarea[aria-label='What was seen']", "It flickers when it is shaken.")
+	p.write("section[aria-label=Sittings] input:not([type=file])", "as found")
+	p.press("button", "Close this one")
+	p.sees("It flickers when it is shaken.")
+	p.saved()
+	v := stored(t, id).Variants[0]
+	if len(v.Sessions) != 1 || v.Sessions[0].Note != "It flickers when it is shaken." || v.SetUpNote != "" {
+		t.Errorf("%+v, %q", v.Sessions, v.SetUpNote)
+	}
+	p.until("the photo to stand with its sitting", `() => /as found/.test(document.querySelector('[data-testid=photos]')?.textContent ?? '')`)
+	p.press("button[aria-label='Photo: the star, soldered anew']", "")
+	p.press("[role=dialog] button", "Take it out")
+	p.press("[role=dialog] button", "Take it out for good")
+	p.until("it to be gone", `() => document.querySelector('[data-testid=photos] img') === null`)
 }

@@ -112,6 +112,7 @@ func build(c Config) (*gin.Engine, huma.API) {
 	s.lots(api)
 	s.logs(api)
 	s.live(api)
+	s.photos(api)
 	s.instruments(api)
 	s.archive(api)
 	s.reaching(api)

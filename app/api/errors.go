@@ -41,6 +41,7 @@ var told = []struct {
 	{store.ErrInBin, http.StatusConflict, "This light lies in the bin: nothing is saved to it there. Take it back, and what you typed is saved."},
 	{store.ErrNotWritable, http.StatusConflict, "This log was brought in as it is: it cannot be written on."},
 	{store.ErrTooManyLive, http.StatusConflict, "As many logs are being written as may be at once. Stop one first."},
+	{store.ErrTooManyPhotos, http.StatusConflict, "A light has two hundred photos at most. Take some out first."},
 	{store.ErrNothingToDo, http.StatusConflict, "There is nothing to take back."},
 	{store.ErrOtherTab, http.StatusConflict, "The last change was made in another tab; undo it there."},
 	{compute.ErrSuperseded, http.StatusConflict, "A newer question took the place of this one."},

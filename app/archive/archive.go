@@ -6,6 +6,8 @@
 //	lights/ID/revisions/N.json   its document, as it was stored
 //	lights/ID/logs/LOG.json      what a log of it is
 //	lights/ID/logs/LOG.csv       and its readings
+//	lights/ID/photos/PHOTO.json  what a photo of it is
+//	lights/ID/photos/PHOTO.jpeg  and the picture, or .png
 //	cabinet/ID/kept.json         number on hand and times
 //	cabinet/ID/part.json         the part's document
 package archive
@@ -70,7 +72,10 @@ func Write(ctx context.Context, w io.Writer, s *store.Store, progress Progress) 
 				return err
 			}
 		}
-		return putLogs(ctx, z, s, h.ID)
+		if err := putLogs(ctx, z, s, h.ID); err != nil {
+			return err
+		}
+		return putPhotos(ctx, z, s, h.ID)
 	}, func(p *store.KeptPart) error {
 		defer step()
 		if err := put(z, "cabinet/"+p.ID+"/kept.json", p); err != nil {
@@ -146,7 +151,7 @@ func (r *Report) count(o store.Outcome, n Named) {
 type Archive struct {
 	files         map[string]*zip.File
 	lights, parts []string
-	logs          map[string][]string // of each light
+	logs, photos  map[string][]string // of each light
 }
 
 // Open reads an archive through; the error of a file that is none, or damaged, is
@@ -164,6 +169,13 @@ func Open(r io.ReaderAt, size int64) (*Archive, error) {
 	for light, logs := range a.logs {
 		for _, id := range logs {
 			if _, err := a.log(light, id); err != nil {
+				return nil, err
+			}
+		}
+	}
+	for light, photos := range a.photos {
+		for _, id := range photos {
+			if _, _, err := a.photo(light, id); err != nil {
 				return nil, err
 			}
 		}
@@ -191,7 +203,7 @@ func (a *Archive) TakeIn(ctx context.Context, s *store.Store, beside bool, progr
 		if err != nil {
 			return nil, err
 		}
-		if err := a.takeInLogs(ctx, s, id, o); err != nil {
+		if err := errors.Join(a.takeInLogs(ctx, s, id, o), a.takeInPhotos(ctx, s, id, o)); err != nil {
 			return nil, err
 		}
 		report.count(o, Named{"light", h.ID, h.Name})
@@ -223,7 +235,7 @@ func list(r io.ReaderAt, size int64) (*Archive, error) {
 	if err != nil {
 		return nil, unfit("it is not a zip archive, or not a whole one")
 	}
-	a := &Archive{files: map[string]*zip.File{}, logs: map[string][]string{}}
+	a := &Archive{files: map[string]*zip.File{}, logs: map[string][]string{}, photos: map[string][]string{}}
 	for _, f := range z.File {
 		if a.files[f.Name] != nil {
 			return nil, unfit("it holds %s twice", f.Name)
@@ -235,6 +247,9 @@ func list(r io.ReaderAt, size int64) (*Archive, error) {
 		case strings.HasSuffix(name, ".json") && path.Base(dir) == "logs" && strings.HasPrefix(dir, "lights/"):
 			light := path.Base(path.Dir(path.Clean(dir)))
 			a.logs[light] = append(a.logs[light], strings.TrimSuffix(name, ".json"))
+		case strings.HasSuffix(name, ".json") && path.Base(dir) == "photos" && strings.HasPrefix(dir, "lights/"):
+			light := path.Base(path.Dir(path.Clean(dir)))
+			a.photos[light] = append(a.photos[light], strings.TrimSuffix(name, ".json"))
 		case name == "kept.json" && strings.HasPrefix(dir, "cabinet/"):
 			a.parts = append(a.parts, path.Base(dir))
 		}
@@ -257,6 +272,14 @@ const mostBytes = 16 << 20
 func (a *Archive) raw(name string) ([]byte, error) { return a.rawUpTo(name, mostBytes) }
 
 func (a *Archive) rawUpTo(name string, mostBytes int) ([]byte, error) {
+	data, err := a.bytes(name, mostBytes)
+	if err == nil && !utf8.Valid(data) {
+		err = unfit("%s is not a document", name)
+	}
+	return data, err
+}
+
+func (a *Archive) bytes(name string, mostBytes int) ([]byte, error) {
 	f := a.files[name]
 	if f == nil {
 		return nil, unfit("%s is missing", name)
@@ -270,8 +293,8 @@ func (a *Archive) rawUpTo(name string, mostBytes int) ([]byte, error) {
 	if err != nil {
 		return nil, unfit("%s is damaged", name)
 	}
-	if len(data) > mostBytes || !utf8.Valid(data) {
-		return nil, unfit("%s is not a document", name)
+	if len(data) > mostBytes {
+		return nil, unfit("%s is too large", name)
 	}
 	return data, nil
 }

@@ -242,7 +242,7 @@ func TestOlderDocument(t *testing.T) {
 	ctx := context.Background()
 	l, err := shared.Create(ctx, light(t, "Old"), Edit{Label: "new"})
 	must(t, l, err)
-	old := strings.Replace(strings.Replace(string(l.Document), `"version": 10`, `"version": 1`, 1), `"boardKPerW"`, `"faults": [{"strings": 1, "shorted": 1}], "boardKPerW"`, 1)
+	old := strings.Replace(strings.Replace(string(l.Document), `"version": 11`, `"version": 1`, 1), `"boardKPerW"`, `"faults": [{"strings": 1, "shorted": 1}], "boardKPerW"`, 1)
 	if _, err := shared.db.ExecContext(ctx, `UPDATE revisions SET document = ? WHERE light_id = ?`, old, l.ID); err != nil {
 		t.Fatal(err)
 	}

@@ -98,7 +98,7 @@ func TestBadFilesOneClearLine(t *testing.T) {
 		"duplicate":     {strings.Replace(good, `"brief": {`, `"name": "x", "brief": {`, 1), "/name"},
 		"NaN":           {strings.Replace(good, `"ambientC": 15`, `"ambientC": NaN`, 1), "JSON"},
 		"wrong type":    {strings.Replace(good, `"ambientC": 15`, `"ambientC": "warm"`, 1), "/conditions/ambientC"},
-		"newer":         {strings.Replace(good, `"version": 10`, `"version": 99`, 1), "newer Photherm"},
+		"newer":         {strings.Replace(good, `"version": 11`, `"version": 99`, 1), "newer Photherm"},
 		"empty":         {"", "ends too early"},
 	} {
 		file := filepath.Join(t.TempDir(), "light.json")

@@ -91,7 +91,7 @@ func TestDecodeRejects(t *testing.T) {
 		"not JSON":            {"{", "", "ends too early"},
 		"list":                {"[]", "", "one JSON object"},
 		"other format":        {`{"format":"x","version":1}`, "/format", "not a light file"},
-		"newer":               {change(`"version": 10`, `"version": 109`), "/version", "newer Photherm"},
+		"newer":               {change(`"version": 11`, `"version": 119`), "/version", "newer Photherm"},
 		"unknown field":       {change(`"handheld"`, `"handhold"`), "/conditions/handhold", "not a field"},
 		"twice":               {change(`"brief": {`, `"name": "again", "brief": {`), "/name", "twice"},
 		"text for number":     {change(`"ambientC": 15`, `"ambientC": "15"`), "/conditions/ambientC", "must be a number"},

@@ -13,7 +13,7 @@ package design
 // raises Version.
 const (
 	Format  = "photherm/light"
-	Version = 10
+	Version = 11
 )
 
 // A Light is the whole document. It is self-contained: parts are copied in, so
@@ -104,6 +104,8 @@ type Variant struct {
 	Layouts []Layout `json:"layouts,omitempty" nullable:"false" maxItems:"50" doc:"Where things sit on bodies"`
 
 	SetUp    []Done    `json:"setUp,omitempty" nullable:"false" maxItems:"500" doc:"Steps at the bench that were done, with what was read, in the sitting that is open"`
+	SetUpNote string `json:"setUpNote,omitempty" maxLength:"4000" doc:"What was seen in the sitting that is open"`
+
 	Sessions []Session `json:"sessions,omitempty" nullable:"false" maxItems:"50" doc:"Sittings at the bench that are closed, the last one last"`
 
 	Corrected []Correction `json:"corrected,omitempty" nullable:"false" maxItems:"50" doc:"Calibration: figures as readings have them, beside what the document says; where the light is solved these rule"`
@@ -154,6 +156,7 @@ type Session struct {
 	ID   string `json:"id" minLength:"1" maxLength:"64" doc:"Local name, unique in the variant"`
 	Name string `json:"name" minLength:"1" maxLength:"120" doc:"What it was, and when"`
 	Done []Done `json:"done" nullable:"false" maxItems:"500" doc:"What was done and read"`
+	Note string `json:"note,omitempty" maxLength:"4000" doc:"What was seen"`
 }
 
 // A Correction is a figure as readings have it, beside the document.

@@ -76,7 +76,7 @@ export function BenchFace({ id, doc, light, index, pane, onPane, onGo, recordRef
       </Box>
       <Box component="section" tabIndex={0} aria-label="What they say" onBlur={(e) => !e.currentTarget.contains(e.relatedTarget) && void doc.save()}>
         {plan && <Says plan={plan} onGo={onGo} />}
-        <Sittings light={light} variant={index} change={doc.change} beside={beside} onBeside={setBeside} />
+        <Sittings id={id} light={light} variant={index} change={doc.change} beside={beside} onBeside={setBeside} />
       </Box>
     </>
   )

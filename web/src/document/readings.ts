@@ -15,8 +15,9 @@ export function recorded(light: Light, variant: number, node: string, step: stri
 /** Closes the sitting that is open under a name; the next one begins empty. */
 export function closed(light: Light, variant: number, id: string, name: string): Light {
   const v = light.variants[variant]!
-  const session = { id, name, done: v.setUp ?? [] }
-  return set(set(light, `/variants/${variant}/sessions`, [...(v.sessions ?? []), session]), `/variants/${variant}/setUp`, undefined)
+  const session = { id, name, done: v.setUp ?? [], ...(v.setUpNote ? { note: v.setUpNote } : {}) }
+  const at = `/variants/${variant}`
+  return set(set(set(light, `${at}/sessions`, [...(v.sessions ?? []), session]), `${at}/setUp`, undefined), `${at}/setUpNote`, undefined)
 }
 
 /** Puts a correction beside the document, in the place of an earlier one of its figure. */

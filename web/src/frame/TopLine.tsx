@@ -20,7 +20,7 @@ export const TopLine = memo(function TopLine({ id, doc, variant: index, air, ben
     const { light: saved, trial } = doc.store.getState()
     if (!saved) return
     const shown = (trial?.light ?? saved).variants[index]!
-    const copy = { ...shown, setUp: undefined, sessions: undefined, id: freshId('variant', saved.variants.map((v) => v.id)), name: freshName(shown.name, saved.variants.map((v) => v.name)) }
+    const copy = { ...shown, setUp: undefined, setUpNote: undefined, sessions: undefined, id: freshId('variant', saved.variants.map((v) => v.id)), name: freshName(shown.name, saved.variants.map((v) => v.name)) }
     doc.both((l) => set(l, '/variants', [...l.variants, copy]), 'New variant')
     onVariant(saved.variants.length)
   }
