@@ -135,6 +135,22 @@ func TestBenchLogs(t *testing.T) {
 	if c := stored(t, id).Variants[0].Corrected; len(c) != 1 {
 		t.Errorf("corrected: %+v", c)
 	}
+	// Headings that do not tell: columns are said by hand, once for logs of that kind.
+	for i, told := range []bool{false, true} {
+		p.press("button", "Paste one…")
+		p.write("textarea[aria-label='Readings of a log']", "a,b,c\n0,20,68\n1,21,69\n2,22,70\n")
+		p.press("button", "Take it")
+		if !told {
+			p.sees("Say what its columns are")
+			p.get("select[aria-label='Unit of column 1']", "").MustSelect("min")
+			p.get("select[aria-label='Unit of column 2']", "").MustSelect("°C")
+			p.get("select[aria-label='What column 3 is']", "").MustSelect("left out")
+			p.press("button", "Read it so")
+		}
+		p.sees("3 readings over 2 min")
+		p.press("button", "Take it out")
+		p.until("it to be gone", `(n) => document.querySelectorAll('[data-testid=logs] button[aria-pressed]').length === 1`, i)
+	}
 	p.press("button", "Take it out")
 	p.sees("Nothing is logged yet")
 }

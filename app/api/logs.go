@@ -45,6 +45,12 @@ type LogSeries struct {
 	Seq   int          `json:"seq" doc:"How many readings the log had when this was asked"`
 }
 
+// LogLook is what a log looks like before it is read.
+type LogLook struct {
+	exchange.Look
+	Units []string `json:"units" nullable:"false" doc:"What a column of figures can be said to be in"`
+}
+
 type asideRows struct {
 	Bad  int               `json:"bad"`
 	Rows []exchange.BadRow `json:"rows"`
@@ -75,6 +81,16 @@ func (s *server) logs(api huma.API) {
 			return &struct{ Body []BenchLog }{out}, nil
 		})
 	huma.Register(api, huma.Operation{OperationID: "add-log", Method: http.MethodPost, Path: "/api/lights/{id}/logs", Summary: "Bring a log in, as CSV", DefaultStatus: 201, MaxBodyBytes: mostLogBytes, Errors: []int{404, 413, 422, 503}}, s.addLog)
+	huma.Register(api, huma.Operation{OperationID: "look-at-log", Method: http.MethodPost, Path: "/api/logs/look", Summary: "What the columns of a log seem to be, from its beginning", MaxBodyBytes: maxBody, Errors: []int{413, 422}},
+		func(_ context.Context, in *struct {
+			RawBody []byte `contentType:"text/csv"`
+		}) (*struct{ Body LogLook }, error) {
+			look, err := exchange.LookAtLog(bytes.NewReader(in.RawBody))
+			if err != nil {
+				return nil, refused("body", err)
+			}
+			return &struct{ Body LogLook }{LogLook{*look, exchange.LogUnits()}}, nil
+		})
 	huma.Register(api, huma.Operation{OperationID: "log", Method: http.MethodGet, Path: "/api/lights/{id}/logs/{log}", Summary: "A log between two times, for a chart", Errors: []int{404, 503}}, s.logSeries)
 	huma.Register(api, huma.Operation{OperationID: "drop-log", Method: http.MethodDelete, Path: "/api/lights/{id}/logs/{log}", Summary: "Take a log out for good", Errors: []int{404, 503}},
 		func(ctx context.Context, in *LogPath) (*struct{}, error) {
@@ -120,12 +136,19 @@ func (s *server) logOf(ctx context.Context, in *LogPath) (*store.KeptLog, error)
 func (s *server) addLog(ctx context.Context, in *struct {
 	ID      string `path:"id" pattern:"^[a-z2-7]{16}$"`
 	Name    string `query:"name" required:"true" minLength:"1" maxLength:"120" doc:"What it is"`
+	Columns string `query:"columns" maxLength:"6000" doc:"What its columns are, in their order, as JSON of Columns; absent: as its headings say"`
 	RawBody []byte `contentType:"text/csv"`
 }) (*struct{ Body BenchLog }, error) {
 	if _, err := s.store.Get(ctx, in.ID); err != nil && !errors.Is(err, store.ErrUnreadable) {
 		return nil, s.failure(ctx, err)
 	}
-	log, err := exchange.ReadLog(bytes.NewReader(in.RawBody))
+	var said []exchange.Column
+	if in.Columns != "" {
+		if err := json.Unmarshal([]byte(in.Columns), &said); err != nil {
+			return nil, refused("query.columns", errors.New("this is no list of columns"))
+		}
+	}
+	log, err := exchange.ReadLogBy(bytes.NewReader(in.RawBody), said)
 	if err != nil {
 		return nil, refused("body", err)
 	}

@@ -52,6 +52,25 @@ func TestLogs(t *testing.T) {
 	if r.status != 200 || fit.Low > fit.RestC || fit.High < fit.RestC || fit.RestC < 35 || fit.RestC > 60 || fit.Then == nil || fit.Then.RestC < fit.RestC+5 || len(fit.Figures) == 0 {
 		t.Errorf("%d %.300s", r.status, r.body)
 	}
+	// Columns that the headings do not tell are said by hand.
+	odd := "probe A;probe B;stamp\n20,5;68;0\n21,5;77;1\n22,5;86;2\n"
+	var look LogLook
+	ask(t, "POST", "/api/logs/look", odd, "Content-Type", "text/csv").read(t, &look)
+	if look.Sure || len(look.Columns) != 3 || look.Heads[2] != "stamp" || look.First[1][0] != "21,5" || look.Columns[0].Use != "time" || look.Columns[1].Use != "figure" || len(look.Units) < 8 {
+		t.Errorf("%+v", look)
+	}
+	columns := url.QueryEscape(`[{"use":"figure","name":"Sink","unit":"°C"},{"use":"figure","name":"Case","unit":"°F"},{"use":"time","name":"","unit":"min"}]`)
+	var by BenchLog
+	said := ask(t, "POST", path+"?name=said&columns="+columns, odd, "Content-Type", "text/csv")
+	said.read(t, &by)
+	if said.status != 201 || by.Readings != 3 || by.Seconds != 120 || by.Channels[0].Name != "Sink" || by.Channels[1].Quantity != "temperature" {
+		t.Fatalf("%d %s", said.status, said.body)
+	}
+	ask(t, "GET", path+"/"+by.ID, "").read(t, &part)
+	if *part.Mean[0][0] != 20.5 || math.Abs(*part.Mean[1][2]-30) > 1e-9 {
+		t.Errorf("%g %g", *part.Mean[0][0], *part.Mean[1][2])
+	}
+	ask(t, "DELETE", path+"/"+by.ID, "")
 	draws := url.QueryEscape("16 V 900 mA\n14 V 800 mA")
 	for what, c := range map[string]struct {
 		status int
@@ -59,6 +78,9 @@ func TestLogs(t *testing.T) {
 		r      reply
 	}{
 		"words":               {422, "no log of readings", ask(t, "POST", path+"?name=x", "hello,world\nand,more\n", "Content-Type", "text/csv")},
+		"no columns":          {422, "no list of columns", ask(t, "POST", path+"?name=x&columns=hello", odd, "Content-Type", "text/csv")},
+		"no time said":        {422, "no log of readings", ask(t, "POST", path+"?name=x&columns="+url.QueryEscape(`[{"use":"figure","name":"a","unit":""}]`), odd, "Content-Type", "text/csv")},
+		"nothing to look at":  {422, "no log of readings", ask(t, "POST", "/api/logs/look", "hello", "Content-Type", "text/csv")},
 		"no name":             {422, "", ask(t, "POST", path, "t,C\n0,1\n1,2\n", "Content-Type", "text/csv")},
 		"of no light":         {404, "", ask(t, "POST", "/api/lights/zzzzzzzzzzzzzzzz/logs?name=x", "t,C\n0,1\n1,2\n", "Content-Type", "text/csv")},
 		"of another light":    {404, "", ask(t, "GET", "/api/lights/zzzzzzzzzzzzzzzz/logs/"+log.ID, "")},

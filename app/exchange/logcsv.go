@@ -61,7 +61,29 @@ var ErrNoLog = errors.New("this is no log of readings")
 // whose heading says so, else the first: in seconds (or what its heading says), as h:mm:ss, as a
 // date with time, or in seconds of the era. Rows that are not understood, or whose clock stands
 // or goes back, are kept aside, named by line.
-func ReadLog(r io.Reader) (*Log, error) {
+func ReadLog(r io.Reader) (*Log, error) { return ReadLogBy(r, nil) }
+
+// ReadLogBy reads a log by what somebody said of its columns, in their order; nothing said is as
+// ReadLog does.
+func ReadLogBy(r io.Reader, said []Column) (*Log, error) {
+	if said != nil && !slices.ContainsFunc(said, func(c Column) bool { return c.Use == TimeColumn }) {
+		return nil, fmt.Errorf("%w: no column is its time", ErrNoLog)
+	}
+	l, err := readLog(r, said, math.MaxInt)
+	if err != nil {
+		return nil, err
+	}
+	if len(l.log.S) < 2 {
+		why := "it has not two rows with a time and a figure"
+		if len(l.log.Aside) > 0 {
+			why += fmt.Sprintf("; line %d: %s", l.log.Aside[0].Line, l.log.Aside[0].Why)
+		}
+		return nil, fmt.Errorf("%w: %s", ErrNoLog, why)
+	}
+	return l.log, nil
+}
+
+func readLog(r io.Reader, said []Column, most int) (*logReader, error) {
 	text, err := io.ReadAll(r)
 	if err != nil {
 		return nil, fmt.Errorf("reading a log: %w", err)
@@ -73,8 +95,8 @@ func ReadLog(r io.Reader) (*Log, error) {
 	sep := separator(all)
 	rows := csv.NewReader(strings.NewReader(all))
 	rows.Comma, rows.FieldsPerRecord, rows.LazyQuotes, rows.ReuseRecord, rows.TrimLeadingSpace = sep, -1, true, true, sep != '\t'
-	l := &logReader{comma: sep != ',', mark: -1, log: new(Log)}
-	for {
+	l := &logReader{comma: sep != ',', mark: -1, said: said, log: new(Log)}
+	for len(l.log.S) < most {
 		row, err := rows.Read()
 		if err == io.EOF {
 			break
@@ -86,14 +108,7 @@ func ReadLog(r io.Reader) (*Log, error) {
 		}
 		l.row(line, row, string(sep))
 	}
-	if len(l.log.S) < 2 {
-		why := "it has not two rows with a time and a figure"
-		if len(l.log.Aside) > 0 {
-			why += fmt.Sprintf("; line %d: %s", l.log.Aside[0].Line, l.log.Aside[0].Why)
-		}
-		return nil, fmt.Errorf("%w: %s", ErrNoLog, why)
-	}
-	return l.log, nil
+	return l, nil
 }
 
 // separator is what parts the columns: the one of which most lines have as many.
@@ -130,6 +145,8 @@ type logReader struct {
 	scales  []scale
 	columns []int // of each channel
 	mark    int   // column of the marks; -1: none
+	said    []Column
+	first   [][]string // cells of the first rows
 }
 
 // markHead is the heading of a column of marks, and markRunes what is kept of one (chosen).
@@ -170,6 +187,9 @@ func (l *logReader) row(line int, row []string, sep string) {
 			return
 		}
 		l.begin(row)
+	}
+	if len(l.first) < samples {
+		l.first = append(l.first, slices.Clone(row))
 	}
 	if l.at >= len(row) {
 		l.aside(line, strings.Join(row, sep), "it has no time")
@@ -225,21 +245,17 @@ var timeWords = regexp.MustCompile(`(?i)^\W*(time|elapsed|zeit|date|datum|uhrzei
 
 func (l *logReader) begin(row []string) {
 	l.begun, l.timeBy, l.at = true, 1, 0
-	for i, h := range l.heads {
-		if timeWords.MatchString(strings.TrimSpace(h)) {
-			l.at = i
-			break
-		}
+	if l.said != nil {
+		l.bySaid()
+		return
+	}
+	if at := slices.IndexFunc(l.heads, func(h string) bool { return timeWords.MatchString(strings.TrimSpace(h)) }); at >= 0 {
+		l.at = at
+	} else if at := slices.IndexFunc(row, func(c string) bool { _, ok := clockOf(c); return ok }); at >= 0 {
+		l.at = at // no heading tells, but it is written as clocks write it
 	}
 	if l.at < len(l.heads) {
-		switch unit := unitIn(l.heads[l.at]); strings.ToLower(unit) {
-		case "min", "minutes":
-			l.timeBy = 60
-		case "h", "hours":
-			l.timeBy = 3600
-		case "ms":
-			l.timeBy = 1e-3
-		}
+		l.timeBy = timeUnit(unitIn(l.heads[l.at]))
 	}
 	for i := range row {
 		if i < len(l.heads) && strings.EqualFold(strings.TrimSpace(l.heads[i]), markHead) && i != l.at {
@@ -290,13 +306,21 @@ func unitIn(head string) string {
 	return m[1] + m[2]
 }
 
+// quantityWords tell what a column without a unit holds, where they begin a word.
+var quantityWords = []struct {
+	in       *regexp.Regexp
+	quantity string
+}{
+	{regexp.MustCompile(`(?i)(^|[^a-z])temp`), "temperature"}, {regexp.MustCompile(`(?i)(^|[^a-z])(volt|spannung)`), "voltage"},
+	{regexp.MustCompile(`(?i)(^|[^a-z])(curr|amp|strom)`), "current"}, {regexp.MustCompile(`(?i)(^|[^a-z])(watt|power)`), "power"}, {regexp.MustCompile(`(?i)(^|[^a-z])lux`), "illuminance"},
+}
+
 func channelOf(name, unit string) (Channel, scale) {
 	if u, ok := logUnits[strings.ToLower(unit)]; ok {
 		return Channel{name, u.quantity, unit}, u.scale
 	}
-	lower := strings.ToLower(name)
-	for _, w := range []struct{ word, quantity string }{{"temp", "temperature"}, {"volt", "voltage"}, {"spannung", "voltage"}, {"curr", "current"}, {"amp", "current"}, {"strom", "current"}, {"watt", "power"}, {"power", "power"}, {"lux", "illuminance"}} {
-		if strings.Contains(lower, w.word) {
+	for _, w := range quantityWords {
+		if w.in.MatchString(name) {
 			return Channel{name, w.quantity, ""}, scale{1, 0}
 		}
 	}

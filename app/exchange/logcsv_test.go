@@ -28,6 +28,7 @@ func TestReadLog(t *testing.T) {
 		"days first":          {"date;mV\n28.11.2026 23:59:59;4100\n29.11.2026 00:00:01;4000\n", []float64{0, 2}, []float64{4.1}, "voltage", 0, ""},
 		"seconds of the era":  {"time,lux\n1790000000,100\n1790000060,90\n", []float64{0, 60}, []float64{100}, "illuminance", 0, ""},
 		"time comes last":     {"V,time\n4.2,5\n4.1,6\n", []float64{0, 1}, []float64{4.2}, "voltage", 0, ""},
+		"a clock untold":      {"n;x;y\n1;20;10:00:00\n2;21;10:00:05\n", []float64{0, 5}, []float64{1, 20}, " ", 0, ""},
 		"a word among them":   {"t,C\n0,20\n1,OL\n2,21\n", []float64{0, 2}, []float64{20}, "temperature", 1, `line 3: "OL" is no figure`},
 		"markup":              {"t,C\n0,20\n1,<img src=x onerror=alert(1)>\n2,21\n", []float64{0, 2}, []float64{20}, "temperature", 1, "is no figure"},
 		"the clock goes back": {"t,C\n0,20\n10,21\n5,22\n10,23\n11,24\n", []float64{0, 10, 11}, []float64{20}, "temperature", 2, "line 4: its clock goes back"},
@@ -94,5 +95,47 @@ func BenchmarkReadLog(b *testing.B) {
 		if _, err := ReadLog(strings.NewReader(text.String())); err != nil {
 			b.Fatal(err)
 		}
+	}
+}
+
+// What the columns of a log seem to be; and read by what somebody says they are.
+func TestColumns(t *testing.T) {
+	for name, c := range map[string]struct {
+		text string
+		want string
+		sure bool
+	}{
+		"headings that tell":  {"time (min);T (°F);I (mA);mark\n0;68;1;on\n1;70;2;\n", "time min, figure °F, figure mA, mark ", true},
+		"an unknown quantity": {"time;lamp level\n0;1\n1;2\n", "time s, figure ", false},
+		"words that tell":     {"time;body_temp;Pack volts\n0;20;4\n1;21;4\n", "time s, figure °C, figure V", true},
+		"no headings":         {"0\t4.1\n1\t4.0\n", "time s, figure ", false},
+		"words all the way":   {"t,who,V\n0,ann,4\n1,bob,5\n", "time s, none , figure V", true},
+	} {
+		look, err := LookAtLog(strings.NewReader(c.text))
+		if err != nil {
+			t.Errorf("%s: %v", name, err)
+			continue
+		}
+		var got []string
+		for _, col := range look.Columns {
+			got = append(got, col.Use+" "+col.Unit)
+		}
+		if strings.Join(got, ", ") != c.want || look.Sure != c.sure || len(look.First) < 2 {
+			t.Errorf("%s: %v, sure %v, %v", name, got, look.Sure, look.First)
+		}
+	}
+	if _, err := LookAtLog(strings.NewReader("a,b\nc,d\n")); !errors.Is(err, ErrNoLog) {
+		t.Errorf("words: %v", err)
+	}
+	said := []Column{{Use: NoColumn}, {Use: FigureColumn, Unit: "klx"}, {Use: MarkColumn}, {Use: TimeColumn, Unit: "ms"}, {Use: TimeColumn}, {Use: FigureColumn, Name: "raw"}}
+	log, err := ReadLogBy(strings.NewReader("9,1.5,,0,7,3\n9,2.5,fan off,500,7,4\n"), said)
+	if err != nil {
+		t.Fatal(err)
+	}
+	if fmt.Sprint(log.S) != "[0 0.5]" || fmt.Sprint(log.Values) != "[[1500 2500] [3 4]]" || len(log.Marks) != 1 || log.Marks[0] != (Mark{0.5, "fan off"}) || log.Channels[0].Name != "column 2" || log.Channels[1].Quantity != "" {
+		t.Errorf("%+v", log)
+	}
+	if _, err := ReadLogBy(strings.NewReader("0,1\n1,2\n"), []Column{{Use: FigureColumn}}); !errors.Is(err, ErrNoLog) {
+		t.Errorf("without a time: %v", err)
 	}
 }

@@ -746,6 +746,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/logs/look": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What the columns of a log seem to be, from its beginning */
+        post: operations["look-at-log"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/lots": {
         parameters: {
             query?: never;
@@ -2430,6 +2447,13 @@ export interface components {
              * @description Photons, 400 to 700 nm
              */
             umolPerS: number;
+        };
+        Column: {
+            name: string;
+            /** @description Of a time s, ms, min or h; of a figure as LogUnits has it; empty: none */
+            unit: string;
+            /** @enum {string} */
+            use: "time" | "figure" | "mark" | "none";
         };
         Comparison: {
             /**
@@ -4123,6 +4147,17 @@ export interface components {
              * @description Voltage at the load, V
              */
             voltageV: number;
+        };
+        LogLook: {
+            columns: components["schemas"]["Column"][];
+            /** @description Cells of its first rows */
+            first: (string[] | null)[];
+            /** @description Its headings; none: it has none */
+            heads: string[];
+            /** @description Whether the headings tell the time and every quantity */
+            sure: boolean;
+            /** @description What a column of figures can be said to be in */
+            units: string[];
         };
         LogMark: {
             /** Format: double */
@@ -9368,6 +9403,8 @@ export interface operations {
             query: {
                 /** @description What it is */
                 name: string;
+                /** @description What its columns are, in their order, as JSON of Columns; absent: as its headings say */
+                columns?: string;
             };
             header?: never;
             path: {
@@ -10585,6 +10622,57 @@ export interface operations {
             };
             /** @description Service Unavailable */
             503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "look-at-log": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "text/csv": string;
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LogLook"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
                 headers: {
                     [name: string]: unknown;
                 };

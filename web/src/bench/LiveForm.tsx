@@ -69,6 +69,10 @@ export function LiveForm({ id, light, variant, plan, instruments, onBegun }: Pro
       const place = placesOf(plan, names, i.quantity).find((p) => p.key === at[keyOf(i)])
       return place ? [{ name: place.name.slice(0, 60), quantity: i.quantity as 'voltage', meter: i.standIn.id, probe: place.probe }] : []
     })
+    channels.forEach((c, i) => {
+      const before = channels.slice(0, i).filter((o) => o.name.replace(/ \(\d+\)$/, '') === c.name).length
+      if (before > 0) c.name = `${c.name.slice(0, 55)} (${before + 1})`
+    })
     setBusy(true)
     setWrong('')
     try {

@@ -3,13 +3,19 @@ import Button from '@mui/material/Button'
 import { useQuery, useQueryClient } from '@tanstack/react-query'
 import { useRef, useState } from 'react'
 import { answer, api, type Light, type Schemas } from '../api/client'
-import { sendLog } from '../api/log'
+import { lookAtLog, sendLog } from '../api/log'
 import type { Change } from '../document/store'
+import { useKept } from '../settings/useKept'
+import { ColumnsForm } from './ColumnsForm'
 import { LiveForm } from './LiveForm'
 import { OneLog } from './OneLog'
 import type { Instrument } from './useInstruments'
 
 type BenchLog = Schemas['BenchLog']
+type Column = Schemas['Column']
+
+/** Logs are told apart by their headings; one without any by how many columns it has. */
+const headsOf = (look: Schemas['LogLook']) => (look.heads.length > 0 ? look.heads.join('|') : `${look.columns.length} columns`)
 
 interface Props {
   id: string
@@ -27,18 +33,29 @@ export function LogsView({ id, light, variant, change, plan, instruments }: Prop
   const [note, setNote] = useState('')
   const [paste, setPaste] = useState<string>()
   const [beginning, setBeginning] = useState(false)
+  const [asked, setAsked] = useState<{ look: Schemas['LogLook']; name: string; body: Blob | string }>()
+  const [byHand, setByHand] = useState(false)
+  const [known, setKnown] = useKept<Record<string, Column[]>>('log-columns', {})
   const file = useRef<HTMLInputElement>(null)
   const found = useQuery({ queryKey: ['logs', id], queryFn: ({ signal }) => answer(api.GET('/api/lights/{id}/logs', { signal, params: { path: { id } } })), retry: false })
   const logs: BenchLog[] = found.data ?? []
   const log = logs.find((l) => l.id === open) ?? logs.at(-1)
-  const bring = async (name: string, body: Blob | string) => {
+  const bring = async (name: string, body: Blob | string, said?: Column[]) => {
     setNote('The log is read…')
     try {
-      const made = await sendLog(id, name, body)
+      // What its columns are is asked where headings do not tell, or where it was asked for.
+      const look = said ? undefined : await lookAtLog(body)
+      const remembered = look && known[headsOf(look)]
+      if (look && !remembered && (!look.sure || byHand)) {
+        setAsked({ look, name, body })
+        return setNote('')
+      }
+      const made = await sendLog(id, name, body, said ?? remembered)
       await client.invalidateQueries({ queryKey: ['logs', id] })
       setOpen(made.id)
       setNote('')
       setPaste(undefined)
+      setAsked(undefined)
     } catch (e) {
       setNote((e as Error).message)
     }
@@ -70,8 +87,10 @@ export function LogsView({ id, light, variant, change, plan, instruments }: Prop
           <Button variant="outlined" sx={{ py: 0 }} disabled={paste.trim() === ''} onClick={() => void bring(`pasted, ${new Date().toISOString().slice(0, 10)}`, paste)}>Take it</Button>
         </Box>
       )}
+      {(paste !== undefined || asked || logs.length > 0) && <Box component="label" sx={{ fontSize: 13, display: 'flex', gap: 0.75, mt: 0.5 }}><input type="checkbox" checked={byHand} onChange={(e) => { setByHand(e.target.checked); if (e.target.checked) setKnown({}) }} />say what the columns of the next one are</Box>}
+      {asked && <ColumnsForm key={headsOf(asked.look)} look={asked.look} onLeave={() => setAsked(undefined)} onTake={(columns) => { setKnown({ ...known, [headsOf(asked.look)]: columns }); setByHand(false); void bring(asked.name, asked.body, columns) }} />}
       {note && <Box role="alert" sx={{ fontSize: 13, color: 'var(--caution-ink)', mt: 0.5 }}>{note}</Box>}
-      {!log && !note && !beginning && found.isSuccess && <Box sx={{ color: 'var(--ink-soft)', mt: 1, maxWidth: 560 }}>Nothing is logged yet. A few minutes of a warm-up, read every few seconds, tell where it ends; a pack run down tells its capacity. Any logger’s CSV will do: commas, semicolons or tabs, a time in front.</Box>}
+      {!log && !note && !beginning && !asked && found.isSuccess && <Box sx={{ color: 'var(--ink-soft)', mt: 1, maxWidth: 560 }}>Nothing is logged yet. A few minutes of a warm-up, read every few seconds, tell where it ends; a pack run down tells its capacity. Any logger’s CSV will do: commas, semicolons or tabs, a time in front.</Box>}
       {log && <OneLog key={log.id} id={id} log={log} light={light} variant={variant} change={change} onDrop={() => void drop(log)} />}
     </Box>
   )

@@ -15,8 +15,9 @@ import { WarmFit } from './WarmFit'
 
 const units: Record<string, string> = { temperature: '°C', voltage: 'V', current: 'A', power: 'W', resistance: 'Ω', illuminance: 'lx', ppfd: 'µmol/m²s' }
 const colours = ['--heat', '--power', '--light', '--margin', '--ink', '--caution']
-/** At most so many channels have a line. */
+/** At most so many channels have a line, and so many marks stand in a chart. */
 const mostLines = 6
+const mostMarks = 8
 
 /** One log: its chart, what happened meanwhile, and what it says. */
 export function OneLog({ id, log, light, variant, change, onDrop }: { id: string; log: Schemas['BenchLog']; light: Light; variant: number; change: Change; onDrop: () => void }) {
@@ -26,18 +27,31 @@ export function OneLog({ id, log, light, variant, change, onDrop }: { id: string
   const { rows: fresh, lost } = useFollow(id, log, series.isPlaceholderData ? undefined : series.data?.seq)
   // What a log is of is remembered by its headings.
   const [kind, setKind] = useKept(`log-kind-${log.channels.map((c) => c.name).join('|').slice(0, 80)}`, log.channels.some((c) => c.quantity === 'temperature') ? 'warm' : 'pack')
-  const chart = useMemo(() => {
+  // A strip a quantity, one under the other on the same times.
+  const strips = useMemo(() => {
     const s = series.data
     const coming = zoom ? [] : fresh
     if (!s || s.s.length + coming.length === 0) return undefined
-    const first = log.channels[0]?.quantity ?? ''
-    const lines: Line[] = log.channels.slice(0, mostLines).map((c, i) => ({ name: c.name, unit: units[c.quantity] ?? '', colour: colours[i]!, axis: c.quantity === first ? 0 : 1, points: [...s.s.map((t, k) => [t, s.mean[i]?.[k]] as const), ...coming.map((r) => [r.s, r.values[i]] as const)].flatMap(([t, y]) => (y == null ? [] : [[t, y] as [number, number]])) }))
-    const of = (axis: 0 | 1) => lines.filter((l) => l.axis === axis).flatMap((l) => l.points.map(([, y]) => y))
-    const span = (axis: 0 | 1) => spanOf(of(axis))
-    const second = lines.find((l) => l.axis === 1)
-    return { lines, from: s.s[0] ?? coming[0]!.s, to: coming.at(-1)?.s ?? s.s.at(-1)!, y: [{ name: `${log.channels[0]!.quantity || 'reading'}, ${units[first] ?? ''}`, ...span(0) }, second ? { name: `${second.name}`, ...span(1) } : undefined] as const }
+    const names = new Set<string>()
+    const lines = log.channels.slice(0, mostLines).map((c, i) => {
+      let name = c.name
+      for (let n = 2; names.has(name); n++) name = `${c.name} (${n})`
+      names.add(name)
+      const line: Line = { name, unit: units[c.quantity] ?? '', colour: colours[i]!, axis: 0, points: [...s.s.map((t, k) => [t, s.mean[i]?.[k]] as const), ...coming.map((r) => [r.s, r.values[i]] as const)].flatMap(([t, y]) => (y == null ? [] : [[t, y] as [number, number]])) }
+      return { quantity: c.quantity, line }
+    })
+    const from = s.s[0] ?? coming[0]!.s
+    const to = coming.at(-1)?.s ?? s.s.at(-1)!
+    const happened = log.marks.filter((m) => m.s >= from && m.s <= to && m.s > 0).slice(-mostMarks)
+    return {
+      from, to,
+      of: [...new Set(lines.map((l) => l.quantity))].map((quantity) => [quantity, lines.filter((l) => l.quantity === quantity)] as const).map(([quantity, of], k) => ({
+        lines: of.map((l) => l.line),
+        y: { name: `${quantity || 'reading'}, ${units[quantity] ?? ''}`, ...spanOf(of.flatMap((l) => l.line.points.map(([, y]) => y))) },
+        marks: k > 0 ? [] : happened.map((m) => ({ x: m.s, y: nearest(of[0]!.line.points, m.s), name: m.text })),
+      })),
+    }
   }, [series.data, log, fresh, zoom])
-  const marks = useMemo(() => (chart ? log.marks.filter((m) => m.s >= chart.from && m.s <= chart.to && m.text !== 'switched on').slice(-8).map((m) => ({ x: m.s, y: nearest(chart.lines.find((l) => l.axis === 0)?.points ?? [], m.s), name: m.text })) : []), [chart, log.marks])
   const readings = Math.max(log.readings, fresh.at(-1)?.seq ?? 0)
   return (
     <Box sx={{ mt: 1 }}>
@@ -49,9 +63,9 @@ export function OneLog({ id, log, light, variant, change, onDrop }: { id: string
         <Button sx={{ p: 0, minWidth: 0, ml: 'auto', color: 'var(--ink-soft)' }} onClick={onDrop}>Take it out</Button>
       </Box>
       {log.state !== 'kept' && <LiveBar id={id} log={log} last={fresh.at(-1)} lost={lost} />}
-      {chart && <Chart title={log.name} lines={chart.lines} marks={marks} x={{ name: 'Time', min: chart.from, max: chart.to, format: (t) => clock(t), every: markEvery(chart.to - chart.from), mark }} y={chart.y[1] ? [chart.y[0], chart.y[1]] : [chart.y[0]]} height={kind === 'warm' ? 150 : 220} />}
+      {strips?.of.map((strip, k) => <Chart key={strip.y.name} title={k === 0 ? log.name : strip.y.name} lines={strip.lines} marks={strip.marks} x={{ name: 'Time', min: strips.from, max: strips.to, format: (t) => clock(t), every: markEvery(strips.to - strips.from), mark }} y={[strip.y]} height={strips.of.length > 1 ? 130 : kind === 'warm' ? 150 : 220} />)}
       {log.marks.length > 0 && <details style={{ fontSize: 13 }}><summary style={{ cursor: 'pointer', color: 'var(--ink-soft)' }}>What happened</summary>{log.marks.map((m, k) => <Box key={k}><span className="figure">{clock(m.s)}</span> {m.text}</Box>)}</details>}
-      {series.data && !series.data.exact && series.data.s.length > 1 && <Box sx={{ fontSize: 12, color: 'var(--ink-soft)' }}>Averaged over <span className="figure">{digits((chart ? chart.to - chart.from : 0) / Math.max(1, series.data.s.length), 2)} s</span> each.</Box>}
+      {series.data && !series.data.exact && series.data.s.length > 1 && <Box sx={{ fontSize: 12, color: 'var(--ink-soft)' }}>Averaged over <span className="figure">{digits((strips ? strips.to - strips.from : 0) / Math.max(1, series.data.s.length), 2)} s</span> each.</Box>}
       <Box component="label" sx={{ fontSize: 13 }}>
         It is{' '}
         <select value={kind} onChange={(e) => setKind(e.target.value)} style={{ font: 'inherit', border: 0, background: 'none', color: 'var(--power-ink)' }}>

@@ -145,6 +145,7 @@ export const markEvery = (endS: number): number => roundTimes.find((s) => endS /
 export function mark(s: number): string {
   if (s === 0) return '0'
   if (s < 60 || s >= 100 * 3600) return clock(s)
+  if (s < 120 && s % 60 !== 0) return `${s.toFixed(0)} s`
   if (s < 3600) return `${Math.round(s / 60)} min`
   return s % 3600 === 0 ? `${s / 3600} h` : clock(s)
 }
