@@ -97,7 +97,7 @@ func ask(t *testing.T, method, path, body string, headers ...string) reply {
 	return reply{response.StatusCode, response.Header, data}
 }
 
-func handlamp(t *testing.T) string {
+func handlamp(t testing.TB) string {
 	t.Helper()
 	data, err := examples.Files.ReadFile("shore-search-handlamp.json")
 	if err != nil {

@@ -5,6 +5,7 @@ import (
 	"context"
 	"fmt"
 	"math"
+	"runtime"
 	"slices"
 	"strings"
 
@@ -205,8 +206,9 @@ func (f *fitting) at(theta []float64) ([]float64, error) {
 
 // fit is the most likely figures and their covariance, in standard deviations beforehand.
 func (f *fitting) fit() (theta []float64, cov *mat.SymDense, err error) {
-	return mostLikely(f.ctx, make([]float64, len(f.tolerances)), func(theta []float64) ([]float64, error) {
-		at, err := f.at(theta)
+	return mostLikely(f.ctx, make([]float64, len(f.tolerances)), runtime.GOMAXPROCS(0), func(theta []float64) (at []float64, err error) {
+		defer circuit.Caught(&err)
+		at, err = f.at(theta)
 		if err != nil {
 			return nil, err
 		}

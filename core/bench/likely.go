@@ -5,6 +5,7 @@ import (
 	"fmt"
 	"math"
 	"slices"
+	"sync"
 
 	"gonum.org/v1/gonum/mat"
 )
@@ -21,8 +22,8 @@ const (
 // that make the squares of residuals and unknowns together least, by Gauss–Newton, and their
 // covariance there (Tarantola, Inverse Problem Theory, 2005, ch. 3, from memory). Residuals come
 // over their standard deviations: read less computed. gonum has no least squares that are not
-// linear.
-func mostLikely(ctx context.Context, start []float64, residuals func(theta []float64) ([]float64, error)) (theta []float64, cov *mat.SymDense, err error) {
+// linear. Residuals are asked for by as many workers at once.
+func mostLikely(ctx context.Context, start []float64, workers int, residuals func(theta []float64) ([]float64, error)) (theta []float64, cov *mat.SymDense, err error) {
 	n := len(start)
 	theta = slices.Clone(start)
 	now, err := residuals(theta)
@@ -30,7 +31,7 @@ func mostLikely(ctx context.Context, start []float64, residuals func(theta []flo
 		return nil, nil, err
 	}
 	cost := squares(now, theta)
-	normal, right := normalAt(ctx, theta, now, residuals)
+	normal, right := normalAt(ctx, theta, now, workers, residuals)
 	for range fitRounds {
 		if err := ctx.Err(); err != nil {
 			return nil, nil, err
@@ -64,7 +65,7 @@ func mostLikely(ctx context.Context, start []float64, residuals func(theta []flo
 				break
 			}
 		}
-		normal, right = normalAt(ctx, theta, now, residuals)
+		normal, right = normalAt(ctx, theta, now, workers, residuals)
 		if moved < fitStill {
 			break
 		}
@@ -83,8 +84,8 @@ func squares(lists ...[]float64) float64 {
 }
 
 // normalAt is JᵀJ + 1, and the right side Jᵀr − θ.
-func normalAt(ctx context.Context, theta, now []float64, residuals func([]float64) ([]float64, error)) (*mat.SymDense, []float64) {
-	n, j := len(theta), growth(ctx, theta, now, residuals)
+func normalAt(ctx context.Context, theta, now []float64, workers int, residuals func([]float64) ([]float64, error)) (*mat.SymDense, []float64) {
+	n, j := len(theta), growth(ctx, theta, now, workers, residuals)
 	normal, right := mat.NewSymDense(n, nil), make([]float64, n)
 	for k := range n {
 		for l := k; l < n; l++ {
@@ -107,25 +108,41 @@ func normalAt(ctx context.Context, theta, now []float64, residuals func([]float6
 
 // growth is how what is computed grows with each unknown: how its residuals fall. An unknown with
 // no room to move stays.
-func growth(ctx context.Context, theta, now []float64, residuals func([]float64) ([]float64, error)) [][]float64 {
+func growth(ctx context.Context, theta, now []float64, workers int, residuals func([]float64) ([]float64, error)) [][]float64 {
 	j := make([][]float64, len(theta))
+	next := make(chan int)
+	var group sync.WaitGroup
+	for range max(1, min(workers, len(j))) {
+		group.Go(func() {
+			for k := range next {
+				j[k] = growthOf(ctx, k, theta, now, residuals)
+			}
+		})
+	}
 	for k := range j {
-		j[k] = make([]float64, len(now))
-		for _, step := range []float64{slopeStep, -slopeStep} {
-			moved := slices.Clone(theta)
-			moved[k] += step
-			at, err := residuals(moved)
-			if err != nil {
-				if ctx.Err() != nil {
-					break
-				}
-				continue
+		next <- k
+	}
+	close(next)
+	group.Wait()
+	return j
+}
+
+func growthOf(ctx context.Context, k int, theta, now []float64, residuals func([]float64) ([]float64, error)) []float64 {
+	j := make([]float64, len(now))
+	for _, step := range []float64{slopeStep, -slopeStep} {
+		moved := slices.Clone(theta)
+		moved[k] += step
+		at, err := residuals(moved)
+		if err != nil {
+			if ctx.Err() != nil {
+				break
 			}
-			for i := range at {
-				j[k][i] = (now[i] - at[i]) / step
-			}
-			break
+			continue
 		}
+		for i := range at {
+			j[i] = (now[i] - at[i]) / step
+		}
+		break
 	}
 	return j
 }

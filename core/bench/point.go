@@ -5,9 +5,12 @@ import (
 	"errors"
 	"fmt"
 	"math"
+	"runtime"
+	"sync"
 
 	"photherm/core/band"
 	"photherm/core/chain"
+	"photherm/core/circuit"
 	"photherm/core/design"
 )
 
@@ -195,27 +198,49 @@ func slopes(ctx context.Context, m *chain.Model, tolerances []band.Tolerance, at
 	if err != nil {
 		return nil, err
 	}
+	was := make([]float64, len(at))
+	known := make([]bool, len(at))
+	for i, p := range at {
+		was[i], known[i] = base.figure(p)
+	}
+	if base.err != nil {
+		return nil, base.err
+	}
 	out := make([][]float64, len(tolerances))
+	errs := make([]error, len(tolerances))
+	next := make(chan int)
+	var workers sync.WaitGroup
+	for range min(runtime.GOMAXPROCS(0), len(tolerances)) {
+		workers.Go(func() {
+			for k := range next {
+				out[k], errs[k] = slope(ctx, m, &tolerances[k], at, was, known)
+			}
+		})
+	}
 	for k := range tolerances {
-		out[k] = make([]float64, len(at))
-		var q *solved
-		by := tolerances[k].Spread
-		if q, err = newSolved(ctx, m, tolerances[k].Change(by)); err != nil {
-			by = -by // at the end of its range
-			if q, err = newSolved(ctx, m, tolerances[k].Change(by)); err != nil {
-				continue
-			}
-		}
-		for i, p := range at {
-			was, ok := base.figure(p)
-			is, there := q.figure(p)
-			if ok && there {
-				out[k][i] = (is - was) * by / tolerances[k].Spread
-			}
-		}
-		if q.err != nil {
-			return nil, q.err
+		next <- k
+	}
+	close(next)
+	workers.Wait()
+	return out, errors.Join(errs...)
+}
+
+// slope is how far the points move with one tolerance.
+func slope(ctx context.Context, m *chain.Model, t *band.Tolerance, at []point, was []float64, known []bool) (out []float64, err error) {
+	defer circuit.Caught(&err)
+	out = make([]float64, len(at))
+	by := t.Spread
+	q, err := newSolved(ctx, m, t.Change(by))
+	if err != nil {
+		by = -by // at the end of its range
+		if q, err = newSolved(ctx, m, t.Change(by)); err != nil {
+			return out, nil // it cannot be moved
 		}
 	}
-	return out, base.err
+	for i, p := range at {
+		if is, there := q.figure(p); known[i] && there {
+			out[i] = (is - was[i]) * by / t.Spread
+		}
+	}
+	return out, q.err
 }

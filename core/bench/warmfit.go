@@ -382,7 +382,7 @@ func (w *warmFitting) fit() (theta []float64, err error) {
 	theta = make([]float64, len(w.free))
 	for range fitPasses {
 		sigma, rho := w.sigma, w.rho
-		if theta, _, err = mostLikely(w.ctx, theta, func(theta []float64) ([]float64, error) {
+		if theta, _, err = mostLikely(w.ctx, theta, 1, func(theta []float64) ([]float64, error) {
 			r, err := w.residuals(theta)
 			if err != nil {
 				return nil, err
@@ -430,7 +430,7 @@ func (w *warmFitting) weigh(theta []float64) error {
 	if err != nil {
 		return err
 	}
-	j := growth(w.ctx, theta, r, w.residuals)
+	j := growth(w.ctx, theta, r, 1, w.residuals)
 	if err := w.ctx.Err(); err != nil {
 		return err
 	}

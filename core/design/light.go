@@ -103,7 +103,7 @@ type Variant struct {
 	Stands  []Stand  `json:"stands,omitempty" nullable:"false" maxItems:"200" doc:"Where its bodies hang or stand; none: as is usual for what is looked at"`
 	Layouts []Layout `json:"layouts,omitempty" nullable:"false" maxItems:"50" doc:"Where things sit on bodies"`
 
-	SetUp    []Done    `json:"setUp,omitempty" nullable:"false" maxItems:"500" doc:"Steps at the bench that were done, with what was read, in the sitting that is open"`
+	SetUp     []Done `json:"setUp,omitempty" nullable:"false" maxItems:"500" doc:"Steps at the bench that were done, with what was read, in the sitting that is open"`
 	SetUpNote string `json:"setUpNote,omitempty" maxLength:"4000" doc:"What was seen in the sitting that is open"`
 
 	Sessions []Session `json:"sessions,omitempty" nullable:"false" maxItems:"50" doc:"Sittings at the bench that are closed, the last one last"`

@@ -1,10 +1,15 @@
 import type { Schemas } from './client'
 
+/** A log is no larger than this, as the server has it: some two million readings. */
+const mostBytes = 96 << 20
+const tooLarge = 'This file is too large: a log of some two million readings is as much as is taken. Thin it out, or cut it.'
+
 /** Sends a log as it was written; the server reads it, and says which rows it kept aside. */
 export async function sendLog(light: string, name: string, body: Blob | string, columns?: Schemas['Column'][]): Promise<Schemas['BenchLog']> {
+  if (body instanceof Blob && body.size > mostBytes) throw new Error(tooLarge)
   const response = await fetch(`/api/lights/${light}/logs?${new URLSearchParams({ name, ...(columns ? { columns: JSON.stringify(columns) } : {}) })}`, { method: 'POST', headers: { 'Content-Type': 'text/csv' }, body })
   const found = (await response.json()) as Schemas['BenchLog'] & { detail?: string }
-  if (!response.ok) throw new Error(response.status === 413 ? 'This file is too large: a log of some two million readings is as much as is taken. Thin it out, or cut it.' : (found.detail ?? 'The log cannot be read.'))
+  if (!response.ok) throw new Error(response.status === 413 ? tooLarge : (found.detail ?? 'The log cannot be read.'))
   return found
 }
 
