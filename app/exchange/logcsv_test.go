@@ -85,19 +85,6 @@ func TestLogThereAndBack(t *testing.T) {
 	}
 }
 
-func BenchmarkReadLog(b *testing.B) {
-	var text strings.Builder
-	text.WriteString("time (s),T (°C),V\n")
-	for i := range 1_000_000 {
-		fmt.Fprintf(&text, "%d,%.1f,%.3f\n", i, 20+float64(i%300)/10, 12+float64(i%100)/1000)
-	}
-	for b.Loop() {
-		if _, err := ReadLog(strings.NewReader(text.String())); err != nil {
-			b.Fatal(err)
-		}
-	}
-}
-
 // What the columns of a log seem to be; and read by what somebody says they are.
 func TestColumns(t *testing.T) {
 	for name, c := range map[string]struct {

@@ -15,6 +15,7 @@ import (
 	"photherm/core/design"
 	"photherm/core/reading"
 	"photherm/core/setup"
+	"photherm/core/units"
 )
 
 // A ReadingPlan is what to do and read at the bench, in the order of a safe bring-up.
@@ -107,6 +108,7 @@ func planOf(ctx context.Context, light *design.Light, q Question) (*ReadingPlan,
 		return nil, nil, err
 	}
 	w.runDown()
+	w.meters()
 	if w.base.err != nil {
 		return nil, nil, fmt.Errorf("planning the readings: %w", w.base.err)
 	}
@@ -162,6 +164,45 @@ func (w *writer) at(what, quantity string, p point) (*reading.Reading, *point) {
 	}
 	return reading.Of(what, quantity, x, leastModel), &p
 }
+
+// seenShare is by how much an ammeter has to change what it reads to be spoken of (chosen: less
+// than a plain meter's own error).
+const seenShare = 0.005
+
+// meters puts an ammeter into the wire where one is what a current is read with: its resistance
+// is in the figure that is expected.
+func (w *writer) meters() {
+	w.rows(func(r *BenchRow) {
+		if r.point == nil || r.Reading.Quantity != "current" || r.point.figure == "stringA" || r.point.metered {
+			return
+		}
+		tool := ""
+		if tools := reading.For("current", r.Reading.Expected, w.q.Tools); len(tools) > 0 {
+			tool = tools[0].ID
+		}
+		for i := range w.v.SetUp {
+			if d := &w.v.SetUp[i]; d.Node == r.Node && d.Step == r.Step && d.With != "" {
+				tool = d.With
+			}
+		}
+		if tool != inWireTool {
+			return
+		}
+		with := *r.point
+		with.metered = true
+		x, ok := w.base.figure(with)
+		if !ok || !(x > 0) {
+			return
+		}
+		if bare := r.Reading.Expected; math.Abs(x-bare) > seenShare*bare {
+			r.Do += fmt.Sprintf(" The ammeter’s own %s are in this figure; without it %s flow.", units.Ohms(setup.MeterOhm), units.Amps(bare))
+		}
+		r.Reading.Expected, r.point = x, &with
+	})
+}
+
+// inWireTool is the tool that is in the wire it reads.
+const inWireTool = "multimeter-a"
 
 // bands asks of every row with a point how far it moves with each tolerance of the light: all
 // of them together, as they are drawn apart, is what parts leave open.
@@ -315,16 +356,18 @@ func (w *writer) setUp(n *design.Node, plan *setup.Plan) {
 // chain has there: some steps read the driver in another state than the light's.
 func (w *writer) pointOf(n *design.Node, step string, r *reading.Reading) *point {
 	p, ok := map[string]point{
-		"on": {n.ID, "peakA", cold, nil, 0}, "current": {n.ID, "peakA", cold, nil, 0}, "cold": {n.ID, "peakV", cold, nil, 0},
-		"warm": {n.ID, "peakV", rest, nil, 0}, "voltage-warm": {n.ID, "peakV", rest, nil, 0},
+		"on": {n.ID, "peakA", cold, nil, 0, false}, "current": {n.ID, "peakA", cold, nil, 0, false}, "cold": {n.ID, "peakV", cold, nil, 0, false},
+		"warm": {n.ID, "peakV", rest, nil, 0, false}, "voltage-warm": {n.ID, "peakV", rest, nil, 0, false},
 	}[step]
 	if !ok {
 		return nil
 	}
-	if x, there := w.base.figure(p); !there || math.Abs(x-r.Expected) > samePoint*math.Abs(x) {
-		return nil
+	for _, p.metered = range []bool{false, true} {
+		if x, there := w.base.figure(p); there && math.Abs(x-r.Expected) <= samePoint*math.Abs(x) {
+			return &p
+		}
 	}
-	return &p
+	return nil
 }
 
 // samePoint is how near two figures are the same one (chosen: what the solves leave open).

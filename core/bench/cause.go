@@ -155,7 +155,7 @@ func (w *writer) suspects(tolerances []band.Tolerance) ([]suspect, error) {
 			if err != nil {
 				return nil, err
 			}
-			if q.s.Fault(n.ID, 1, open) == nil {
+			if q.broken(n.ID, open) == nil {
 				why := fmt.Sprintf("one emitter of %s is shorted", n.Called())
 				if open {
 					why = fmt.Sprintf("one string of %s is open: a dead emitter, or a joint that let go", n.Called())

@@ -153,7 +153,7 @@ func TestResistorOnACell(t *testing.T) {
 		t.Fatal(err)
 	}
 	for charge, want := range map[float64][2]float64{1: {0.066, 0.068}, 0.5: {0.038, 0.040}} { // its curve is straight: 3.6 V half full
-		if a, ok := q.figure(point{"led", "inA", moment{kind: "cold", charge: charge}, nil, 0}); !ok || a < want[0] || a > want[1] {
+		if a, ok := q.figure(point{"led", "inA", moment{kind: "cold", charge: charge}, nil, 0, false}); !ok || a < want[0] || a > want[1] {
 			t.Errorf("at a charge of %g %g A %v", charge, a, ok)
 		}
 	}

@@ -40,42 +40,31 @@ func (t *Truth) Later(p Probe, s float64) (x float64, ok bool) {
 // Metered is At with an ammeter in the wire that is read: its resistance is in the circuit. Where
 // that wire is not one of the document's it is as At.
 func (t *Truth) Metered(p Probe) (x float64, ok bool) {
-	changes := inWire(t.q.m, p)
-	if len(changes) == 0 {
-		return t.At(p)
-	}
-	key := p.Owner + " " + p.Figure
-	in := t.metered[key]
-	if in == nil {
-		var err error
-		if in, err = truthWith(t.q.ctx, t.light, t.variant, t.seed, t.faults, changes...); err != nil {
-			in = t // it cannot be put there
-		}
-		t.metered[key] = in
-	}
-	return in.At(p)
+	at := p.point()
+	at.metered = true
+	return t.q.figure(at)
 }
 
 // inWire puts an ammeter where a current is read: in the wire of a pack, or in those of what a
 // node feeds.
-func inWire(m *chain.Model, p Probe) []chain.Variation {
+func inWire(m *chain.Model, owner, figure string) []chain.Variation {
 	v := m.Variant()
 	at := "/variants/" + v.ID
 	for i := range v.Feeds {
 		f := &v.Feeds[i]
 		here := at + "/feeds/" + f.ID
 		switch {
-		case f.ID != p.Owner || p.Figure != "busA":
+		case f.ID != owner || figure != "busA":
 		case len(f.Loads) == 1:
 			return []chain.Variation{{Pointer: here + "/loads/" + f.Loads[0].ID + "/fault/seriesOhm", Op: chain.Add, Value: setup.MeterOhm}}
 		case len(f.Sources) > 0 && f.Sources[0].Pack != nil:
 			return []chain.Variation{{Pointer: here + "/sources/" + f.Sources[0].ID + "/pack/contactOhm", Op: chain.Add, Value: setup.MeterOhm}}
 		}
-		if p.Figure != "peakA" && p.Figure != "outA" {
+		if figure != "peakA" && figure != "outA" {
 			continue
 		}
 		for n := range design.NodesOf(f.Loads) {
-			if n.ID != p.Owner || len(n.Loads) != 1 {
+			if n.ID != owner || len(n.Loads) != 1 {
 				continue
 			}
 			return []chain.Variation{{Pointer: here + "/loads/" + n.ID + "/loads/" + n.Loads[0].ID + "/fault/seriesOhm", Op: chain.Add, Value: setup.MeterOhm}}

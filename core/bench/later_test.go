@@ -3,6 +3,7 @@ package bench
 import (
 	"context"
 	"math"
+	"strings"
 	"testing"
 
 	"photherm/core/design"
@@ -94,6 +95,21 @@ func TestMetered(t *testing.T) {
 	}
 	if again, _ := truth.Metered(p); again != in {
 		t.Errorf("%g A, and then %g A", in, again)
+	}
+	// The plan expects what the meter at hand will show, and says so; a clamp is in no wire.
+	for tool, want := range map[string]float64{"multimeter-a": 12 / (ohm + 0.05), "clamp": 12 / ohm} {
+		got, err := PlanOf(context.Background(), light, Question{Tools: []string{tool}})
+		if err != nil {
+			t.Fatal(err)
+		}
+		r := got.row(t, "f", "draw")
+		if math.Abs(r.Reading.Expected-want) > 1e-4*want || strings.Contains(r.Do, "ammeter’s own 50.0 mΩ") != (tool == "multimeter-a") {
+			t.Errorf("%s: %g A expected, by Ohm %g A: %s", tool, r.Reading.Expected, want, r.Do)
+		}
+	}
+	v.SetUp = []design.Done{{Node: "f", Step: "draw", Reading: &in, With: "clamp"}}
+	if got, err := PlanOf(context.Background(), light, Question{}); err != nil || math.Abs(got.row(t, "f", "draw").Reading.Expected-12/ohm) > 1e-3 {
+		t.Errorf("read with a clamp: %v", err)
 	}
 	hand, err := sample.Example("shore-search-handlamp.json")
 	if err != nil {

@@ -6,6 +6,7 @@ import (
 	"fmt"
 	"math"
 	"runtime"
+	"slices"
 	"sync"
 
 	"photherm/core/band"
@@ -36,6 +37,7 @@ type point struct {
 	at            moment
 	over          *moment
 	times         float64 // 0: it is the figure itself
+	metered       bool    // an ammeter is in its wire
 }
 
 // solved is a light's figures at moments, each solved once, as its solver stands.
@@ -45,18 +47,44 @@ type solved struct {
 	s       *chain.Solver
 	records map[moment][]float64
 	run     *chain.Run
-	end     *float64 // how long it lasts, s; NaN: for ever; nil: not asked yet
-	err     error    // why a moment could not be solved, if that is no answer
+	end     *float64           // how long it lasts, s; NaN: for ever; nil: not asked yet
+	err     error              // why a moment could not be solved, if that is no answer
+	changes []chain.Variation  // what its solver was varied by
+	faults  []emitterFault     // and broken by
+	metered map[string]*solved // with an ammeter in the wire of a figure
+}
+
+type emitterFault struct {
+	node string
+	open bool
 }
 
 func newSolved(ctx context.Context, m *chain.Model, changes ...chain.Variation) (*solved, error) {
-	q := &solved{ctx: ctx, m: m, s: m.Solver(), records: map[moment][]float64{}}
+	q := &solved{ctx: ctx, m: m, s: m.Solver(), records: map[moment][]float64{}, metered: map[string]*solved{}}
 	if len(changes) > 0 {
-		if err := q.s.Vary(changes...); err != nil {
+		if err := q.vary(changes...); err != nil {
 			return nil, err
 		}
 	}
 	return q, nil
+}
+
+// vary varies its solver, before anything is asked.
+func (q *solved) vary(changes ...chain.Variation) error {
+	if err := q.s.Vary(changes...); err != nil {
+		return err
+	}
+	q.changes = append(q.changes, changes...)
+	return nil
+}
+
+// broken breaks one emitter, after all that is varied: a solver that is varied has it whole again.
+func (q *solved) broken(node string, open bool) error {
+	if err := q.s.Fault(node, 1, open); err != nil {
+		return err
+	}
+	q.faults = append(q.faults, emitterFault{node, open})
+	return nil
 }
 
 // longestS is how long after switch-on the last reading of a plan is taken, s.
@@ -108,6 +136,9 @@ func (q *solved) figure(p point) (x float64, ok bool) {
 	if p.figure == endS {
 		return q.lasts()
 	}
+	if p.metered {
+		return q.inWire(p)
+	}
 	c := column(q.m, p.owner, p.figure)
 	if c < 0 {
 		return 0, false
@@ -128,6 +159,42 @@ func (q *solved) figure(p point) (x float64, ok bool) {
 		x *= p.times
 	}
 	return x, !math.IsNaN(x) && !math.IsInf(x, 0)
+}
+
+// inWire is a figure with an ammeter in its wire; where it cannot be put there it is the figure.
+func (q *solved) inWire(p point) (x float64, ok bool) {
+	p.metered = false
+	key := p.owner + " " + p.figure
+	in, known := q.metered[key]
+	if !known {
+		in = q.with(inWire(q.m, p.owner, p.figure))
+		q.metered[key] = in
+	}
+	if in == nil {
+		return q.figure(p)
+	}
+	x, ok = in.figure(p)
+	if in.err != nil && q.err == nil {
+		q.err = in.err
+	}
+	return x, ok
+}
+
+// with is the same light with a meter in it; nil: it cannot be put there.
+func (q *solved) with(meter []chain.Variation) *solved {
+	if len(meter) == 0 {
+		return nil
+	}
+	in, err := newSolved(q.ctx, q.m, append(slices.Clone(q.changes), meter...)...)
+	for _, f := range q.faults {
+		if err == nil {
+			err = in.broken(f.node, f.open)
+		}
+	}
+	if err != nil {
+		return nil
+	}
+	return in
 }
 
 // endS is no figure of an instant: how long the light lasts, from full, s.

@@ -40,7 +40,7 @@ func (w *writer) before() {
 			s.Rows = append(s.Rows, BenchRow{Node: f.ID, Step: "insulation", Of: of, Do: "Insulation from each wire of the mains to every metal a hand can touch: a megohm and more, at the test voltage your code asks for; earth wire to metal: well below an ohm.", Caution: "An ordinary ohmmeter finds a dead short, not a weak insulation."})
 		}
 		if p := f.Sources[0].Pack; p != nil {
-			if r, at := w.at("voltage at rest, full", "voltage", point{f.ID, "openV", cold, nil, 0}); r != nil {
+			if r, at := w.at("voltage at rest, full", "voltage", point{f.ID, "openV", cold, nil, 0, false}); r != nil {
 				do := "Read the pack at rest, light off, an hour after the charger; mark plus."
 				if cell := w.light.Part(p.PartID); cell != nil && cell.Cell != nil && source.Primary(cell.Cell) {
 					do = "Read the fresh cells at rest, light off; mark plus."
@@ -79,8 +79,8 @@ func (w *writer) firstPower() {
 			continue
 		}
 		row := BenchRow{Node: f.ID, Step: "first-power", Of: f.Sources[0].Called()}
-		v, okV := w.base.figure(point{f.ID, "busV", cold, nil, 0})
-		a, okA := w.base.figure(point{f.ID, "busA", cold, nil, 0})
+		v, okV := w.base.figure(point{f.ID, "busV", cold, nil, 0, false})
+		a, okA := w.base.figure(point{f.ID, "busA", cold, nil, 0, false})
 		switch {
 		case w.mains(f):
 			s.Caution = mainsCaution
@@ -140,7 +140,7 @@ func (w *writer) draws() {
 		}
 		of := f.Sources[0].Called()
 		add := func(step, do, what, quantity, figure string, at moment) {
-			if r, p := w.at(what, quantity, point{f.ID, figure, at, nil, 0}); r != nil {
+			if r, p := w.at(what, quantity, point{f.ID, figure, at, nil, 0, false}); r != nil {
 				s.Rows = append(s.Rows, BenchRow{Node: f.ID, Step: step, Of: of, Do: do, Reading: r, point: p})
 			}
 		}
@@ -164,7 +164,7 @@ func (w *writer) draws() {
 		if n.Array == nil || n.Array.Parallel < 2 {
 			continue
 		}
-		if r, p := w.at("current of one string", "current", point{n.ID, "stringA", cold, nil, 0}); r != nil {
+		if r, p := w.at("current of one string", "current", point{n.ID, "stringA", cold, nil, 0, false}); r != nil {
 			s.Rows = append(s.Rows, BenchRow{Node: n.ID, Step: "string-a", Of: n.Called(), Do: fmt.Sprintf("Each of the %d strings of %s by itself: write down the one that takes most.", n.Array.Parallel, n.Called()), Reading: r, point: p})
 		}
 	}
@@ -216,7 +216,7 @@ func (w *writer) warming() {
 			step, when string
 			at         moment
 		}{{"5", "after 5 minutes", after(soonS)}, {"15", "after 15 minutes", after(laterS)}, {"rest", "when it no longer rises", rest}} {
-			r, p := w.at(where+", "+t.when, "temperature", point{node, figure, t.at, nil, 0})
+			r, p := w.at(where+", "+t.when, "temperature", point{node, figure, t.at, nil, 0, false})
 			if r == nil {
 				continue
 			}
@@ -245,7 +245,7 @@ func (w *writer) runDown() {
 		if len(f.Sources) == 0 || f.Sources[0].Pack == nil || len(w.v.Feeds) > 1 {
 			continue
 		}
-		if r, p := w.at("hours from full", "duration", point{f.ID, endS, moment{kind: "run"}, nil, 0}); r != nil {
+		if r, p := w.at("hours from full", "duration", point{f.ID, endS, moment{kind: "run"}, nil, 0, false}); r != nil {
 			of := f.Sources[0].Called()
 			s.Rows = append(s.Rows, BenchRow{Node: f.ID, Step: "timed-run", Of: of, Do: fmt.Sprintf("From %s full, at full level, until it is cut off or dark: how long. An alarm that sounds first is written down too.", of), Reading: r, point: p})
 		}
@@ -265,7 +265,7 @@ func (w *writer) shining() error {
 		if n.Array == nil && n.Strip == nil && n.Load == nil {
 			continue
 		}
-		if r, p := w.at("light warm over light at switch-on", "light", point{n.ID, "fluxLm", rest, &first, 0}); r != nil {
+		if r, p := w.at("light warm over light at switch-on", "light", point{n.ID, "fluxLm", rest, &first, 0, false}); r != nil {
 			s.Rows = append(s.Rows, BenchRow{Node: n.ID, Step: "light-warm", Of: n.Called(), Do: fmt.Sprintf("A light meter at one place, at switch-on and after twenty minutes: what is left of the light of %s, of 1.", n.Called()), Reading: r, point: p})
 		}
 	}
@@ -293,7 +293,7 @@ func (w *writer) falling(s *BenchStage) error {
 		if !(x > 0 && all > 0) {
 			continue
 		}
-		if r, p := w.at(at.Name, quantity, point{"", "fluxLm", after(target.ReferenceS), nil, x / all}); r != nil {
+		if r, p := w.at(at.Name, quantity, point{"", "fluxLm", after(target.ReferenceS), nil, x / all, false}); r != nil {
 			s.Rows = append(s.Rows, BenchRow{Node: allLight, Step: at.Step, Of: "the light", Do: at.Do, Reading: r, point: p})
 		}
 	}

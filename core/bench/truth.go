@@ -69,9 +69,8 @@ const (
 // A Truth is a light as it really is: its figures off within their tolerances, and faults that
 // nobody knows of. Practice reads it, one reading at a time.
 type Truth struct {
-	q       *solved
-	course  *chain.Run // from full packs to the end; nil: not asked yet
-	metered map[string]*Truth
+	q      *solved
+	course *chain.Run // from full packs to the end; nil: not asked yet
 
 	light   *design.Light
 	variant int
@@ -81,12 +80,7 @@ type Truth struct {
 
 // NewTruth draws one; the same seed draws the same. The error names a fault that this light cannot
 // have.
-func NewTruth(ctx context.Context, light *design.Light, variant int, seed uint64, faults []string) (*Truth, error) {
-	return truthWith(ctx, light, variant, seed, faults)
-}
-
-// truthWith has beside what is hidden what a meter puts into the circuit.
-func truthWith(ctx context.Context, light *design.Light, variant int, seed uint64, faults []string, meter ...chain.Variation) (out *Truth, err error) {
+func NewTruth(ctx context.Context, light *design.Light, variant int, seed uint64, faults []string) (out *Truth, err error) {
 	defer circuit.Caught(&err)
 	m, err := model(light, variant, true)
 	if err != nil {
@@ -104,12 +98,7 @@ func truthWith(ctx context.Context, light *design.Light, variant int, seed uint6
 		h := fnv.New64a()
 		_, _ = h.Write([]byte(t.Pointer)) // a hash takes everything
 		z := max(-2, min(2, rand.New(rand.NewPCG(seed, h.Sum64())).NormFloat64()))
-		_ = q.s.Vary(t.Change(hiddenSpread * t.Spread * z / 2)) // one at the end of its range stays
-	}
-	if len(meter) > 0 {
-		if err := q.s.Vary(meter...); err != nil {
-			return nil, fmt.Errorf("putting a meter in: %w", err)
-		}
+		_ = q.vary(t.Change(hiddenSpread * t.Spread * z / 2)) // one at the end of its range stays
 	}
 	for _, last := range []bool{false, true} { // a faulty emitter is gone when anything is varied
 		for _, f := range faults {
@@ -121,7 +110,7 @@ func truthWith(ctx context.Context, light *design.Light, variant int, seed uint6
 			}
 		}
 	}
-	return &Truth{q: q, metered: map[string]*Truth{}, light: light, variant: variant, seed: seed, faults: faults}, nil
+	return &Truth{q: q, light: light, variant: variant, seed: seed, faults: faults}, nil
 }
 
 // hide puts a fault in.
@@ -150,14 +139,14 @@ func hide(q *solved, v *design.Variant, fault string) error {
 					changes = append(changes, chain.Variation{Pointer: here + "/array/joint/kPerW", Op: chain.Set, Value: dryTimes * k})
 				}
 			case (fault == FaultOpenEmitter || fault == FaultShortedEmitter) && n.Array != nil:
-				return q.s.Fault(n.ID, 1, fault == FaultOpenEmitter)
+				return q.broken(n.ID, fault == FaultOpenEmitter)
 			}
 		}
 	}
 	if len(changes) == 0 {
 		return fmt.Errorf("this light cannot have the fault %q", fault)
 	}
-	return q.s.Vary(changes...)
+	return q.vary(changes...)
 }
 
 // At is what is really there, SI (°C; a share where it is told over another); not ok: nothing is,
