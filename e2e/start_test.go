@@ -3,7 +3,6 @@ package e2e
 import (
 	"fmt"
 	"testing"
-	"time"
 
 	"github.com/go-rod/rod/lib/input"
 )
@@ -236,30 +235,24 @@ func TestVariantsAreIndependent(t *testing.T) {
 	p.figure("/driver/headroomV", "3 V")
 	p.sees("Changed in this variant alone")
 	p.saved()
-	headroom := func(v int) string {
+	headroom := func(v int, want string) {
 		t.Helper()
 		if _, err := p.Eval(`(v) => document.querySelectorAll('button[aria-pressed]')[v].click()`, v); err != nil {
 			t.Fatal(err)
 		}
 		p.until("the variant", `(v) => (new URLSearchParams(location.search).get('v') ?? '0') === String(v)`, v)
-		time.Sleep(300 * time.Millisecond)
-		return p.value("input[data-pointer$='/driver/headroomV']")
+		p.until(fmt.Sprintf("a headroom of %s in variant %d", want, v), `(want) => document.querySelector("input[data-pointer$='/driver/headroomV']")?.value === want`, want)
 	}
-	if a, b := headroom(0), headroom(1); a != "1.2 V" || b != "3 V" {
-		t.Errorf("headroom %q in the first, %q in the second", a, b)
-	}
+	headroom(0, "1.2 V")
+	headroom(1, "3 V")
 	p.figure("/driver/headroomV", "2 V")
 	p.saved()
 	p.keys(input.Escape)
-	if a := headroom(0); a != "1.2 V" {
-		t.Errorf("headroom %q in the first", a)
-	}
+	headroom(0, "1.2 V")
 	p.press("button", "New variant")
 	p.until("the third variant", `() => location.search.includes('v=2')`)
 	p.figure("/driver/headroomV", "2.5 V")
 	p.press("button", "Change it in all")
 	p.saved()
-	if a := headroom(0); a != "2.5 V" {
-		t.Errorf("told of all, headroom %q in the first", a)
-	}
+	headroom(0, "2.5 V")
 }
