@@ -103,7 +103,7 @@ func hold(t *testing.T, seed uint64, l *design.Light) (rested int) {
 	told(t, seed, "charging", charge, err)
 	nights, err := search.NightsOf(ctx, l, 0, []search.Spell{{Hours: 3}}, 0.3)
 	told(t, seed, "nights", nights, err)
-	spread, err := band.Of(ctx, l, 0, 6, 1)
+	spread, err := band.Of(ctx, l, 0, 6, 1, nil)
 	told(t, seed, "a band", spread, err)
 	return rested
 }

@@ -65,3 +65,16 @@ func TestLotInTwoTabs(t *testing.T) {
 		t.Errorf("typed was 1900, and there stands %q", v)
 	}
 }
+
+// How far a band is drawn is told; it can be stopped, and drawn after all.
+func TestBandIsStopped(t *testing.T) {
+	p := open(t, "/lights/"+copyOf(t, "slipway-lantern.json", "Lantern, how sure")+"?pane=sure")
+	p.until("it to be drawn, and stop it", `() => {
+		const s = [...document.querySelectorAll('[role=status]')].find((e) => /\d+ of 200 lights like this one/.test(e.textContent))
+		s?.querySelector('button')?.click()
+		return s !== undefined
+	}`)
+	p.sees("It is not drawn how sure that is.")
+	p.press("[role=status] button", "Draw it")
+	p.sees("Eight of ten lights like this come out between")
+}

@@ -29,7 +29,7 @@ func (s *server) computing(api huma.API) {
 	huma.Register(api, ask("nights", "/api/nights", "For how many nights of the same use a pack lasts"), gated(s, s.nights))
 	huma.Register(api, ask("pack", "/api/pack", "A pack as it lies: its groups, its thresholds, what the ways to build it cost"), gated(s, s.pack))
 	huma.Register(api, ask("charge", "/api/charge", "How a pack is charged: in which time, how far, with how much heat, and to other end voltages"), gated(s, s.charge))
-	huma.Register(api, ask("band", "/api/band", "How far the answers may be off, and what makes them so"), gated(s, s.band))
+	s.bands(api, ask("band", "/api/band", "How far the answers may be off, and what makes them so, told as it is drawn"))
 	huma.Register(api, ask("plate", "/api/plate", "What is laid out on a body: its map, every place, other arrangements"), gated(s, s.plate))
 	huma.Register(api, ask("light", "/api/light", "Where the light goes: beam, area, ground round a lantern, along a strip, tank; what mends a target that is missed"), gated(s, s.light))
 	text := map[string]*huma.Response{"200": {Description: "A photometric file, LM-63", Content: map[string]*huma.MediaType{"text/plain": {Schema: &huma.Schema{Type: "string"}}}}}

@@ -178,3 +178,28 @@ func TestLiveLog(t *testing.T) {
 		}
 	}
 }
+
+// A band is told as it is drawn, and comes last; what cannot be drawn says why.
+func TestBandIsTold(t *testing.T) {
+	r := ask(t, "POST", "/api/band?samples=60", handlamp(t))
+	var last BandStep
+	before := -1
+	for line := range strings.Lines(string(r.body)) {
+		last = BandStep{}
+		if err := json.Unmarshal([]byte(line), &last); err != nil {
+			t.Fatal(err, line)
+		}
+		if last.Of != 60 || last.Done < before {
+			t.Errorf("%s after %d", line, before)
+		}
+		before = last.Done
+	}
+	if r.status != 200 || r.header.Get("Content-Type") != "application/x-ndjson" || last.Done != 60 || last.Band == nil || last.Band.Ranges["fluxLm"].Low <= 0 || last.Problem != "" {
+		t.Errorf("%d %+v", r.status, last)
+	}
+	for what, path := range map[string]string{"no variant": "/api/band?variant=9", "too few": "/api/band?samples=2"} {
+		if r := ask(t, "POST", path, handlamp(t)); r.status != 422 {
+			t.Errorf("%s: %d %s", what, r.status, r.body)
+		}
+	}
+}

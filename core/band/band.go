@@ -10,6 +10,7 @@ import (
 	"runtime"
 	"slices"
 	"sync"
+	"sync/atomic"
 
 	"gonum.org/v1/gonum/stat"
 
@@ -60,8 +61,9 @@ var answers = []struct {
 	{"touchC", func(a *chain.Answers) *float64 { return a.TouchC }},
 }
 
-// Of draws so many lights and solves each; the same seed draws the same lights.
-func Of(ctx context.Context, light *design.Light, variant, samples int, seed uint64) (*Band, error) {
+// Of draws so many lights and solves each; the same seed draws the same lights. What progress is
+// told is how many are done, from several goroutines at once; nil: nobody is.
+func Of(ctx context.Context, light *design.Light, variant, samples int, seed uint64, progress func(done int)) (*Band, error) {
 	m, err := chain.Compile(light, chain.Options{Variant: variant})
 	if err != nil {
 		return nil, err
@@ -71,7 +73,7 @@ func Of(ctx context.Context, light *design.Light, variant, samples int, seed uin
 	var draws [][]float64 // of each light that was solved, one for each tolerance
 	values := make([][]float64, len(answers))
 	has := make([][]int, len(answers)) // which of the draws have an answer
-	for _, l := range all(ctx, m, tolerances, samples, seed) {
+	for _, l := range all(ctx, m, tolerances, samples, seed, progress) {
 		if l.answers == nil {
 			out.Failed++
 			continue
@@ -109,8 +111,9 @@ type lot struct {
 }
 
 // all draws and solves the lights on all processors; each is the same whoever draws it.
-func all(ctx context.Context, m *chain.Model, tolerances []Tolerance, samples int, seed uint64) []lot {
+func all(ctx context.Context, m *chain.Model, tolerances []Tolerance, samples int, seed uint64, progress func(done int)) []lot {
 	out := make([]lot, samples)
+	var done atomic.Int64
 	var group sync.WaitGroup
 	workers := runtime.GOMAXPROCS(0)
 	broke := make([]any, workers)
@@ -121,6 +124,9 @@ func all(ctx context.Context, m *chain.Model, tolerances []Tolerance, samples in
 				if draw, run, err := drawn(ctx, m, tolerances, seed, i); err == nil {
 					a := run.Answers()
 					out[i] = lot{draw, &a}
+				}
+				if n := done.Add(1); progress != nil {
+					progress(int(n))
 				}
 			}
 		})

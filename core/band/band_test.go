@@ -6,6 +6,7 @@ import (
 	"math"
 	"slices"
 	"strings"
+	"sync/atomic"
 	"testing"
 
 	"photherm/core/chain"
@@ -81,7 +82,7 @@ func TestDraws(t *testing.T) {
 // 500 seeded ones; and the same seed gives the same band.
 func TestBandCovers(t *testing.T) {
 	light := load(t, "shore-search-handlamp.json")
-	band, err := Of(context.Background(), light, 0, 500, 1)
+	band, err := Of(context.Background(), light, 0, 500, 1, nil)
 	if err != nil || band.Failed > 0 {
 		t.Fatal(err, band)
 	}
@@ -107,8 +108,18 @@ func TestBandCovers(t *testing.T) {
 			t.Errorf("%s: %+v covers %g", name, band.Ranges[name], share)
 		}
 	}
-	few, _ := Of(context.Background(), light, 0, 20, 1)
-	again, _ := Of(context.Background(), light, 0, 20, 1)
+	var most atomic.Int64
+	few, _ := Of(context.Background(), light, 0, 20, 1, func(done int) {
+		if done < 1 || done > 20 {
+			t.Errorf("%d of 20 are done", done)
+		}
+		for was := most.Load(); int64(done) > was && !most.CompareAndSwap(was, int64(done)); was = most.Load() {
+		}
+	})
+	if most.Load() != 20 {
+		t.Errorf("%d of 20 were told", most.Load())
+	}
+	again, _ := Of(context.Background(), light, 0, 20, 1, nil)
 	if few.Ranges["endS"] != again.Ranges["endS"] || few.Ranges["endS"] == band.Ranges["endS"] {
 		t.Errorf("%+v and %+v", few.Ranges, again.Ranges)
 	}
@@ -118,7 +129,7 @@ func TestBandCovers(t *testing.T) {
 // emitters for lumens; of an assumed figure first of all, twice as wide.
 func TestWhatMattersMost(t *testing.T) {
 	light := load(t, "shore-search-handlamp.json")
-	band, err := Of(context.Background(), light, 0, 300, 1)
+	band, err := Of(context.Background(), light, 0, 300, 1, nil)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -142,7 +153,7 @@ func TestWhatMattersMost(t *testing.T) {
 		t.Errorf("of hours %g is explained: %+v", sum, band.Causes["endS"])
 	}
 	light.Variants[0].Assumed = []design.Assumption{{At: "/parts/cell/cell/capacityAh", Why: "typical"}}
-	assumed, err := Of(context.Background(), light, 0, 300, 1)
+	assumed, err := Of(context.Background(), light, 0, 300, 1, nil)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -156,7 +167,7 @@ func TestWhatMattersMost(t *testing.T) {
 
 // A band can be withdrawn; of a light that has no hours there is none of hours.
 func TestBandOfALightWithoutHours(t *testing.T) {
-	band, err := Of(context.Background(), load(t, "germination-rack.json"), 0, 20, 1)
+	band, err := Of(context.Background(), load(t, "germination-rack.json"), 0, 20, 1, nil)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -165,10 +176,10 @@ func TestBandOfALightWithoutHours(t *testing.T) {
 	}
 	stopped, stop := context.WithCancel(context.Background())
 	stop()
-	if _, err := Of(stopped, load(t, "germination-rack.json"), 0, 20, 1); !errors.Is(err, context.Canceled) {
+	if _, err := Of(stopped, load(t, "germination-rack.json"), 0, 20, 1, nil); !errors.Is(err, context.Canceled) {
 		t.Errorf("withdrawn: %v", err)
 	}
-	if _, err := Of(context.Background(), load(t, "germination-rack.json"), 9, 20, 1); err == nil {
+	if _, err := Of(context.Background(), load(t, "germination-rack.json"), 9, 20, 1, nil); err == nil {
 		t.Error("a variant that is not there")
 	}
 }
@@ -179,7 +190,7 @@ func BenchmarkBand(b *testing.B) {
 		light := load(b, name)
 		b.Run(name, func(b *testing.B) {
 			for b.Loop() {
-				if _, err := Of(context.Background(), light, 0, 500, 1); err != nil {
+				if _, err := Of(context.Background(), light, 0, 500, 1, nil); err != nil {
 					b.Fatal(err)
 				}
 			}
@@ -202,7 +213,7 @@ func TestMeasuredCellsAreDrawnApart(t *testing.T) {
 			g.Cells = append(g.Cells, design.PackCell{CapacityAh: new(3 * ah / float64(groups))})
 		}
 		pack.Groups = []design.CellGroup{g}
-		b, err := Of(context.Background(), light, 0, 300, 5)
+		b, err := Of(context.Background(), light, 0, 300, 5, nil)
 		if err != nil {
 			t.Fatal(err)
 		}
@@ -226,7 +237,7 @@ func TestCorrectedIsNarrower(t *testing.T) {
 		t.Fatal(err)
 	}
 	of := func() *Band {
-		out, err := Of(context.Background(), light, 0, 60, 1)
+		out, err := Of(context.Background(), light, 0, 60, 1, nil)
 		if err != nil {
 			t.Fatal(err)
 		}

@@ -31,7 +31,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** How far the answers may be off, and what makes them so */
+        /** How far the answers may be off, and what makes them so, told as it is drawn */
         post: operations["band"];
         delete?: never;
         options?: never;
@@ -1571,6 +1571,15 @@ export interface components {
              * @description How many lights were drawn
              */
             samples: number;
+        };
+        BandStep: {
+            band?: components["schemas"]["Band"];
+            /** Format: int64 */
+            done: number;
+            /** Format: int64 */
+            of: number;
+            /** @description Why there is none */
+            problem?: string;
         };
         BareTest: {
             /**
@@ -7176,13 +7185,13 @@ export interface operations {
             };
         };
         responses: {
-            /** @description OK */
+            /** @description One line a step */
             200: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Band"];
+                    "application/x-ndjson": components["schemas"]["BandStep"];
                 };
             };
             /** @description Bad Request */

@@ -90,7 +90,7 @@ export function Answers({ light, variant, before, onAssumed, idea }: Props) {
   const moment = useSolved((s) => s.moment)
   const endS = useSolved((s) => s.trace?.endS) ?? 0
   const { settings } = useSettings()
-  const band = useBand(light, variant, !idea)
+  const { band } = useBand(light, variant, !idea)
   const range = (key: string, write: (x: number) => string) => band?.ranges[key] && `${write(band.ranges[key].low)} … ${write(band.ranges[key].high)}`
   const a = solution?.answers
   const b = before?.answers

@@ -2,6 +2,7 @@ import Box from '@mui/material/Box'
 import Button from '@mui/material/Button'
 import type { Light } from '../api/client'
 import { useSettings } from '../settings/SettingsProvider'
+import { Drawn } from '../solved/Drawn'
 import { useBand } from '../solved/useBand'
 import { clock, digits, show, text } from '../units/quantity'
 
@@ -19,8 +20,9 @@ const mostCauses = 5
 /** How far the answers may be off, and what makes them so: what to find out first. */
 export function Sure({ light, variant, onGo }: { light: Light; variant: number; onGo: (pointer: string) => void }) {
   const { settings } = useSettings()
-  const band = useBand(light, variant)
-  if (!band) return <Box sx={{ color: 'var(--ink-soft)', mt: 1.5 }}>Some two hundred lights like this one are drawn within the tolerances of their parts…</Box>
+  const drawing = useBand(light, variant)
+  const band = drawing.band
+  if (!band) return <Box sx={{ mt: 1.5 }}><Drawn of={drawing} /></Box>
   const known = names.filter(([key]) => band.ranges[key])
   if (known.length === 0) return <Box sx={{ color: 'var(--ink-soft)', mt: 1.5, maxWidth: 480 }}>Nothing can be said of a light that gives no answers yet.</Box>
   return (

@@ -1,12 +1,24 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query'
 import { useEffect, useState } from 'react'
-import { answer, api, type Light, type Schemas } from '../api/client'
+import { drawBand } from '../api/band'
+import type { Light, Schemas } from '../api/client'
 
 /** How long nothing may have changed before a band is drawn, chosen: editing goes first. */
 const calmMs = 1500
 
-/** How far the answers of a light may be off; undefined until it was left alone for a moment. */
-export function useBand(light: Light, variant: number, wanted = true): Schemas['Band'] | undefined {
+export interface Drawing {
+  band: Schemas['Band'] | undefined
+  /** How many lights are drawn, of how many; undefined: it has not begun. */
+  step: { done: number; of: number } | undefined
+  /** Why there is none. */
+  why: string | undefined
+  stopped: boolean
+  stop: () => void
+  again: () => void
+}
+
+/** How far the answers of a light may be off; there is no band until the light was left alone for a moment. */
+export function useBand(light: Light, variant: number, wanted = true): Drawing {
   const [calm, setCalm] = useState<Light>()
   const client = useQueryClient()
   useEffect(() => {
@@ -14,6 +26,22 @@ export function useBand(light: Light, variant: number, wanted = true): Schemas['
     const timer = setTimeout(() => setCalm(light), calmMs)
     return () => clearTimeout(timer)
   }, [light, client])
-  const found = useQuery({ queryKey: ['band', variant, calm], queryFn: ({ signal }) => answer(api.POST('/api/band', { signal, params: { query: { variant } }, body: calm! })), enabled: wanted && calm === light, retry: false, staleTime: Infinity })
-  return calm === light ? found.data : undefined
+  const key = [variant, calm]
+  const steps = ['band-step', ...key]
+  const found = useQuery({
+    queryKey: ['band', ...key],
+    queryFn: ({ signal }) => drawBand(calm!, variant, signal, (step) => client.setQueryData(steps, { done: step.done, of: step.of })),
+    enabled: wanted && calm === light, retry: false, staleTime: Infinity,
+  })
+  // How far it is stands beside it, put there as it comes.
+  const step = useQuery<{ done: number; of: number }>({ queryKey: steps, queryFn: () => ({ done: 0, of: 0 }), enabled: false })
+  const now = calm === light
+  return {
+    band: now ? found.data : undefined,
+    step: now && found.isFetching ? step.data : undefined,
+    why: now && found.isError ? found.error.message : undefined,
+    stopped: now && wanted && found.isPending && !found.isFetching,
+    stop: () => void client.cancelQueries({ queryKey: ['band', ...key] }),
+    again: () => void found.refetch(),
+  }
 }

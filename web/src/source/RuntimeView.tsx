@@ -33,7 +33,8 @@ const long = (h: number) => (h < 60 * 24 ? `${digits(h / 24, 2)} days` : h < 3 *
 export function RuntimeView({ light, variant, at, tryOut }: Props) {
   const { settings } = useSettings()
   const v = light.variants[variant]!
-  const band = useBand(light, variant)
+  const drawing = useBand(light, variant)
+  const band = drawing.band
   const [perDay, setPerDay] = useState<number>()
   const [resting, setResting] = useState<number>()
   const [wanted, setWanted] = useState<number | undefined>(light.brief.runtimeH)
@@ -94,7 +95,7 @@ export function RuntimeView({ light, variant, at, tryOut }: Props) {
           {r.perWeek != null && <Box sx={row}><Box sx={{ flex: 1, color: 'var(--ink-soft)' }}>{r.primary ? 'Sets of cells a week' : 'Charges a week'}</Box><span className="figure">{digits(r.perWeek, 2)}</span></Box>}
         </Box>
       </Box>
-      <Sureness band={band} longestH={longest} />
+      <Sureness drawing={drawing} longestH={longest} />
     </Box>
   )
 }

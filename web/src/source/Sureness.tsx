@@ -1,12 +1,14 @@
 import Box from '@mui/material/Box'
-import type { Schemas } from '../api/client'
+import { Drawn } from '../solved/Drawn'
+import type { Drawing } from '../solved/useBand'
 import { clock } from '../units/quantity'
 
 /** The band of the time solve on the schools' own axis, and what matters most for it. */
-export function Sureness({ band, longestH }: { band: Schemas['Band'] | undefined; longestH: number }) {
+export function Sureness({ drawing, longestH }: { drawing: Drawing; longestH: number }) {
+  const band = drawing.band
   const span = band?.ranges['endS']
   const causes = (band?.causes['endS'] ?? []).slice(0, 4)
-  if (!band) return <Box sx={{ fontSize: 12.5, color: 'var(--ink-soft)' }}>How sure that is is being drawn…</Box>
+  if (!band) return <Drawn of={drawing} />
   if (!span) return null
   const at = (s: number) => Math.min(100, (s / 3600 / longestH) * 100)
   return (
