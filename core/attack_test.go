@@ -236,5 +236,6 @@ func (d drawing) packs(l *design.Light) {
 			}
 		}
 		p.AlarmCellV = d.some(0.9, 4)
+		p.AlarmPackV = d.some(0.9, 40)
 	}
 }

@@ -211,6 +211,7 @@ type Pack struct {
 	Charger      *ChargerUse `json:"charger,omitempty" doc:"What charges it; absent: it is taken out to be charged"`
 	Build        string      `json:"build,omitempty" enum:"spot-welded,holders,existing-wires,soldered" doc:"How its cells are joined"`
 	AlarmCellV   *float64    `json:"alarmCellV,omitempty" minimum:"0.5" maximum:"5" doc:"A gauge sounds where a cell falls below, V; it does not cut; absent: there is none"`
+	AlarmPackV   *float64    `json:"alarmPackV,omitempty" minimum:"0.5" maximum:"1000" doc:"Or one that sounds where the whole pack falls below, V; it does not cut"`
 	FuseA        *float64    `json:"fuseA,omitempty" minimum:"0.01" maximum:"1000" doc:"Fuse at the pack, A"`
 }
 

@@ -18,7 +18,7 @@ var upgrades = []func(light map[string]any){
 	nothingMoved, // 8 added layouts, housings that others stand in, sun, discs, coolers, drawn fins
 	nothingMoved, // 9 added protection boards, chargers, cells measured one by one, what cells give at several loads
 	nothingMoved, // 10 added optics, stands, scenes
-	nothingMoved, // 11 added notes of sittings
+	nothingMoved, // 11 added notes of sittings, alarms that watch a whole pack
 }
 
 // upgrade brings a file of an older version up to date.

@@ -120,6 +120,28 @@ func TestAlarmAndGauge(t *testing.T) {
 	if r.Alarm == nil || !r.Alarm.Guarded || *r.Alarm.S <= 0.5*end || math.Abs(*r.Alarm.S+*r.Alarm.LeftS-end) > 1 {
 		t.Errorf("%+v of %g s", r.Alarm, end)
 	}
+	// One that watches the whole pack: of four like cells it sounds sooner by what wires and springs take;
+	// of a pack with one weak group it sounds when that group is far lower.
+	pack.AlarmCellV, pack.AlarmPackV = nil, p(4*3.3)
+	whole := lasts(t, light, 0, 0, 0)
+	if whole.Alarm == nil || *whole.Alarm.S > *r.Alarm.S || *whole.Alarm.S < 0.8**r.Alarm.S || *whole.Alarm.CellV < 3.3 || *whole.Alarm.CellV > 3.4 || math.Abs(*r.Alarm.CellV-3.3) > 1e-3 {
+		t.Errorf("%+v of the pack, %+v of a cell", whole.Alarm, r.Alarm)
+	}
+	one := design.CellGroup{Cells: []design.PackCell{{}}}
+	pack.Groups = []design.CellGroup{one, one, {Cells: []design.PackCell{{CapacityAh: p(2.2)}}}, one}
+	if weak := lasts(t, light, 0, 0, 0); weak.Alarm.S != nil && *weak.Alarm.CellV > 3.25 {
+		t.Errorf("one cell is weak: %+v", weak.Alarm)
+	}
+	pack.Groups = nil
+	pack.AlarmCellV = p(3.3) // of two the first
+	if both := lasts(t, light, 0, 0, 0); *both.Alarm.S != *whole.Alarm.S {
+		t.Errorf("%+v, and of the pack alone %+v", both.Alarm, whole.Alarm)
+	}
+	pack.AlarmPackV = p(0.6)
+	if both := lasts(t, light, 0, 0, 0); *both.Alarm.S != *r.Alarm.S {
+		t.Errorf("%+v, and of a cell alone %+v", both.Alarm, r.Alarm)
+	}
+	pack.AlarmPackV = nil
 	pack.ProtectionID, pack.CutoffCellV = "", nil
 	if r := lasts(t, light, 0, 0, 0); r.Alarm.Guarded || *r.Alarm.LeftS <= 0 {
 		t.Errorf("nothing cuts: %+v", r.Alarm)

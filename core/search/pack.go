@@ -242,6 +242,9 @@ func (l *PackLook) levels(light *design.Light, feed *design.Feed, pack *design.P
 	if pack.AlarmCellV != nil {
 		add(*pack.AlarmCellV, "alarm", "the alarm sounds", here+"/alarmCellV")
 	}
+	if pack.AlarmPackV != nil {
+		add(*pack.AlarmPackV/float64(max(pack.Series, 1)), "alarm", "the alarm of the whole pack sounds", here+"/alarmPackV")
+	}
 	if pack.Charger != nil && !source.Primary(part.Cell) {
 		charger := chargerPart(light, pack)
 		law := source.NewCharger(pack.Charger, charger, part.Cell, 1, nil, 0)

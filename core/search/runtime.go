@@ -44,6 +44,7 @@ type RuntimeSchool struct {
 type Alarm struct {
 	S       *float64 `json:"s" doc:"When it sounds, s; null: not before the end"`
 	LeftS   *float64 `json:"leftS" doc:"From then until the pack is cut off, or without protection until its cells come to harm, s"`
+	CellV   *float64 `json:"cellV" doc:"How low the weakest cell is then, V"`
 	Guarded bool     `json:"guarded" doc:"Whether something cuts the pack off: else the alarm is all there is"`
 }
 
@@ -123,8 +124,15 @@ func RuntimeOf(ctx context.Context, light *design.Light, variant int, hoursPerDa
 		return nil, err
 	}
 	out.LossA = source.MonthlyLoss(part.Cell) * full / (30.4 * 24)
+	guarded := pack.CutoffCellV != nil || light.Part(pack.ProtectionID) != nil
 	if v := pack.AlarmCellV; v != nil {
-		out.Alarm = q.alarm(*v, pack.CutoffCellV != nil || light.Part(pack.ProtectionID) != nil)
+		out.Alarm = q.alarm("cellV", *v, guarded)
+	}
+	if v := pack.AlarmPackV; v != nil {
+		// Where there are two, the one that sounds first.
+		if a := q.alarm("busV", *v, guarded); out.Alarm == nil || out.Alarm.S == nil || a.S != nil && *a.S < *out.Alarm.S {
+			out.Alarm = a
+		}
 	}
 	if restingV > 0 {
 		out.Gauge = q.gauge(restingV / float64(pack.Series))
@@ -276,20 +284,21 @@ func opened(nodes []design.Node) (any bool) {
 	return any
 }
 
-// alarm reads off the run when a cell falls below a voltage.
-func (q *runtimeQuestion) alarm(cellV float64, guarded bool) *Alarm {
-	c, out := figureOf(q.m, q.feed.ID, "cellV"), &Alarm{Guarded: guarded}
+// alarm reads off the run when a voltage of the pack falls below what its gauge sounds at: of its
+// weakest cell, or of the whole.
+func (q *runtimeQuestion) alarm(figure string, below float64, guarded bool) *Alarm {
+	c, cell, out := figureOf(q.m, q.feed.ID, figure), figureOf(q.m, q.feed.ID, "cellV"), &Alarm{Guarded: guarded}
 	for i := range q.run.T {
 		v := q.run.Records[i][c]
-		if v > cellV || q.run.Records[i][figureOf(q.m, q.feed.ID, "busA")] <= 0 {
+		if v > below || q.run.Records[i][figureOf(q.m, q.feed.ID, "busA")] <= 0 {
 			continue
 		}
 		at := q.run.T[i]
-		if i > 0 && q.run.Records[i-1][c] > cellV {
+		if i > 0 && q.run.Records[i-1][c] > below {
 			was := q.run.Records[i-1][c]
-			at = q.run.T[i-1] + (at-q.run.T[i-1])*(was-cellV)/(was-v)
+			at = q.run.T[i-1] + (at-q.run.T[i-1])*(was-below)/(was-v)
 		}
-		out.S, out.LeftS = &at, new(q.run.T[len(q.run.T)-1]-at)
+		out.S, out.LeftS, out.CellV = &at, new(q.run.T[len(q.run.T)-1]-at), new(q.run.At(at)[cell])
 		return out
 	}
 	return out

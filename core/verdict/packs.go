@@ -40,20 +40,7 @@ func (j *judge) pack(f *design.Feed, s *design.Source, at string) {
 	}
 	j.groups(s, p, cell, add)
 	j.protection(f, s, p, cell, low, add)
-	if p.AlarmCellV != nil {
-		cut := low
-		if p.CutoffCellV != nil {
-			cut = *p.CutoffCellV
-		} else if board := j.data(p.ProtectionID).Protect; board != nil {
-			cut = board.CutCellV
-		}
-		switch {
-		case *p.AlarmCellV <= cut:
-			add("alarm-late", Caution, "/alarmCellV", "The alarm never sounds", fmt.Sprintf("It would sound at %s a cell, and the pack is cut off, or empty, at %s before that.", units.Volts(*p.AlarmCellV), units.Volts(cut)), p.AlarmCellV, &cut, "V")
-		case p.CutoffCellV == nil && j.data(p.ProtectionID).Protect == nil:
-			add("alarm-alone", Caution, "/alarmCellV", "An alarm that does not cut", fmt.Sprintf("It sounds at %s a cell and nothing switches the light off: who is not there, or asleep, comes back to cells below %s. The Runtime pane says how long that takes.", units.Volts(*p.AlarmCellV), units.Volts(low)), p.AlarmCellV, nil, "V")
-		}
-	}
+	j.alarms(p, low, add)
 	if a, _ := j.highest(f.ID, "busA"); p.FuseA != nil && a > fuseShare**p.FuseA {
 		limit := fuseShare * *p.FuseA
 		add("fuse-small", Caution, "/fuseA", "Fuse too small", fmt.Sprintf("The light draws %s; a fuse of %s carries %s for long.", units.Amps(a), units.Amps(*p.FuseA), units.Amps(limit)), &a, &limit, "A")
@@ -62,6 +49,33 @@ func (j *judge) pack(f *design.Feed, s *design.Source, at string) {
 		add("soldered-cells", Caution, "/build", "Soldered on cells", "Heat goes into the cell through its end and can burn its separator: weld strip on, use holders, or keep the welded tabs that are there. If it must be: roughened, hot iron, two seconds, never on minus of a lithium cell.", nil, nil, "")
 	}
 	j.charging(s, p, cell, add)
+}
+
+// alarms tells of gauges that sound too late, or alone.
+func (j *judge) alarms(p *design.Pack, low float64, add adder) {
+	cut, guarded := low, p.CutoffCellV != nil
+	if guarded {
+		cut = *p.CutoffCellV
+	} else if board := j.data(p.ProtectionID).Protect; board != nil {
+		cut, guarded = board.CutCellV, true
+	}
+	for _, a := range []struct {
+		v       *float64
+		cells   float64
+		pointer string
+		each    string
+	}{{p.AlarmCellV, 1, "/alarmCellV", " a cell"}, {p.AlarmPackV, float64(max(p.Series, 1)), "/alarmPackV", ""}} {
+		if a.v == nil {
+			continue
+		}
+		end := cut * a.cells
+		switch {
+		case *a.v <= end:
+			add("alarm-late", Caution, a.pointer, "The alarm never sounds", fmt.Sprintf("It would sound at %s%s, and the pack is cut off, or empty, at %s before that.", units.Volts(*a.v), a.each, units.Volts(end)), a.v, &end, "V")
+		case !guarded:
+			add("alarm-alone", Caution, a.pointer, "An alarm that does not cut", fmt.Sprintf("It sounds at %s%s and nothing switches the light off: who is not there, or asleep, comes back to cells below %s. The Runtime pane says how long that takes.", units.Volts(*a.v), a.each, units.Volts(low)), a.v, nil, "V")
+		}
+	}
 }
 
 type adder func(code string, severity Severity, pointer, title, why string, value, limit *float64, unit string) *Finding

@@ -37,6 +37,10 @@ func TestPacksAreJudged(t *testing.T) {
 		{"board trips", "protection-trips", Stop, func(x *parts) { x.board.MaxA = p(1.0) }, func(x *parts) { x.board.MaxA = p(1.6) }},
 		{"board sleeps", "protection-wakes", Note, func(*parts) {}, func(x *parts) { x.board.Latches, x.board.LowSide = false, false }},
 		{"alarm below the cut-off", "alarm-late", Caution, func(x *parts) { x.pack.AlarmCellV = p(3.0) }, func(x *parts) { x.pack.AlarmCellV = p(3.01) }},
+		{"pack alarm below the cut-off", "alarm-late", Caution, func(x *parts) { x.pack.AlarmPackV = p(3.0 * float64(x.pack.Series)) }, func(x *parts) { x.pack.AlarmPackV = p(3.01 * float64(x.pack.Series)) }},
+		{"pack alarm alone", "alarm-alone", Caution, func(x *parts) {
+			x.pack.AlarmPackV, x.pack.CutoffCellV, x.pack.ProtectionID = p(3.3*float64(x.pack.Series)), nil, ""
+		}, func(x *parts) { x.pack.AlarmPackV, x.pack.ProtectionID = p(3.3*float64(x.pack.Series)), "" }},
 		{"alarm alone", "alarm-alone", Caution, func(x *parts) { x.pack.AlarmCellV, x.pack.CutoffCellV, x.pack.ProtectionID = p(3.3), nil, "" }, func(x *parts) { x.pack.AlarmCellV, x.pack.ProtectionID = p(3.3), "" }},
 		{"fuse", "fuse-small", Caution, func(x *parts) { x.pack.FuseA = p(1.5) }, func(x *parts) { x.pack.FuseA = p(2.0) }},
 		{"soldered", "soldered-cells", Caution, func(x *parts) { x.pack.Build = "soldered" }, nil},

@@ -1213,6 +1213,11 @@ export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
         Alarm: {
+            /**
+             * Format: double
+             * @description How low the weakest cell is then, V
+             */
+            cellV: number | null;
             /** @description Whether something cuts the pack off: else the alarm is all there is */
             guarded: boolean;
             /**
@@ -4609,6 +4614,11 @@ export interface components {
              * @description A gauge sounds where a cell falls below, V; it does not cut; absent: there is none
              */
             alarmCellV?: number;
+            /**
+             * Format: double
+             * @description Or one that sounds where the whole pack falls below, V; it does not cut
+             */
+            alarmPackV?: number;
             /** @description The body the cells sit in; absent: loose in the air */
             bodyId?: string;
             /**

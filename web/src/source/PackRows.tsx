@@ -46,6 +46,7 @@ export function PackRows({ work, feed, index, here, pack, inUse }: { work: Workb
       <Field work={work} label="Back on above, rested" pointer={`${here}/pack/releaseCellV`} quantity="voltage" fallback={board?.releaseCellV !== undefined && !board.latches ? `${board.releaseCellV} V (board)` : 'stays off'} />
       {(pack.cutoffCellV !== undefined || pack.cutoffDelayS !== undefined) && <Field work={work} label="Waits before it cuts" pointer={`${here}/pack/cutoffDelayS`} quantity="duration" fallback={board ? `${board.cutDelayS ?? 0.1} s (board)` : 'not at all'} />}
       <Field work={work} label="Alarm sounds below, each cell" pointer={`${here}/pack/alarmCellV`} quantity="voltage" fallback="there is none" />
+      <Field work={work} label="Or the whole pack" pointer={`${here}/pack/alarmPackV`} quantity="voltage" fallback="not watched" />
       <Field work={work} label="Fuse" pointer={`${here}/pack/fuseA`} quantity="current" fallback="none" />
       {part && <Button sx={{ p: 0, minWidth: 0 }} onClick={() => work.onFigures(part.pointer)}>All figures of the cell…</Button>}
       {part && <Optional work={work} title="Protection" kind="protection" pointer={`${here}/pack/protectionId`} id={pack.protectionId} empty="No board: nothing watches single cells" />}
