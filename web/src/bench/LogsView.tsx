@@ -45,7 +45,7 @@ export function LogsView({ id, light, variant, change, plan, instruments }: Prop
     try {
       // What its columns are is asked where headings do not tell, or where it was asked for.
       const look = said ? undefined : await lookAtLog(body)
-      const remembered = look && known[headsOf(look)]
+      const remembered = look && !byHand ? known[headsOf(look)] : undefined
       if (look && !remembered && (!look.sure || byHand)) {
         setAsked({ look, name, body })
         return setNote('')
@@ -87,7 +87,7 @@ export function LogsView({ id, light, variant, change, plan, instruments }: Prop
           <Button variant="outlined" sx={{ py: 0 }} disabled={paste.trim() === ''} onClick={() => void bring(`pasted, ${new Date().toISOString().slice(0, 10)}`, paste)}>Take it</Button>
         </Box>
       )}
-      {(paste !== undefined || asked || logs.length > 0) && <Box component="label" sx={{ fontSize: 13, display: 'flex', gap: 0.75, mt: 0.5 }}><input type="checkbox" checked={byHand} onChange={(e) => { setByHand(e.target.checked); if (e.target.checked) setKnown({}) }} />say what the columns of the next one are</Box>}
+      {(paste !== undefined || asked || logs.length > 0) && <Box component="label" sx={{ fontSize: 13, display: 'flex', gap: 0.75, mt: 0.5 }}><input type="checkbox" checked={byHand} onChange={(e) => setByHand(e.target.checked)} />say what the columns of the next one are</Box>}
       {asked && <ColumnsForm key={headsOf(asked.look)} look={asked.look} onLeave={() => setAsked(undefined)} onTake={(columns) => { setKnown({ ...known, [headsOf(asked.look)]: columns }); setByHand(false); void bring(asked.name, asked.body, columns) }} />}
       {note && <Box role="alert" sx={{ fontSize: 13, color: 'var(--caution-ink)', mt: 0.5 }}>{note}</Box>}
       {!log && !note && !beginning && !asked && found.isSuccess && <Box sx={{ color: 'var(--ink-soft)', mt: 1, maxWidth: 560 }}>Nothing is logged yet. A few minutes of a warm-up, read every few seconds, tell where it ends; a pack run down tells its capacity. Any logger’s CSV will do: commas, semicolons or tabs, a time in front.</Box>}

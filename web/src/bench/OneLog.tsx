@@ -1,6 +1,6 @@
 import Box from '@mui/material/Box'
 import Button from '@mui/material/Button'
-import { useQuery } from '@tanstack/react-query'
+import { useQuery, useQueryClient } from '@tanstack/react-query'
 import { useMemo, useState } from 'react'
 import { answer, api, type Light, type Schemas } from '../api/client'
 import { Chart } from '../charts/Chart'
@@ -21,6 +21,7 @@ const mostMarks = 8
 
 /** One log: its chart, what happened meanwhile, and what it says. */
 export function OneLog({ id, log, light, variant, change, onDrop }: { id: string; log: Schemas['BenchLog']; light: Light; variant: number; change: Change; onDrop: () => void }) {
+  const client = useQueryClient()
   const [zoom, setZoom] = useState<[number, number]>()
   const query = { fromS: zoom?.[0] ?? 0, toS: zoom?.[1] ?? 0, points: 600 }
   const series = useQuery({ queryKey: ['log', log.id, query], queryFn: ({ signal }) => answer(api.GET('/api/lights/{id}/logs/{log}', { signal, params: { path: { id, log: log.id }, query } })), retry: false, placeholderData: (old) => old, staleTime: Infinity })
@@ -59,7 +60,7 @@ export function OneLog({ id, log, light, variant, change, onDrop }: { id: string
         <span><span className="figure">{readings}</span> readings over <span className="figure">{clock(Math.max(log.seconds, fresh.at(-1)?.s ?? 0))}</span></span>
         {log.bad > 0 && <details><summary style={{ color: 'var(--caution-ink)', cursor: 'pointer' }}>{log.bad} {log.bad === 1 ? 'row' : 'rows'} kept aside</summary>{log.aside.map((b) => <Box key={b.line} className="figure">line {b.line}: {b.why}</Box>)}</details>}
         <a href={`/api/lights/${id}/logs/${log.id}/csv`} download>CSV</a>
-        {zoom ? <Button sx={{ p: 0, minWidth: 0 }} onClick={() => setZoom(undefined)}>All of it</Button> : log.seconds > 0 && <Button sx={{ p: 0, minWidth: 0 }} onClick={() => setZoom([0, log.seconds / 10])}>Its first tenth, exactly</Button>}
+        {zoom ? <Button sx={{ p: 0, minWidth: 0 }} onClick={() => { setZoom(undefined); void client.invalidateQueries({ queryKey: ['log', log.id] }) }}>All of it</Button> : log.seconds > 0 && <Button sx={{ p: 0, minWidth: 0 }} onClick={() => setZoom([0, log.seconds / 10])}>Its first tenth, exactly</Button>}
         <Button sx={{ p: 0, minWidth: 0, ml: 'auto', color: 'var(--ink-soft)' }} onClick={onDrop}>Take it out</Button>
       </Box>
       {log.state !== 'kept' && <LiveBar id={id} log={log} last={fresh.at(-1)} lost={lost} />}

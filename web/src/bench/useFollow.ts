@@ -1,5 +1,5 @@
 import { useQueryClient } from '@tanstack/react-query'
-import { useEffect, useState } from 'react'
+import { useEffect, useRef, useState } from 'react'
 import type { Schemas } from '../api/client'
 
 type BenchLog = Schemas['BenchLog']
@@ -15,18 +15,20 @@ export function useFollow(light: string, log: BenchLog, known: number | undefine
   const [lost, setLost] = useState(false)
   const running = log.state === 'running'
   const ready = known !== undefined
+  const knownRef = useRef(known)
+  useEffect(() => { knownRef.current = known }, [known])
   useEffect(() => {
     if (!running || !ready) return
     const source = new EventSource(`/api/lights/${light}/logs/${log.id}/follow?after=${known}`)
     source.addEventListener('open', () => setLost(false))
     source.addEventListener('error', () => setLost(true))
+    let kept: Schemas['LiveRow'][] = []
     source.addEventListener('rows', (e: MessageEvent<string>) => {
       const came = JSON.parse(e.data) as Rows
-      setRows((old) => {
-        const all = [...old, ...came.rows.filter((r) => r.seq > (old.at(-1)?.seq ?? known))]
-        if (came.gap || all.length >= mostFresh) void client.invalidateQueries({ queryKey: ['log', log.id] })
-        return all
-      })
+      const last = kept.at(-1)?.seq ?? 0
+      kept = [...kept, ...came.rows.filter((r) => r.seq > last)].filter((r) => r.seq > (knownRef.current ?? 0))
+      setRows(kept)
+      if (came.gap || kept.length >= mostFresh) void client.invalidateQueries({ queryKey: ['log', log.id] }, { cancelRefetch: false })
     })
     source.addEventListener('log', (e: MessageEvent<string>) => {
       const now = JSON.parse(e.data) as BenchLog
