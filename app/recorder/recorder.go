@@ -51,13 +51,12 @@ const (
 type Recorder struct {
 	store *store.Store
 	hosts instrument.Hosts
-	owner string
 	wake  chan struct{}
 }
 
 // New makes one; it writes nothing until it runs.
 func New(s *store.Store, hosts instrument.Hosts) *Recorder {
-	return &Recorder{s, hosts, rand.Text()[:16], make(chan struct{}, 1)}
+	return &Recorder{s, hosts, make(chan struct{}, 1)}
 }
 
 // Wake has it look for logs to write now.
@@ -75,12 +74,15 @@ func (r *Recorder) Run(ctx context.Context) {
 	tick := time.NewTicker(look)
 	defer tick.Stop()
 	for {
-		logs, err := r.store.ClaimLogs(ctx, r.owner, lease)
+		// A name of its own for each claim: who wrote a log before it was stopped and begun again at
+		// once, and has not noticed, writes nothing more.
+		owner := rand.Text()[:16]
+		logs, err := r.store.ClaimLogs(ctx, owner, lease)
 		if err != nil && ctx.Err() == nil {
 			slog.WarnContext(ctx, "logs cannot be looked for", "error", err)
 		}
 		for _, l := range logs {
-			writing.Go(func() { r.write(ctx, l) })
+			writing.Go(func() { r.write(ctx, l, owner) })
 		}
 		select {
 		case <-ctx.Done():
@@ -92,14 +94,14 @@ func (r *Recorder) Run(ctx context.Context) {
 }
 
 // write writes one log until it is stopped, taken over, or the context ends.
-func (r *Recorder) write(ctx context.Context, l store.KeptLog) {
-	err := r.rows(ctx, &l)
+func (r *Recorder) write(ctx context.Context, l store.KeptLog, owner string) {
+	err := r.rows(ctx, &l, owner)
 	switch {
 	case errors.Is(err, store.ErrNotOurs):
 	case ctx.Err() != nil:
 		leave, cancel := context.WithTimeout(context.WithoutCancel(ctx), 2*time.Second)
 		defer cancel()
-		if err := r.store.LeaveLog(leave, l.ID, r.owner); err != nil {
+		if err := r.store.LeaveLog(leave, l.ID, owner); err != nil {
 			slog.Warn("a log could not be left to another server; its lease runs out", "log", l.ID, "error", err)
 		}
 	case err != nil:
@@ -107,7 +109,7 @@ func (r *Recorder) write(ctx context.Context, l store.KeptLog) {
 	}
 }
 
-func (r *Recorder) rows(ctx context.Context, l *store.KeptLog) error {
+func (r *Recorder) rows(ctx context.Context, l *store.KeptLog, owner string) error {
 	var plan Plan
 	if err := json.Unmarshal(l.Live, &plan); err != nil || !(plan.EveryS > 0) || !(plan.Pace > 0) || len(plan.Sources) == 0 {
 		return r.end(ctx, l, 0, "stopped: how it is written is not understood")
@@ -157,7 +159,7 @@ func (r *Recorder) rows(ctx context.Context, l *store.KeptLog) error {
 		}
 		switch {
 		case any:
-			seq, err := r.kept(ctx, l.ID, at, values)
+			seq, err := r.kept(ctx, l.ID, owner, at, values)
 			if err != nil {
 				return err
 			}
@@ -168,7 +170,7 @@ func (r *Recorder) rows(ctx context.Context, l *store.KeptLog) error {
 		case time.Since(heard) > silentEnds:
 			return r.end(ctx, l, at, "stopped: no instrument has answered for ten minutes")
 		case time.Since(heldAt) > lease/4:
-			if err := r.store.HoldLog(ctx, l.ID, r.owner, lease); err != nil {
+			if err := r.store.HoldLog(ctx, l.ID, owner, lease); err != nil {
 				return err
 			}
 			heldAt = time.Now()
@@ -182,9 +184,9 @@ func (r *Recorder) rows(ctx context.Context, l *store.KeptLog) error {
 }
 
 // kept stores a row, and tries again within the lease where the database is away for a moment.
-func (r *Recorder) kept(ctx context.Context, id string, atS float64, values []float64) (seq int, err error) {
+func (r *Recorder) kept(ctx context.Context, id, owner string, atS float64, values []float64) (seq int, err error) {
 	for until := time.Now().Add(lease / 2); ; {
-		seq, err = r.store.AppendReading(ctx, id, r.owner, lease, atS, values)
+		seq, err = r.store.AppendReading(ctx, id, owner, lease, atS, values)
 		if err == nil || errors.Is(err, store.ErrNotOurs) || !store.Unreachable(err) || ctx.Err() != nil || time.Now().After(until) {
 			return seq, err
 		}

@@ -323,3 +323,35 @@ func TestNotUnderstood(t *testing.T) {
 		t.Errorf("%+v", now(t, l).Marks)
 	}
 }
+
+// Stopped and begun again at once it is written once: times rise, and rows are as far apart as said.
+func TestStoppedAndGoneOn(t *testing.T) {
+	m := newMeter(t, func(n int) string { return fmt.Sprint(n) })
+	l := begin(t, Plan{EveryS: 0.3, Pace: 1, Sources: []Source{{m.address(), "voltage"}}})
+	ctx, stop := context.WithCancel(context.Background())
+	r := New(shared, nil)
+	done := make(chan struct{})
+	go func() { r.Run(ctx); close(done) }()
+	defer func() { stop(); <-done }()
+	for i := range 3 {
+		until(t, "rows", func() bool { s, _ := rows(t, l, 1); return len(s) >= 3*(i+1) })
+		if _, err := shared.StopLog(ctx, l.ID); err != nil {
+			t.Fatal(err)
+		}
+		if _, err := shared.ResumeLog(ctx, l.ID); err != nil {
+			t.Fatal(err)
+		}
+		r.Wake()
+	}
+	n := now(t, l).Readings
+	until(t, "rows after it", func() bool { s, _ := rows(t, l, 1); return len(s) >= n+12 })
+	s, _ := rows(t, l, 1)
+	for i := 1; i < len(s); i++ {
+		if s[i] <= s[i-1] {
+			t.Errorf("row %d: %g s after %g s", i, s[i], s[i-1])
+		}
+	}
+	if last := s[len(s)-10:]; last[9]-last[0] < 9*0.3*0.8 {
+		t.Errorf("ten rows in %g s instead of %g", last[9]-last[0], 9*0.3)
+	}
+}
