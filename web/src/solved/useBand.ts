@@ -28,10 +28,13 @@ export function useBand(light: Light, variant: number, wanted = true): Drawing {
   }, [light, client])
   const key = [variant, calm]
   const steps = ['band-step', ...key]
+  // Stopped it stays so for whoever else shows it, too.
+  const halt = ['band-stopped', ...key]
+  const halted = useQuery<boolean>({ queryKey: halt, queryFn: () => false, enabled: false }).data === true
   const found = useQuery({
     queryKey: ['band', ...key],
     queryFn: ({ signal }) => drawBand(calm!, variant, signal, (step) => client.setQueryData(steps, { done: step.done, of: step.of })),
-    enabled: wanted && calm === light, retry: false, staleTime: Infinity,
+    enabled: wanted && calm === light && !halted, retry: false, staleTime: Infinity,
   })
   // How far it is stands beside it, put there as it comes.
   const step = useQuery<{ done: number; of: number }>({ queryKey: steps, queryFn: () => ({ done: 0, of: 0 }), enabled: false })
@@ -40,8 +43,14 @@ export function useBand(light: Light, variant: number, wanted = true): Drawing {
     band: now ? found.data : undefined,
     step: now && found.isFetching ? step.data : undefined,
     why: now && found.isError ? found.error.message : undefined,
-    stopped: now && wanted && found.isPending && !found.isFetching,
-    stop: () => void client.cancelQueries({ queryKey: ['band', ...key] }),
-    again: () => void found.refetch(),
+    stopped: now && halted,
+    stop: () => {
+      client.setQueryData(halt, true)
+      void client.cancelQueries({ queryKey: ['band', ...key] })
+    },
+    again: () => {
+      client.setQueryData(halt, false)
+      if (found.isError) void found.refetch()
+    },
   }
 }
