@@ -129,9 +129,12 @@ func TestAlarmAndGauge(t *testing.T) {
 	}
 	one := design.CellGroup{Cells: []design.PackCell{{}}}
 	pack.Groups = []design.CellGroup{one, one, {Cells: []design.PackCell{{CapacityAh: p(2.2)}}}, one}
-	if weak := lasts(t, light, 0, 0, 0); weak.Alarm.S != nil && *weak.Alarm.CellV > 3.25 {
-		t.Errorf("one cell is weak: %+v", weak.Alarm)
+	weakS := lasts(t, light, 0, 0, 0).Alarm.S
+	pack.AlarmPackV = p(4 * 3.55)
+	if weak := lasts(t, light, 0, 0, 0).Alarm; weakS != nil || weak.S == nil || *weak.CellV > 3.45 {
+		t.Errorf("one cell is weak: at 13.2 V it comes after the cut-off, %v s; at 14.2 V %+v", weakS, weak)
 	}
+	pack.AlarmPackV = p(4 * 3.3)
 	pack.Groups = nil
 	pack.AlarmCellV = p(3.3) // of two the first
 	if both := lasts(t, light, 0, 0, 0); *both.Alarm.S != *whole.Alarm.S {
