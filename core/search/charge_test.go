@@ -145,7 +145,11 @@ func TestAlarmAndGauge(t *testing.T) {
 		t.Errorf("%+v, and of a cell alone %+v", both.Alarm, r.Alarm)
 	}
 	pack.AlarmPackV = nil
-	pack.ProtectionID, pack.CutoffCellV = "", nil
+	pack.ProtectionID, pack.CutoffCellV = "", p(3.0)
+	if r := lasts(t, light, 0, 0, 0); !r.Alarm.Guarded {
+		t.Error("a cut-off without a board guards it")
+	}
+	pack.CutoffCellV = nil
 	if r := lasts(t, light, 0, 0, 0); r.Alarm.Guarded || *r.Alarm.LeftS <= 0 {
 		t.Errorf("nothing cuts: %+v", r.Alarm)
 	}
