@@ -133,7 +133,7 @@ func TestLightOfLittle(t *testing.T) {
 	p.press("[aria-label='About where the light goes'] button", "Day")
 	p.sees("the spectrum of")
 	p.press("[aria-label='About where the light goes'] button", "Colour")
-	if text := p.get("[role=region][aria-label='Charts']", "").MustText(); strings.Contains(text, "NaN") {
+	if text := p.get("section[aria-label='Charts']", "").MustText(); strings.Contains(text, "NaN") {
 		t.Error(text)
 	}
 	p.sees("No spectrum is known")

@@ -148,6 +148,44 @@ func TestSolveAndTrace(t *testing.T) {
 	}
 }
 
+// The same, told as it is worked out, is the same: figures, what is judged of them, the course.
+func TestSolveInSteps(t *testing.T) {
+	file := handlamp(t)
+	steps := func(query string) (list []SolveStep) {
+		r := ask(t, "POST", "/api/solve/steps?atS=600"+query, file)
+		for line := range strings.Lines(string(r.body)) {
+			var step SolveStep
+			if err := json.Unmarshal([]byte(line), &step); err != nil {
+				t.Fatalf("%d %.80s: %v", r.status, line, err)
+			}
+			list = append(list, step)
+		}
+		return list
+	}
+	var want solution.Solution
+	ask(t, "POST", "/api/solve?atS=600", file).read(t, &want)
+	var trace chain.Trace
+	ask(t, "POST", "/api/trace", file).read(t, &trace)
+	got := steps("&course=true")
+	if len(got) != 3 || got[0].Solved == nil || got[1].Judged == nil || got[2].Trace == nil {
+		t.Fatalf("%d steps", len(got))
+	}
+	for name, pair := range map[string][2]any{"solution": {solution.Solution{Solved: *got[0].Solved, Judged: *got[1].Judged}, want}, "course": {*got[2].Trace, trace}} {
+		a, _ := json.Marshal(pair[0])
+		b, _ := json.Marshal(pair[1])
+		if !bytes.Equal(a, b) {
+			t.Errorf("the %s is another", name)
+		}
+	}
+	if short := steps(""); len(short) != 2 {
+		t.Errorf("without its course %d steps", len(short))
+	}
+	// What is wrong with a light is told before the first line, as everywhere.
+	if r := ask(t, "POST", "/api/solve/steps", strings.Replace(file, `"ambientC": 15`, `"ambientC": 999`, 1)); r.status != 422 || !strings.HasPrefix(r.header.Get("Content-Type"), "application/problem+json") {
+		t.Errorf("a light out of range: %d %s", r.status, r.header.Get("Content-Type"))
+	}
+}
+
 func TestProblemsNameTheField(t *testing.T) {
 	file := handlamp(t)
 	for name, c := range map[string]struct {

@@ -5,6 +5,8 @@ import (
 	"fmt"
 	"strings"
 
+	"github.com/danielgtaylor/huma/v2"
+
 	"photherm/core/bench"
 	"photherm/core/reading"
 )
@@ -12,8 +14,8 @@ import (
 // BenchQuery is shared by inputs; the framework reads only exported parts.
 type BenchQuery struct {
 	VariantQuery
-	Tools []string `query:"tools" maxItems:"30" doc:"Ids of the tools at hand; none: all are"`
-	Ways  []string `query:"ways" maxItems:"50" doc:"Ways to set drivers up, each as node=way"`
+	Tools []string `query:"tools,explode" maxItems:"30" doc:"Ids of the tools at hand; none: all are"`
+	Ways  []string `query:"ways,explode" maxItems:"50" doc:"Ways to set drivers up, each as node=way"`
 }
 
 func (q *BenchQuery) question() (bench.Question, error) {
@@ -56,7 +58,7 @@ func (s *server) benchPlan(ctx context.Context, in *struct {
 func (s *server) calibration(ctx context.Context, in *struct {
 	BenchQuery
 	Body Document
-}) (*struct{ Body *bench.Calibration }, error) {
+}) (*huma.StreamResponse, error) {
 	light, err := s.read(ctx, in.Body, in.Variant)
 	if err != nil {
 		return nil, err
@@ -65,11 +67,30 @@ func (s *server) calibration(ctx context.Context, in *struct {
 	if err != nil {
 		return nil, err
 	}
-	out, err := bench.CalibrationOf(ctx, light, q)
+	inside, leave, err := s.enter(ctx)
 	if err != nil {
-		return nil, s.questioned(ctx, "query.variant", err)
+		return nil, err
 	}
-	return &struct{ Body *bench.Calibration }{out}, nil
+	return lines(func(say func(any)) {
+		defer leave()
+		var tried count
+		q.Tried = func(lights int) {
+			tried.reach(lights, func(n int) { say(CalibrationStep{Tried: n}) })
+		}
+		out, err := bench.CalibrationOf(inside, light, q)
+		last := CalibrationStep{Tried: tried.n, Calibration: out}
+		if err != nil {
+			last.Problem = s.questioned(ctx, "query.variant", why(inside, err)).Error()
+		}
+		say(last)
+	}), nil
+}
+
+// CalibrationStep is a line of the answer: how many lights were tried, and in the last what came of it.
+type CalibrationStep struct {
+	Tried       int                `json:"tried" doc:"How many lights with figures changed were solved"`
+	Calibration *bench.Calibration `json:"calibration,omitempty"`
+	Problem     string             `json:"problem,omitempty" doc:"Why there is none"`
 }
 
 func (s *server) tools(context.Context, *struct{}) (*struct{ Body []reading.Tool }, error) {

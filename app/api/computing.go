@@ -12,6 +12,7 @@ func (s *server) computing(api huma.API) {
 		return huma.Operation{OperationID: id, Method: http.MethodPost, Path: path, Summary: summary, MaxBodyBytes: maxBody, SkipValidateBody: true, Errors: []int{400, 413, 422, 503}}
 	}
 	huma.Register(api, ask("solve", "/api/solve", "Answers, figures at one instant and findings of a posted light"), gated(s, s.summary))
+	huma.Register(api, linesOf[SolveStep](api, ask("steps", "/api/solve/steps", "The same, told as it is worked out, and the course in time after it")), s.steps)
 	huma.Register(api, ask("trace", "/api/trace", "The course in time of a posted light, at most 300 instants"), gated(s, s.trace))
 	csv := ask("trace-csv", "/api/trace.csv", "The course in time as CSV")
 	csv.Responses = map[string]*huma.Response{"200": {Description: "CSV, one row an instant", Content: map[string]*huma.MediaType{"text/csv": {Schema: &huma.Schema{Type: "string"}}}}}
@@ -29,7 +30,7 @@ func (s *server) computing(api huma.API) {
 	huma.Register(api, ask("nights", "/api/nights", "For how many nights of the same use a pack lasts"), gated(s, s.nights))
 	huma.Register(api, ask("pack", "/api/pack", "A pack as it lies: its groups, its thresholds, what the ways to build it cost"), gated(s, s.pack))
 	huma.Register(api, ask("charge", "/api/charge", "How a pack is charged: in which time, how far, with how much heat, and to other end voltages"), gated(s, s.charge))
-	s.bands(api, ask("band", "/api/band", "How far the answers may be off, and what makes them so, told as it is drawn"))
+	huma.Register(api, linesOf[BandStep](api, ask("band", "/api/band", "How far the answers may be off, and what makes them so, told as it is drawn")), s.band)
 	huma.Register(api, ask("plate", "/api/plate", "What is laid out on a body: its map, every place, other arrangements"), gated(s, s.plate))
 	huma.Register(api, ask("light", "/api/light", "Where the light goes: beam, area, ground round a lantern, along a strip, tank; what mends a target that is missed"), gated(s, s.light))
 	text := map[string]*huma.Response{"200": {Description: "A photometric file, LM-63", Content: map[string]*huma.MediaType{"text/plain": {Schema: &huma.Schema{Type: "string"}}}}}
@@ -40,7 +41,7 @@ func (s *server) computing(api huma.API) {
 	huma.Register(api, ask("warmUp", "/api/warmup", "How a light warms from switch-on, and how long it bears to run with something taken away"), gated(s, s.warmUp))
 	huma.Register(api, ask("sink", "/api/sink", "A body by its measures against the heat on it, by both schools of sizing"), gated(s, s.sink))
 	huma.Register(api, ask("bench-plan", "/api/bench/plan", "What to measure on a light, in which order, what each reading should be, and what those taken say"), gated(s, s.benchPlan))
-	huma.Register(api, ask("calibration", "/api/bench/calibration", "What the readings make of the figures of a light"), gated(s, s.calibration))
+	huma.Register(api, linesOf[CalibrationStep](api, ask("calibration", "/api/bench/calibration", "What the readings make of the figures of a light, told as it is worked out")), s.calibration)
 	huma.Register(api, ask("warm-fit", "/api/bench/warmfit", "Where a logged warm-up is going, by the light's own heat"), gated(s, s.warmFit))
 	huma.Register(api, ask("discharge", "/api/bench/discharge", "What a log of a pack run down says of its cells"), gated(s, s.discharge))
 	huma.Register(api, ask("draw", "/api/bench/draw", "How long a lamp that is known by readings of its draw lasts on the pack of its light"), gated(s, s.draw))

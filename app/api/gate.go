@@ -36,18 +36,35 @@ func noteAsker(c *gin.Context) {
 // each with a deadline, withdrawn when the asker leaves or asks anew.
 func gated[I, O any](s *server, handle func(context.Context, *I) (*O, error)) func(context.Context, *I) (*O, error) {
 	return func(ctx context.Context, in *I) (*O, error) {
-		key, _ := ctx.Value(asked{}).(string)
-		inside, leave, err := s.gate.Enter(ctx, key)
+		inside, leave, err := s.enter(ctx)
 		if err != nil {
-			return nil, s.failure(ctx, late(err))
+			return nil, err
 		}
 		defer leave()
 		out, err := handle(inside, in)
 		if err != nil && inside.Err() != nil {
-			return nil, s.failure(ctx, late(context.Cause(inside)))
+			return nil, s.failure(ctx, why(inside, err))
 		}
 		return out, err
 	}
+}
+
+// enter waits for the gate; what is returned second leaves it.
+func (s *server) enter(ctx context.Context) (context.Context, func(), error) {
+	key, _ := ctx.Value(asked{}).(string)
+	inside, leave, err := s.gate.Enter(ctx, key)
+	if err != nil {
+		return nil, nil, s.failure(ctx, late(err))
+	}
+	return inside, leave, nil
+}
+
+// why is what ended a piece of work: the gate, if that has.
+func why(inside context.Context, err error) error {
+	if inside.Err() != nil {
+		return late(context.Cause(inside))
+	}
+	return err
 }
 
 // late tells a deadline of the gate from one of the light.

@@ -233,7 +233,7 @@ func (s *server) instrumentReading(ctx context.Context, address, quantity string
 func (s *server) standIns(ctx context.Context, in *struct {
 	VariantQuery
 	Seed   int      `query:"seed" minimum:"0" maximum:"1000000" default:"1" doc:"Which light of all that may be: the same is the same"`
-	Faults []string `query:"faults" maxItems:"6" doc:"Faults that its document does not know of; surprise: one of those it can have"`
+	Faults []string `query:"faults,explode" maxItems:"6" doc:"Faults that its document does not know of; surprise: one of those it can have"`
 	Body   Document
 }) (*struct{ Body StandIns }, error) {
 	light, err := s.read(ctx, in.Body, in.Variant)

@@ -99,6 +99,20 @@ func TestLogs(t *testing.T) {
 			t.Errorf("%s: %d %.300s", what, c.r.status, c.r.body)
 		}
 	}
+	// Every tool that is named is at hand.
+	var plan bench.ReadingPlan
+	ask(t, "POST", "/api/bench/plan?tools=tester-v&tools=clamp", handlamp(t)).read(t, &plan)
+	have := map[string]bool{}
+	for _, stage := range plan.Stages {
+		for _, row := range stage.Rows {
+			for _, tool := range row.Tools {
+				have[tool.ID] = have[tool.ID] || tool.Have
+			}
+		}
+	}
+	if !have["tester-v"] || !have["clamp"] || have["multimeter-v"] {
+		t.Errorf("at hand are %v", have)
+	}
 	csv := ask(t, "GET", path+"/"+log.ID+"/csv", "")
 	if csv.status != 200 || !strings.HasPrefix(string(csv.body), "time (s),housing (°C),I (mA)\n0,15,0.9\n") {
 		t.Errorf("%d %.100s", csv.status, csv.body)

@@ -4,13 +4,16 @@ import (
 	"bytes"
 	"context"
 
+	"github.com/danielgtaylor/huma/v2"
+
 	"photherm/app/exchange"
 	"photherm/app/solution"
 	"photherm/core/chain"
 	"photherm/core/design"
 )
 
-type solveInput struct {
+// SolveQuery is what is asked of a light; the framework reads only exported parts.
+type SolveQuery struct {
 	Variant int     `query:"variant" minimum:"0" maximum:"19" default:"0" doc:"Index of the variant"`
 	AtS     float64 `query:"atS" minimum:"0" maximum:"1e9" default:"30" doc:"Instant of the figures, s after switch-on"`
 	Body    Document
@@ -21,7 +24,7 @@ type traceInput struct {
 	Body    Document
 }
 
-func (s *server) summary(ctx context.Context, in *solveInput) (*struct{ Body *solution.Solution }, error) {
+func (s *server) summary(ctx context.Context, in *SolveQuery) (*struct{ Body *solution.Solution }, error) {
 	light, err := s.read(ctx, in.Body, in.Variant)
 	if err != nil {
 		return nil, err
@@ -31,6 +34,50 @@ func (s *server) summary(ctx context.Context, in *solveInput) (*struct{ Body *so
 		return nil, s.failure(ctx, err)
 	}
 	return &struct{ Body *solution.Solution }{answer}, nil
+}
+
+// SolveStep is a line of a light that is told as it is worked out: its figures, what is
+// judged of them, its course in time. What went wrong after the figures is told in its place.
+type SolveStep struct {
+	Solved  *solution.Solved `json:"solved,omitempty"`
+	Judged  *solution.Judged `json:"judged,omitempty"`
+	Trace   *chain.Trace     `json:"trace,omitempty"`
+	Problem string           `json:"problem,omitempty"`
+}
+
+type stepsInput struct {
+	SolveQuery
+	Course bool `query:"course" doc:"Whether the course in time is told too"`
+}
+
+// steps tells a light line by line: its figures do not wait for what is judged of them.
+func (s *server) steps(ctx context.Context, in *stepsInput) (*huma.StreamResponse, error) {
+	light, err := s.read(ctx, in.Body, in.Variant)
+	if err != nil {
+		return nil, err
+	}
+	inside, leave, err := s.enter(ctx)
+	if err != nil {
+		return nil, err
+	}
+	work, err := solution.Begin(inside, light, solution.Query{Variant: in.Variant, AtS: in.AtS})
+	if err != nil {
+		defer leave()
+		return nil, s.failure(ctx, why(inside, err))
+	}
+	return lines(func(say func(any)) {
+		defer leave()
+		say(SolveStep{Solved: &work.Solved})
+		judged, err := work.Judge(inside)
+		if err != nil {
+			say(SolveStep{Problem: s.failure(ctx, why(inside, err)).Error()})
+			return
+		}
+		say(SolveStep{Judged: judged})
+		if in.Course {
+			say(SolveStep{Trace: work.Run.Trace()})
+		}
+	}), nil
 }
 
 func (s *server) trace(ctx context.Context, in *traceInput) (*struct{ Body *chain.Trace }, error) {

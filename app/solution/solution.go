@@ -33,6 +33,12 @@ const Total = "total"
 
 // A Solution is the summary of a solved variant.
 type Solution struct {
+	Solved
+	Judged
+}
+
+// Solved is what the chain comes to.
+type Solved struct {
 	Variant   string               `json:"variant" doc:"Id of the variant"`
 	Answers   chain.Answers        `json:"answers"`
 	AtS       float64              `json:"atS" doc:"Instant of the figures, s after switch-on"`
@@ -44,17 +50,21 @@ type Solution struct {
 	Needs     map[string]int       `json:"needs" doc:"How many of each part the variant takes, by its id in the light; channels of one chip are one"`
 	Steady    Steady               `json:"steady" doc:"Where temperatures would settle if the charge stayed as it is at switch-on"`
 	Ledger    chain.Ledger         `json:"ledger" doc:"Energy in and out over the whole run"`
-	Findings  []verdict.Finding    `json:"findings" nullable:"false" doc:"Worst first"`
 	Missing   []chain.Missing      `json:"missing" nullable:"false" doc:"What cannot be computed, and what would mend it"`
 	Assumed   []design.Standing    `json:"assumed" nullable:"false" doc:"Figures that nobody gave: typical ones stand there, and every answer rests on them"`
 	Cost      design.Cost          `json:"cost"`
 	Resting   []chain.RestingPoint `json:"resting" nullable:"false" doc:"Voltage of a resting cell of the first pack against its charge"`
 	Corrected []design.Correction  `json:"corrected" nullable:"false" doc:"Figures that readings correct, as they are taken"`
 	Stale     []design.Correction  `json:"stale" nullable:"false" doc:"Corrections that speak of nothing this light has: they are left out"`
-	Raw       *chain.Answers       `json:"raw" doc:"The answers without corrections; null: there are none"`
-	Reached   *target.Reached      `json:"reached" doc:"How the light stands to what is wanted of it where it is wanted, at 30 s; null: nothing is, or it cannot be told"`
-	ReachedBy string               `json:"reachedWhy" doc:"Why it cannot be told"`
 	Measured  []design.Standing    `json:"measured" nullable:"false" doc:"Figures that a reading at the bench stands for"`
+}
+
+// Judged is what is made of it, which takes other runs of the chain: fixes are tried, corrections left out.
+type Judged struct {
+	Findings  []verdict.Finding `json:"findings" nullable:"false" doc:"Worst first"`
+	Raw       *chain.Answers    `json:"raw" doc:"The answers without corrections; null: there are none"`
+	Reached   *target.Reached   `json:"reached" doc:"How the light stands to what is wanted of it where it is wanted, at 30 s; null: nothing is, or it cannot be told"`
+	ReachedBy string            `json:"reachedWhy" doc:"Why it cannot be told"`
 }
 
 // A Range is of voltage.
@@ -85,50 +95,69 @@ var ErrTooLong = errors.New("this light takes too long to calculate")
 // longest bounds the work on one light.
 const longest = 20 * time.Second
 
+// A Working is a light that is solved and not judged yet.
+type Working struct {
+	Solved Solved
+	// Run is the course in time.
+	Run *chain.Run
+
+	light *design.Light
+	model *chain.Model
+}
+
 // Solve answers a query on a light that design.Decode accepted.
 func Solve(ctx context.Context, light *design.Light, q Query) (*Solution, *chain.Run, error) {
+	ctx, cancel := context.WithTimeout(ctx, longest)
+	defer cancel()
+	w, err := Begin(ctx, light, q)
+	if err != nil {
+		return nil, nil, err
+	}
+	judged, err := w.Judge(ctx)
+	if err != nil {
+		return nil, nil, err
+	}
+	return &Solution{w.Solved, *judged}, w.Run, nil
+}
+
+// Begin solves a light that design.Decode accepted: its figures are there long
+// before it is judged.
+func Begin(ctx context.Context, light *design.Light, q Query) (*Working, error) {
 	if q.AmbientC != nil {
 		l := *light
 		l.Conditions.AmbientC = *q.AmbientC
 		light = &l
 	}
-	ctx, cancel := context.WithTimeout(ctx, longest)
-	defer cancel()
 	model, err := chain.Compile(light, chain.Options{Variant: q.Variant})
 	if err != nil {
-		return nil, nil, fmt.Errorf("compiling %q: %w", light.Name, err)
+		return nil, fmt.Errorf("compiling %q: %w", light.Name, err)
 	}
 	solver := model.Solver()
 	steady, err := solver.Steady(ctx)
 	if err != nil {
-		return nil, nil, tooLong(err)
+		return nil, tooLong(err)
 	}
 	run, err := solver.Run(ctx)
 	if err != nil {
-		return nil, nil, tooLong(err)
-	}
-	reached, reachedWhy, err := target.Reach(ctx, run)
-	if err != nil {
-		return nil, nil, tooLong(err)
-	}
-	findings, err := verdict.JudgeReached(ctx, run, reached, reachedWhy)
-	if err != nil {
-		return nil, nil, tooLong(err)
+		return nil, tooLong(err)
 	}
 	knobs, err := model.Network().Solver().KnobTravel(ctx, model.StartC())
 	if err != nil {
-		return nil, nil, tooLong(err)
+		return nil, tooLong(err)
 	}
 	at := min(max(q.AtS, 0), run.T[len(run.T)-1])
 	record := run.At(at)
-	s := &Solution{
-		Variant: model.Variant().ID, Answers: run.Answers(), AtS: at, Reached: reached, ReachedBy: reachedWhy, Ledger: run.Ledger, Findings: findings,
+	s := Solved{
+		Variant: model.Variant().ID, Answers: run.Answers(), AtS: at, Ledger: run.Ledger,
 		Missing: model.Missing(), Assumed: light.Assumed(q.Variant), Measured: light.Measured(q.Variant), Resting: model.Resting(), Cost: model.Cost(), Modes: map[string]string{}, Knobs: knobs, Nominal: nominal(model), Inputs: map[string]Range{}, Needs: design.Needs(model.Variant()),
 		Figures: figures(model, record),
 		Steady:  Steady{Converged: steady.Converged, Reason: steady.Reason, Figures: figures(model, steady.Record), Ledger: steady.Ledger},
 	}
-	if err := s.uncorrected(ctx, light, model); err != nil {
-		return nil, nil, err
+	s.Corrected, s.Stale = []design.Correction{}, append([]design.Correction{}, model.Stale()...)
+	for _, c := range light.Variants[q.Variant].Corrected {
+		if !slices.Contains(s.Stale, c) {
+			s.Corrected = append(s.Corrected, c)
+		}
 	}
 	for id, r := range verdict.Inputs(model) {
 		s.Inputs[id] = Range{r[0], r[1]}
@@ -144,31 +173,33 @@ func Solve(ctx context.Context, light *design.Light, q Query) (*Solution, *chain
 			s.Modes[c.Owner] = chain.ModeName(record[i])
 		}
 	}
-	return s, run, nil
+	return &Working{s, run, light, model}, nil
 }
 
-// uncorrected adds what the answers would be without what readings correct.
-func (s *Solution) uncorrected(ctx context.Context, light *design.Light, model *chain.Model) error {
-	variant := model.Options().Variant
-	s.Corrected, s.Stale = []design.Correction{}, append([]design.Correction{}, model.Stale()...)
-	for _, c := range light.Variants[variant].Corrected {
-		if !slices.Contains(s.Stale, c) {
-			s.Corrected = append(s.Corrected, c)
-		}
+// Judge tells what is over a limit, how the light stands to what is wanted of it,
+// and what the answers would be without what readings correct.
+func (w *Working) Judge(ctx context.Context) (*Judged, error) {
+	j := &Judged{}
+	var err error
+	if j.Reached, j.ReachedBy, err = target.Reach(ctx, w.Run); err != nil {
+		return nil, tooLong(err)
 	}
-	if len(s.Corrected) == 0 {
-		return nil
+	if j.Findings, err = verdict.JudgeReached(ctx, w.Run, j.Reached, j.ReachedBy); err != nil {
+		return nil, tooLong(err)
 	}
-	raw, err := chain.Compile(light, chain.Options{Variant: variant, Raw: true})
+	if len(w.Solved.Corrected) == 0 {
+		return j, nil
+	}
+	raw, err := chain.Compile(w.light, chain.Options{Variant: w.model.Options().Variant, Raw: true})
 	if err != nil {
-		return fmt.Errorf("compiling %q: %w", light.Name, err)
+		return nil, fmt.Errorf("compiling %q: %w", w.light.Name, err)
 	}
 	run, err := raw.Solver().Run(ctx)
 	if err != nil {
-		return tooLong(err)
+		return nil, tooLong(err)
 	}
-	s.Raw = new(run.Answers())
-	return nil
+	j.Raw = new(run.Answers())
+	return j, nil
 }
 
 // nominal tells where drivers work at the light's nominal point.

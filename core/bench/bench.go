@@ -8,6 +8,7 @@ import (
 	"fmt"
 	"math"
 	"slices"
+	"sync/atomic"
 
 	"photherm/core/band"
 	"photherm/core/chain"
@@ -74,6 +75,18 @@ type Question struct {
 	Variant int
 	Tools   []string          // ids of the tools at hand; none: all are
 	Ways    map[string]string // node → name of the way to set it up
+	// Tried is told each time how many lights with one figure or more changed were solved so
+	// far, from several goroutines; nil: nobody asks.
+	Tried func(lights int)
+}
+
+// counter counts the lights that are tried for a question.
+func (q *Question) counter() func() {
+	if q.Tried == nil {
+		return func() {}
+	}
+	var n atomic.Int64
+	return func() { q.Tried(int(n.Add(1))) }
 }
 
 // leastModel is what any calculation leaves open, as a share (chosen: curves are drawn from few
@@ -92,7 +105,7 @@ func planOf(ctx context.Context, light *design.Light, q Question) (*ReadingPlan,
 	if err != nil {
 		return nil, nil, err
 	}
-	w := &writer{ctx: ctx, light: m.Light(), q: q, m: m, v: m.Variant()}
+	w := &writer{ctx: ctx, light: m.Light(), q: q, m: m, v: m.Variant(), tried: q.counter()}
 	if w.base, err = newSolved(ctx, m); err != nil {
 		return nil, nil, err
 	}
@@ -134,6 +147,7 @@ type writer struct {
 	stages []BenchStage
 	slopes [][]float64 // of each tolerance, for each row with a point
 	placed []*BenchRow // those rows
+	tried  func()      // counts a light that is solved with figures changed
 }
 
 // rows are all of a plan.
@@ -214,7 +228,7 @@ func (w *writer) bands(tolerances []band.Tolerance) error {
 		}
 	})
 	var err error
-	if w.slopes, err = slopes(w.ctx, w.m, tolerances, at); err != nil {
+	if w.slopes, err = slopes(w.ctx, w.m, tolerances, at, w.tried); err != nil {
 		return err
 	}
 	for i, r := range w.placed {

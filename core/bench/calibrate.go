@@ -78,7 +78,7 @@ func CalibrationOf(ctx context.Context, light *design.Light, q Question) (out *C
 		return nil, err
 	}
 	tolerances := band.Tolerances(w.m)
-	f := fitting{ctx: ctx, m: w.m, tolerances: tolerances}
+	f := fitting{ctx: ctx, m: w.m, tolerances: tolerances, tried: w.tried}
 	out = &Calibration{Figures: []Calibrated{}, Rows: []FittedReading{}, Cause: plan.Cause, Next: plan.Next}
 	for _, r := range w.placed {
 		if r.Reading.Actual == nil || r.Reading.Ask != nil {
@@ -173,6 +173,7 @@ type fitting struct {
 	m          *chain.Model
 	tolerances []band.Tolerance
 	rows       []fitRow
+	tried      func()
 }
 
 // change is a figure so many standard deviations off: half its spread each.
@@ -209,6 +210,7 @@ func (f *fitting) fit() (theta []float64, cov *mat.SymDense, err error) {
 	return mostLikely(f.ctx, make([]float64, len(f.tolerances)), runtime.GOMAXPROCS(0), func(theta []float64) (at []float64, err error) {
 		defer circuit.Caught(&err)
 		at, err = f.at(theta)
+		f.tried()
 		if err != nil {
 			return nil, err
 		}

@@ -5,6 +5,7 @@ import (
 	"fmt"
 	"testing"
 
+	"photherm/core/band"
 	"photherm/core/design"
 	"photherm/core/internal/sample"
 )
@@ -61,6 +62,44 @@ func BenchmarkCalibration(b *testing.B) {
 				b.ReportMetric(float64(len(v.SetUp)), "readings")
 			}
 		})
+	}
+}
+
+// Eight figures and two hundred readings: a warm-up read at a body every few seconds, and what is read cold.
+func BenchmarkFit(b *testing.B) {
+	light, err := sample.Example("shore-search-handlamp.json")
+	if err != nil {
+		b.Fatal(err)
+	}
+	m, err := model(light, 0, false)
+	if err != nil {
+		b.Fatal(err)
+	}
+	f := fitting{ctx: context.Background(), m: m, tolerances: band.Tolerances(m), tried: func() {}}
+	if len(f.tolerances) < 8 {
+		b.Fatalf("%d figures", len(f.tolerances))
+	}
+	f.tolerances = f.tolerances[:8]
+	truth, err := NewTruth(context.Background(), light, 0, 5, nil)
+	if err != nil {
+		b.Fatal(err)
+	}
+	body := m.Variant().Bodies[0].ID
+	for i := range 200 {
+		p, figure := point{owner: body, figure: "bodyC", at: after(4.5 * float64(i))}, 0.3
+		if i%10 == 0 {
+			p, figure = point{owner: m.Variant().Feeds[0].ID, figure: "busA", at: moment{kind: "cold", charge: 1 - float64(i)/400}}, 0.01
+		}
+		x, ok := truth.q.figure(p)
+		if !ok {
+			b.Fatalf("no %+v", p)
+		}
+		f.rows = append(f.rows, fitRow{p, x, figure})
+	}
+	for b.Loop() {
+		if _, _, err := f.fit(); err != nil {
+			b.Fatal(err)
+		}
 	}
 }
 

@@ -260,7 +260,7 @@ var errUnknown = errors.New("nothing of this light can be computed yet")
 
 // slopes are how far each point moves with each tolerance at its whole spread, by solving the
 // light so; 0 where one of the two has no such point.
-func slopes(ctx context.Context, m *chain.Model, tolerances []band.Tolerance, at []point) ([][]float64, error) {
+func slopes(ctx context.Context, m *chain.Model, tolerances []band.Tolerance, at []point, tried func()) ([][]float64, error) {
 	base, err := newSolved(ctx, m)
 	if err != nil {
 		return nil, err
@@ -281,6 +281,7 @@ func slopes(ctx context.Context, m *chain.Model, tolerances []band.Tolerance, at
 		workers.Go(func() {
 			for k := range next {
 				out[k], errs[k] = slope(ctx, m, &tolerances[k], at, was, known)
+				tried()
 			}
 		})
 	}

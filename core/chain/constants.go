@@ -18,7 +18,7 @@ func (s *Solver) TimeConstants() []float64 {
 	g := mat.NewDense(n, n, nil)
 	for i := range s.links {
 		l := &s.links[i]
-		_, perFrom, perTo := s.flow(l, s.y)
+		perFrom, perTo := s.slopes(l, s.y)
 		g.Set(l.from, l.from, g.At(l.from, l.from)+perFrom/s.jPerK[l.from])
 		if l.to >= 0 {
 			g.Set(l.from, l.to, g.At(l.from, l.to)+perTo/s.jPerK[l.from])

@@ -29,7 +29,7 @@ func (s *Solver) change(y, dydt []float64) {
 	copy(t, s.lumpW)
 	for i := range s.links {
 		l := &s.links[i]
-		w, _, _ := s.flow(l, y)
+		w := s.flowW(l, y)
 		t[l.from] -= w
 		if l.to >= 0 {
 			t[l.to] += w
@@ -40,15 +40,22 @@ func (s *Solver) change(y, dydt []float64) {
 	}
 }
 
-// flow is the heat going along a link, W, and how it changes with both ends, W/K.
-func (s *Solver) flow(l *link, y []float64) (w, perFrom, perTo float64) {
-	driveV := 0.0
-	if l.blower >= 0 {
-		if driveV = s.Point[l.blower].InV; driveV < l.startV {
-			driveV = 0
-		}
+// flowW is the heat going along a link, W.
+func (s *Solver) flowW(l *link, y []float64) float64 {
+	return l.law.Watts(y[s.m.states+l.from], s.lumpC(y, l.to), s.driveV(l))
+}
+
+// slopes is how the heat going along a link changes with both ends, W/K.
+func (s *Solver) slopes(l *link, y []float64) (perFrom, perTo float64) {
+	return l.law.Slopes(y[s.m.states+l.from], s.lumpC(y, l.to), s.driveV(l))
+}
+
+// driveV is the voltage of what blows along a link.
+func (s *Solver) driveV(l *link) float64 {
+	if l.blower < 0 || s.Point[l.blower].InV < l.startV {
+		return 0
 	}
-	return l.law.Flow(y[s.m.states+l.from], s.lumpC(y, l.to), driveV)
+	return s.Point[l.blower].InV
 }
 
 // heatInto adds up the heat arising in each lump at the operating point.

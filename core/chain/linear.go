@@ -144,8 +144,8 @@ func (l *linear) At(_ float64, y, _ []float64) {
 	l.room()
 	for i := range l.arrays {
 		b := &l.arrays[i]
-		_, b.upA, b.upB = s.flow(&s.links[b.up], y)
-		_, b.downA, b.downB = s.flow(&s.links[b.down], y)
+		b.upA, b.upB = s.slopes(&s.links[b.up], y)
+		b.downA, b.downB = s.slopes(&s.links[b.down], y)
 	}
 	for i := range s.Feeders {
 		l.rates(i, y)
@@ -430,7 +430,7 @@ func (l *linear) heat(col int, into func(row int, w float64)) {
 		if from == 0 || from != col && to != col {
 			continue // part of an array's way, or of other lumps
 		}
-		_, a, b := s.flow(k, s.y)
+		a, b := s.slopes(k, s.y)
 		w := 0.0
 		if from == col {
 			w += a

@@ -213,8 +213,7 @@ func (p *plate) above(s *Solver, array, spot int) (plateK, padK float64) {
 
 // intoPlate is the heat that goes into a plate from an array's boards, W.
 func (s *Solver) intoPlate(p *plated) float64 {
-	w, _, _ := s.flow(&s.links[p.down], s.y)
-	return w
+	return s.flowW(&s.links[p.down], s.y)
 }
 
 // hottestSpotK is how far the hottest of an array's places is above their mean, K.

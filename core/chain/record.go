@@ -395,8 +395,7 @@ func (s *Solver) toAirW(lump, into int) float64 {
 	w := 0.0
 	for l := range s.links {
 		if s.links[l].from == lump && s.links[l].to == into {
-			x, _, _ := s.flow(&s.links[l], s.y)
-			w += x
+			w += s.flowW(&s.links[l], s.y)
 		}
 	}
 	return w
@@ -406,8 +405,7 @@ func (s *Solver) allToAirW(int) float64 {
 	w := 0.0
 	for l := range s.links {
 		if s.links[l].to == air {
-			x, _, _ := s.flow(&s.links[l], s.y)
-			w += x
+			w += s.flowW(&s.links[l], s.y)
 		}
 	}
 	return w

@@ -22,11 +22,13 @@ func heater(watts float64, bodies ...design.Body) *design.Light {
 // natural is a law of the test's own: heat goes with the 1.25th power of the kelvins.
 type natural float64
 
-func (n natural) Flow(from, to, _ float64) (w, perFrom, perTo float64) {
-	d := from - to
-	w = float64(n) * d * math.Sqrt(math.Sqrt(math.Abs(d)))
-	g := 1.25 * float64(n) * math.Sqrt(math.Sqrt(math.Abs(d)))
-	return w, g, -g
+func (n natural) Watts(from, to, _ float64) float64 {
+	return float64(n) * (from - to) * math.Sqrt(math.Sqrt(math.Abs(from-to)))
+}
+
+func (n natural) Slopes(from, to, _ float64) (perFrom, perTo float64) {
+	g := 1.25 * float64(n) * math.Sqrt(math.Sqrt(math.Abs(from-to)))
+	return g, -g
 }
 
 // A body cools by ΔT^1.25: ΔT^(−¼) = ΔT₀^(−¼) + k·t/(4·C); and heated it rests at
@@ -90,9 +92,10 @@ func TestBoxOfAir(t *testing.T) {
 // blown is a law of the test's own: a way that carries in proportion to a fan's voltage.
 type blown float64
 
-func (b blown) Flow(from, to, driveV float64) (w, perFrom, perTo float64) {
-	g := float64(b) * driveV
-	return g * (from - to), g, -g
+func (b blown) Watts(from, to, driveV float64) float64 { return float64(b) * driveV * (from - to) }
+
+func (b blown) Slopes(_, _, driveV float64) (perFrom, perTo float64) {
+	return float64(b) * driveV, -float64(b) * driveV
 }
 
 // A joint of three layers in the way of an array: the same as one of their sum.

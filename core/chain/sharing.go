@@ -308,7 +308,7 @@ func (s *Solver) riseKPerW(k int) float64 {
 		if from < 0 {
 			continue
 		}
-		_, perFrom, perTo := s.flow(l, s.y)
+		perFrom, perTo := s.slopes(l, s.y)
 		g.Set(from, from, g.At(from, from)+perFrom)
 		if l.to >= 0 {
 			to := at(l.to)
@@ -325,8 +325,8 @@ func (s *Solver) riseKPerW(k int) float64 {
 	own, share := 0.0, map[int]float64{} // of its way; of the watt, by column
 	for _, w := range s.m.ways {
 		if w.node == k {
-			_, up, _ := s.flow(&s.links[w.up], s.y)
-			_, down, _ := s.flow(&s.links[w.down], s.y)
+			up, _ := s.slopes(&s.links[w.up], s.y)
+			down, _ := s.slopes(&s.links[w.down], s.y)
 			own, share[at(w.body)] = 1/up+1/down, 1
 		}
 	}

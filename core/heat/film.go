@@ -34,12 +34,22 @@ func VerticalPlate(surfaceC, airC, heightM, pressure float64) float64 {
 // fourth is a fourth root: films are worked out all the time, and a power takes longer.
 func fourth(x float64) float64 { return math.Sqrt(math.Sqrt(x)) }
 
+// prandtl is (1 + (c/Pr)^9⁄16)^1⁄27, of which the powers that Churchill and Chu write are made.
+func prandtl(c, pr float64) float64 {
+	x := c / pr
+	return math.Cbrt(math.Cbrt(math.Cbrt(1 + math.Sqrt(x)*fourth(fourth(x)))))
+}
+
 func laminarNu(ra, pr float64) float64 {
-	return 0.68 + 0.670*fourth(ra)/math.Pow(1+math.Pow(0.492/pr, 9.0/16), 4.0/9)
+	p := prandtl(0.492, pr)
+	p *= p * p
+	return 0.68 + 0.670*fourth(ra)/(p*p*p*p)
 }
 
 func anyNu(ra, pr float64) float64 {
-	root := 0.825 + 0.387*math.Sqrt(math.Cbrt(ra))/math.Pow(1+math.Pow(0.492/pr, 9.0/16), 8.0/27)
+	p := prandtl(0.492, pr)
+	p *= p
+	root := 0.825 + 0.387*math.Sqrt(math.Cbrt(ra))/(p*p*p*p)
 	return root * root
 }
 
@@ -69,7 +79,9 @@ const leastNu = 0.5
 func HorizontalCylinder(surfaceC, airC, diameterM, pressure float64) float64 {
 	a := AirAt((surfaceC+airC)/2, pressure)
 	ra := a.rayleigh(surfaceC-airC, diameterM)
-	root := 0.60 + 0.387*math.Sqrt(math.Cbrt(ra))/math.Pow(1+math.Pow(0.559/a.Pr, 9.0/16), 8.0/27)
+	p := prandtl(0.559, a.Pr)
+	p *= p
+	root := 0.60 + 0.387*math.Sqrt(math.Cbrt(ra))/(p*p*p*p)
 	return root * root * a.K / diameterM
 }
 
@@ -78,7 +90,9 @@ func HorizontalCylinder(surfaceC, airC, diameterM, pressure float64) float64 {
 func CrossFlow(surfaceC, airC, diameterM, speedMPerS, pressure float64) float64 {
 	a := AirAt((surfaceC+airC)/2, pressure)
 	re := speedMPerS * diameterM / a.Nu
-	nu := 0.3 + 0.62*math.Sqrt(re)*math.Cbrt(a.Pr)/math.Pow(1+math.Pow(0.4/a.Pr, 2.0/3), 0.25)*math.Pow(1+math.Pow(re/282000, 5.0/8), 4.0/5)
+	pr, turns := math.Cbrt(0.4/a.Pr), re/282000
+	turns = math.Sqrt(turns) * math.Sqrt(fourth(turns)) // to 5⁄8
+	nu := 0.3 + 0.62*math.Sqrt(re)*math.Cbrt(a.Pr)/fourth(1+pr*pr)*math.Pow(1+turns, 4.0/5)
 	return nu * a.K / diameterM
 }
 

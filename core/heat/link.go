@@ -3,10 +3,11 @@ package heat
 import "math"
 
 // A Link is a way for heat between two places: what flows, W, and how that changes with
-// both temperatures, W/K. driveV is the voltage that what moves the air gets, V: only a
-// forced way asks for it.
+// both temperatures, W/K, apart, as the flow is asked for many times more often. driveV is the
+// voltage that what moves the air gets, V: only a forced way asks for it.
 type Link interface {
-	Flow(fromC, toC, driveV float64) (w, perFromK, perToK float64)
+	Watts(fromC, toC, driveV float64) float64
+	Slopes(fromC, toC, driveV float64) (perFromK, perToK float64)
 }
 
 // KPerW is a plain resistance, K/W.
@@ -31,48 +32,69 @@ func Tilt(riseK, power float64) float64 {
 	return math.Pow(max(math.Abs(riseK), leastTiltK)/TiltRiseK, power)
 }
 
-// Flow through it, with its slope.
-func (r Tilted) Flow(fromC, toC, _ float64) (w, perFromK, perToK float64) {
-	rise := fromC - toC
-	g := Tilt(rise, r.Power) / max(r.KPerW, PerfectKPerW)
-	slope := g
-	if math.Abs(rise) > leastTiltK {
-		slope = g * (1 + r.Power)
+// g is its conductance, W/K.
+func (r Tilted) g(rise float64) float64 {
+	return Tilt(rise, r.Power) / float64(max(r.KPerW, PerfectKPerW))
+}
+
+// Watts through it.
+func (r Tilted) Watts(fromC, toC, _ float64) float64 { return r.g(fromC-toC) * (fromC - toC) }
+
+// Slopes of it.
+func (r Tilted) Slopes(fromC, toC, _ float64) (perFromK, perToK float64) {
+	slope := r.g(fromC - toC)
+	if math.Abs(fromC-toC) > leastTiltK {
+		slope *= 1 + r.Power
 	}
-	return g * rise, slope, -slope
+	return slope, -slope
 }
 
 // PerfectKPerW stands for a joint taken as perfect.
 const PerfectKPerW = 1e-4
 
-// Flow through a resistance is in proportion.
-func (r KPerW) Flow(fromC, toC, _ float64) (w, perFromK, perToK float64) {
-	g := 1 / max(float64(r), PerfectKPerW)
-	return (fromC - toC) * g, g, -g
+func (r KPerW) g() Conducts { return Conducts(1 / max(float64(r), PerfectKPerW)) }
+
+// Watts through a resistance are in proportion.
+func (r KPerW) Watts(fromC, toC, driveV float64) float64 { return r.g().Watts(fromC, toC, driveV) }
+
+// Slopes of a resistance.
+func (r KPerW) Slopes(fromC, toC, driveV float64) (perFromK, perToK float64) {
+	return r.g().Slopes(fromC, toC, driveV)
 }
 
 // Conducts is a plain conductance, W/K. Those between pads of one plate may be negative: what
 // leads away from both at once.
 type Conducts float64
 
-// Flow through a conductance is in proportion.
-func (g Conducts) Flow(fromC, toC, _ float64) (w, perFromK, perToK float64) {
-	return (fromC - toC) * float64(g), float64(g), -float64(g)
+// Watts through a conductance are in proportion.
+func (g Conducts) Watts(fromC, toC, _ float64) float64 { return (fromC - toC) * float64(g) }
+
+// Slopes of a conductance.
+func (g Conducts) Slopes(_, _, _ float64) (perFromK, perToK float64) {
+	return float64(g), -float64(g)
 }
 
 // Sun is heat that the sun brings, W: it flows whatever the temperatures.
 type Sun float64
 
-// Flow of the sun's heat goes against the way to the air.
-func (w Sun) Flow(_, _, _ float64) (out, perFromK, perToK float64) { return -float64(w), 0, 0 }
+// Watts of the sun's heat go against the way to the air.
+func (w Sun) Watts(_, _, _ float64) float64 { return -float64(w) }
+
+// Slopes of the sun's heat: there are none.
+func (w Sun) Slopes(_, _, _ float64) (perFromK, perToK float64) { return 0, 0 }
 
 // Layers are resistances one behind the other, K/W; each interface has a temperature of
 // its own.
 type Layers []float64
 
-// Flow goes through all layers.
-func (l Layers) Flow(fromC, toC, driveV float64) (w, perFromK, perToK float64) {
-	return KPerW(l.sum()).Flow(fromC, toC, driveV)
+// Watts go through all layers.
+func (l Layers) Watts(fromC, toC, driveV float64) float64 {
+	return KPerW(l.sum()).Watts(fromC, toC, driveV)
+}
+
+// Slopes of all layers together.
+func (l Layers) Slopes(fromC, toC, driveV float64) (perFromK, perToK float64) {
+	return KPerW(l.sum()).Slopes(fromC, toC, driveV)
 }
 
 func (l Layers) sum() float64 {
@@ -86,7 +108,7 @@ func (l Layers) sum() float64 {
 // FacesC writes the temperature of the warm face of each layer to dst, °C: the first is
 // that of the place the heat comes from.
 func (l Layers) FacesC(fromC, toC float64, dst []float64) {
-	w, _, _ := l.Flow(fromC, toC, 0)
+	w := l.Watts(fromC, toC, 0)
 	for i, r := range l {
 		dst[i] = fromC
 		fromC -= w * r

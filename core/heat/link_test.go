@@ -9,7 +9,8 @@ import (
 // has its temperature, and the whole is the sum.
 func TestLayers(t *testing.T) {
 	l := Layers{0.5, 2, 1.5}
-	w, a, b := l.Flow(80, 20, 0)
+	w := l.Watts(80, 20, 0)
+	a, b := l.Slopes(80, 20, 0)
 	if math.Abs(w-15) > 1e-12 || math.Abs(a-0.25) > 1e-12 || math.Abs(b+0.25) > 1e-12 {
 		t.Errorf("%g W, %g and %g W/K", w, a, b)
 	}
@@ -21,7 +22,7 @@ func TestLayers(t *testing.T) {
 		}
 	}
 	// A perfect joint carries much, not infinity.
-	if w, _, _ := KPerW(0).Flow(21, 20, 0); math.IsInf(w, 0) || w < 1e3 {
+	if w := KPerW(0).Watts(21, 20, 0); math.IsInf(w, 0) || w < 1e3 {
 		t.Errorf("a perfect joint carries %g W for a kelvin", w)
 	}
 }

@@ -55,14 +55,13 @@ func TestMeasuredFilm(t *testing.T) {
 		t.Errorf("at twice the rise %g W, want %g", got, want)
 	}
 	law := Tilted{KPerW: 3, Power: 0.25}
-	if w, _, _ := law.Flow(50, 20, 0); math.Abs(w-10) > 1e-12 {
+	if w := law.Watts(50, 20, 0); math.Abs(w-10) > 1e-12 {
 		t.Errorf("at 30 K %g W", w)
 	}
 	for _, rise := range []float64{-40, 0.5, 12, 60} {
 		const step = 1e-4
-		_, from, to := law.Flow(20+rise, 20, 0)
-		up, _, _ := law.Flow(20+rise+step, 20, 0)
-		down, _, _ := law.Flow(20+rise-step, 20, 0)
+		from, to := law.Slopes(20+rise, 20, 0)
+		up, down := law.Watts(20+rise+step, 20, 0), law.Watts(20+rise-step, 20, 0)
 		if want := (up - down) / (2 * step); math.Abs(from-want) > 1e-6 || to != -from {
 			t.Errorf("at %g K the slope is %g, by differences %g", rise, from, want)
 		}

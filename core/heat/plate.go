@@ -162,7 +162,7 @@ func (b *Body) Plate(s *design.Shape) (p Plate, ok bool) {
 		return Plate{}, false
 	}
 	l, w, t, k := *s.LengthM, *s.WidthM, *s.ThicknessM, MaterialOf(s).Conductivity
-	perK := b.watts(20+spreadRiseK, 20, b.ratedV) / spreadRiseK
+	perK := b.Watts(20+spreadRiseK, 20, b.ratedV) / spreadRiseK
 	p = Plate{LengthM: l, WidthM: w, AlongX: k * t, AlongY: k * t, Film: perK / (l * w)}
 	switch s.Kind {
 	case "plate":

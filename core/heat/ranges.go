@@ -36,7 +36,7 @@ func (b *Body) Beyond(bodyC, airC, driveV float64) []string {
 	if k := a.T; k < airFromK || k > airToK {
 		out = append(out, fmt.Sprintf("air at %.0f °C, its table goes from %.0f to %.0f °C", k-ZeroC, airFromK-ZeroC, airToK-ZeroC))
 	}
-	whole := math.Abs(b.watts(bodyC, airC, driveV))
+	whole := math.Abs(b.Watts(bodyC, airC, driveV))
 	flow := b.flow(driveV)
 	speed := b.speed
 	if b.fins == nil && b.crossM2 > 0 {

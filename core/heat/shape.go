@@ -349,9 +349,9 @@ func (b *Body) film(f *face, bodyC, airC, speed float64) float64 {
 // both is free and forced flow together: Nu³ adds (Incropera & DeWitt, mixed convection).
 func both(free, forced float64) float64 { return math.Cbrt(free*free*free + forced*forced*forced) }
 
-// watts is what the body gives to the air and its surroundings, W; driveV is the voltage of
+// Watts is what the body gives to the air and its surroundings, W; driveV is the voltage of
 // its fan.
-func (b *Body) watts(bodyC, airC, driveV float64) float64 {
+func (b *Body) Watts(bodyC, airC, driveV float64) float64 {
 	rise := bodyC - airC
 	if b.cooler != nil {
 		return b.cooler.wPerK(driveV) * rise * b.free * b.share * Tilt(rise, b.Power)
@@ -424,12 +424,11 @@ func (f *fins) conducts(b *Body, bodyC, airC, flow float64) float64 {
 // Steps of the slopes of a body's law, K.
 const slopeStepK = 1e-2
 
-// Flow is a body's heat to the air, with its slopes by differences.
-func (b *Body) Flow(bodyC, airC, driveV float64) (w, perBodyK, perAirK float64) {
-	w = b.watts(bodyC, airC, driveV)
-	perBodyK = (b.watts(bodyC+slopeStepK, airC, driveV) - b.watts(bodyC-slopeStepK, airC, driveV)) / (2 * slopeStepK)
-	perAirK = (b.watts(bodyC, airC+slopeStepK, driveV) - b.watts(bodyC, airC-slopeStepK, driveV)) / (2 * slopeStepK)
-	return w, perBodyK, perAirK
+// Slopes of a body's heat to the air, by differences.
+func (b *Body) Slopes(bodyC, airC, driveV float64) (perBodyK, perAirK float64) {
+	perBodyK = (b.Watts(bodyC+slopeStepK, airC, driveV) - b.Watts(bodyC-slopeStepK, airC, driveV)) / (2 * slopeStepK)
+	perAirK = (b.Watts(bodyC, airC+slopeStepK, driveV) - b.Watts(bodyC, airC-slopeStepK, driveV)) / (2 * slopeStepK)
+	return perBodyK, perAirK
 }
 
 // StillPower is the power with which the films of a body's faces grow with its rise, about a
@@ -456,11 +455,11 @@ func (b *Body) RiseAt(w, airC, driveV float64) (riseK float64, ok bool) {
 	if w <= 0 {
 		return 0, true
 	}
-	if b.watts(airC+high, airC, driveV) < w {
+	if b.Watts(airC+high, airC, driveV) < w {
 		return 0, false
 	}
 	for range 60 {
-		if mid := (low + high) / 2; b.watts(airC+mid, airC, driveV) < w {
+		if mid := (low + high) / 2; b.Watts(airC+mid, airC, driveV) < w {
 			low = mid
 		} else {
 			high = mid
@@ -468,9 +467,6 @@ func (b *Body) RiseAt(w, airC, driveV float64) (riseK float64, ok bool) {
 	}
 	return high, true
 }
-
-// Watts is what a body gives at a temperature, W.
-func (b *Body) Watts(bodyC, airC, driveV float64) float64 { return b.watts(bodyC, airC, driveV) }
 
 // MassKg is the mass of a shape by its measures; not ok where its thickness is not known.
 func (b *Body) MassKg(s *design.Shape) (kg float64, ok bool) {

@@ -148,7 +148,8 @@ func TestShapesObeyTheirMeasures(t *testing.T) {
 	}
 	for name, b := range map[string]*Body{"plate": both, "up": up, "box": body(t, design.Shape{Kind: "box", LengthM: p(0.2), WidthM: p(0.15), HeightM: p(0.08)}),
 		"profile": body(t, design.Shape{Kind: "profile", PerimeterM: p(1.2), LengthM: p(0.2), WidthM: p(0.12), HeightM: p(0.04), ThicknessM: p(0.002)}), "area": body(t, design.Shape{Kind: "area", AreaM2: p(0.4)})} {
-		w, perBody, perAir := b.Flow(48, 20, 0)
+		w := b.Watts(48, 20, 0)
+		perBody, perAir := b.Slopes(48, 20, 0)
 		within(t, name+", slope", perBody, (b.Watts(48.5, 20, 0) - b.Watts(47.5, 20, 0)), 1e-3)
 		within(t, name+", slope with the air", perAir, (b.Watts(48, 20.5, 0) - b.Watts(48, 19.5, 0)), 1e-3)
 		rise, ok := b.RiseAt(w, 20, 0)

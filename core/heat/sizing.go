@@ -69,7 +69,7 @@ func Size(s *design.Shape, heatW, airC, limitC, driveV, pressure float64) (*Sizi
 		}
 	}
 	if limitC > airC {
-		out.PhysicsW = b.watts(limitC, airC, driveV)
+		out.PhysicsW = b.Watts(limitC, airC, driveV)
 	}
 	if s.Fan != nil && !s.Fan.Stopped {
 		still := *s
@@ -123,7 +123,7 @@ func (z *Sizing) bestFins(s *design.Shape, driveV, pressure float64) {
 		for n := 2; float64(n)**s.FinThickM+float64(n-1)*leastGapM <= *s.WidthM; n++ {
 			other.Fins = n
 			b, _ := NewBody(&other, pressure)
-			if w := b.watts(at, z.AirC, driveV); w > most {
+			if w := b.Watts(at, z.AirC, driveV); w > most {
 				best, most = n, w
 			}
 		}
@@ -147,7 +147,7 @@ func longEnough(s *design.Shape, heatW, airC, limitC, driveV, pressure float64) 
 		cut := *s
 		cut.LengthM = &lengthM
 		b, _ := NewBody(&cut, pressure)
-		return b.watts(limitC, airC, driveV)
+		return b.Watts(limitC, airC, driveV)
 	}
 	low, high := float64(shortestLengthM), float64(mostLengthM)
 	if limitC <= airC || carries(high) < heatW {

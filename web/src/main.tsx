@@ -7,11 +7,12 @@ import { QueryClient, QueryClientProvider } from '@tanstack/react-query'
 import { StrictMode } from 'react'
 import { createRoot } from 'react-dom/client'
 import { RouterProvider } from 'react-router/dom'
+import { keyHash } from './api/keyHash'
 import { router } from './routes'
 import { SettingsProvider } from './settings/SettingsProvider'
 import { theme } from './theme'
 
-const queries = new QueryClient({ defaultOptions: { queries: { retry: 1, refetchOnWindowFocus: false, gcTime: 30_000 } } })
+const queries = new QueryClient({ defaultOptions: { queries: { queryKeyHashFn: keyHash, retry: 1, refetchOnWindowFocus: false, gcTime: 30_000 } } })
 
 createRoot(document.getElementById('root')!).render(
   <StrictMode>

@@ -65,7 +65,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** What the readings make of the figures of a light */
+        /** What the readings make of the figures of a light, told as it is worked out */
         post: operations["calibration"];
         delete?: never;
         options?: never;
@@ -1123,6 +1123,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/solve/steps": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The same, told as it is worked out, and the course in time after it */
+        post: operations["steps"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/strip": {
         parameters: {
             query?: never;
@@ -1998,6 +2015,16 @@ export interface components {
              * @description How many readings it rests on
              */
             used: number;
+        };
+        CalibrationStep: {
+            calibration?: components["schemas"]["Calibration"];
+            /** @description Why there is none */
+            problem?: string;
+            /**
+             * Format: int64
+             * @description How many lights with figures changed were solved
+             */
+            tried: number;
         };
         Candidate: {
             /** @description Its id in the cabinet */
@@ -3774,6 +3801,16 @@ export interface components {
              * @description Layer thickness, m
              */
             thicknessM?: number;
+        };
+        Judged: {
+            /** @description Worst first */
+            findings: components["schemas"]["Finding"][];
+            /** @description The answers without corrections; null: there are none */
+            raw: components["schemas"]["Answers"];
+            /** @description How the light stands to what is wanted of it where it is wanted, at 30 s; null: nothing is, or it cannot be told */
+            reached: components["schemas"]["Reached"];
+            /** @description Why it cannot be told */
+            reachedWhy: string;
         };
         JudgedClaim: {
             /** @description What would tell more */
@@ -6218,6 +6255,65 @@ export interface components {
             /** @description Id of the variant */
             variant: string;
         };
+        SolveStep: {
+            judged?: components["schemas"]["Judged"];
+            problem?: string;
+            solved?: components["schemas"]["Solved"];
+            trace?: components["schemas"]["Trace"];
+        };
+        Solved: {
+            answers: components["schemas"]["Answers"];
+            /** @description Figures that nobody gave: typical ones stand there, and every answer rests on them */
+            assumed: components["schemas"]["Standing"][];
+            /**
+             * Format: double
+             * @description Instant of the figures, s after switch-on
+             */
+            atS: number;
+            /** @description Figures that readings correct, as they are taken */
+            corrected: components["schemas"]["Correction"][];
+            cost: components["schemas"]["Cost"];
+            /** @description Every figure at that instant, by id of feed, node or body; total for the whole light. Units: …V volt, …A ampere, …W watt, …C °C, …Lm lumen, charge fraction */
+            figures: {
+                [key: string]: {
+                    [key: string]: number;
+                };
+            };
+            /** @description What each driver's input is judged over: every source its feed must accept, off load */
+            judgedInputs: {
+                [key: string]: components["schemas"]["Range"];
+            };
+            /** @description For each supply with a current knob: the share of its travel over which it dims this load */
+            knobTravel: {
+                [key: string]: number;
+            };
+            /** @description Energy in and out over the whole run */
+            ledger: components["schemas"]["Ledger"];
+            /** @description Figures that a reading at the bench stands for */
+            measured: components["schemas"]["Standing"][];
+            /** @description What cannot be computed, and what would mend it */
+            missing: components["schemas"]["Missing"][];
+            /** @description What each driver and switch is doing at that instant */
+            modes: {
+                [key: string]: string;
+            };
+            /** @description How many of each part the variant takes, by its id in the light; channels of one chip are one */
+            needs: {
+                [key: string]: number;
+            };
+            /** @description Where each driver that converts works at the light's nominal point, undimmed: what an efficiency is meant at if its part does not say */
+            nominalPoints: {
+                [key: string]: components["schemas"]["Point"];
+            };
+            /** @description Voltage of a resting cell of the first pack against its charge */
+            resting: components["schemas"]["RestingPoint"][];
+            /** @description Corrections that speak of nothing this light has: they are left out */
+            stale: components["schemas"]["Correction"][];
+            /** @description Where temperatures would settle if the charge stayed as it is at switch-on */
+            steady: components["schemas"]["Steady"];
+            /** @description Id of the variant */
+            variant: string;
+        };
         Source: {
             /** @description Local name, unique in the variant */
             id: string;
@@ -7340,13 +7436,13 @@ export interface operations {
             };
         };
         responses: {
-            /** @description OK */
+            /** @description One line a step */
             200: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Calibration"];
+                    "application/x-ndjson": components["schemas"]["CalibrationStep"];
                 };
             };
             /** @description Bad Request */
@@ -12324,6 +12420,82 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Solution"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    steps: {
+        parameters: {
+            query?: {
+                /** @description Index of the variant */
+                variant?: number;
+                /** @description Instant of the figures, s after switch-on */
+                atS?: number;
+                /** @description Whether the course in time is told too */
+                course?: boolean;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Light"];
+            };
+        };
+        responses: {
+            /** @description One line a step */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/x-ndjson": components["schemas"]["SolveStep"];
                 };
             };
             /** @description Bad Request */

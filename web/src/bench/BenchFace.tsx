@@ -1,11 +1,12 @@
 import Box from '@mui/material/Box'
 import { useQuery } from '@tanstack/react-query'
-import { useEffect, useState, type RefObject } from 'react'
+import { useEffect, useState, type FocusEvent, type RefObject } from 'react'
 import { answer, api, type Light } from '../api/client'
 import type { LightStore } from '../document/store'
 import { recorded } from '../document/readings'
 import { nodesOf } from '../document/tree'
 import { useKept } from '../settings/useKept'
+import { Column } from '../workbench/Column'
 import { Tabs } from '../workbench/Tabs'
 import { CalibrationView } from './CalibrationView'
 import { ClaimsView } from './ClaimsView'
@@ -62,22 +63,23 @@ export function BenchFace({ id, doc, light, index, pane, onPane, onGo, recordRef
       else goToRow(keyOf(row))
     }
   })
+  const left = (e: FocusEvent<HTMLElement>) => !e.currentTarget.contains(e.relatedTarget) && void doc.save()
   return (
     <>
-      <Box component="section" tabIndex={0} aria-label="Bench" onBlur={(e) => !e.currentTarget.contains(e.relatedTarget) && void doc.save()} sx={{ order: { xs: 3, md: 0 } }}>
+      <Column label="Bench" below onBlur={left}>
         <Instruments of={instruments} />
         <ToolList have={have} onHave={setHave} />
-      </Box>
-      <Box component="section" tabIndex={0} aria-label="Readings" onBlur={(e) => !e.currentTarget.contains(e.relatedTarget) && void doc.save()}>
+      </Column>
+      <Column label="Readings" onBlur={left}>
         <Tabs label="About the bench" value={pane} onChange={onPane} tabs={[['', 'Readings'], ['logs', 'Logs'], ...(load ? [['draw', 'Draw'] as [string, string]] : []), ['calibration', 'Calibration'], ['claims', 'Claims']]} />
         {found.isError && <Box role="alert" sx={{ color: 'var(--ink-soft)', mt: 1.5 }}>{found.error.message}</Box>}
         {!plan && !found.isError && <Box sx={{ color: 'var(--ink-soft)', mt: 1.5 }}>What to read is worked out…</Box>}
         {pane === 'logs' ? <LogsView id={id} light={light} variant={index} change={doc.change} plan={plan} instruments={instruments.list} /> : pane === 'claims' ? <ClaimsView light={light} variant={index} change={doc.change} /> : pane === 'draw' && load ? <DrawView key={load.node.id} id={id} light={light} variant={index} load={load} change={doc.change} /> : pane === 'calibration' ? <CalibrationView light={light} variant={index} query={query} change={doc.change} onReadings={() => onPane('')} /> : plan && <ReadingsView plan={plan} variant={index} change={doc.change} ways={ways} onWays={setWays} open={open} onOpen={setOpen} canRead={(row) => instruments.forRow(row) !== undefined} before={before} reading={reading} onRead={(row) => void readRow(row)} />}
-      </Box>
-      <Box component="section" tabIndex={0} aria-label="What they say" onBlur={(e) => !e.currentTarget.contains(e.relatedTarget) && void doc.save()}>
+      </Column>
+      <Column label="What they say" onBlur={left}>
         {plan && <Says plan={plan} onGo={onGo} />}
         <Sittings id={id} light={light} variant={index} change={doc.change} beside={beside} onBeside={setBeside} />
-      </Box>
+      </Column>
     </>
   )
 }

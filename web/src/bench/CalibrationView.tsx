@@ -1,7 +1,9 @@
 import Box from '@mui/material/Box'
 import Button from '@mui/material/Button'
 import { useQuery } from '@tanstack/react-query'
-import { answer, api, type Light, type Schemas } from '../api/client'
+import { useState } from 'react'
+import { calibrate } from '../api/calibrate'
+import type { Light, Schemas } from '../api/client'
 import { set } from '../document/pointer'
 import { corrected } from '../document/readings'
 import type { Change } from '../document/store'
@@ -24,9 +26,10 @@ const cells = { width: '100%', fontSize: 13, borderCollapse: 'collapse', mt: 0.5
 /** What the readings make of the figures: each is taken by itself, beside the document, and goes again by a press. */
 export function CalibrationView({ light, variant, query, change, onReadings }: Props) {
   const { settings } = useSettings()
-  const found = useQuery({ queryKey: ['calibration', query, light], queryFn: ({ signal }) => answer(api.POST('/api/bench/calibration', { signal, params: { query }, body: light })), retry: false, placeholderData: (old) => old })
+  const [tried, setTried] = useState(0)
+  const found = useQuery<Schemas['Calibration']>({ queryKey: ['calibration', query, light], queryFn: ({ signal }) => calibrate(light, query, signal, setTried), retry: false, placeholderData: (old) => old })
   if (found.isError) return <Box role="alert" sx={{ color: 'var(--ink-soft)', mt: 1.5 }}>{found.error.message}</Box>
-  if (!found.data) return <Box sx={{ color: 'var(--ink-soft)', mt: 1.5 }}>The figures are fitted…</Box>
+  if (!found.data) return <Box role="status" sx={{ color: 'var(--ink-soft)', mt: 1.5 }}>The figures are fitted…{tried > 0 && <> <span className="figure">{tried}</span> lights with other figures were tried.</>}</Box>
   const c = found.data
   const at = `/variants/${variant}/corrected`
   const list = light.variants[variant]?.corrected ?? []

@@ -1,17 +1,16 @@
-import Box from '@mui/material/Box'
-import Button from '@mui/material/Button'
 import { useColorScheme } from '@mui/material/styles'
 import { LineChart } from 'echarts/charts'
 import { GridComponent, MarkLineComponent, MarkPointComponent, TooltipComponent } from 'echarts/components'
 import * as echarts from 'echarts/core'
 import { SVGRenderer } from 'echarts/renderers'
-import { useEffect, useMemo, useRef, useState } from 'react'
+import { useEffect, useMemo, useRef, useState, type CSSProperties } from 'react'
 import { save } from '../api/save'
 import { CursorLine } from './CursorLine'
 import { Knob, type Handle } from './Knob'
 import type { Axis, Line } from './lines'
 import { inkOf, placeLabels, withLabels, type Label } from './labels'
-import { inTurn } from './turns'
+import { inTurn } from '../solved/turns'
+import css from './chart.module.css'
 
 echarts.use([LineChart, GridComponent, TooltipComponent, MarkLineComponent, MarkPointComponent, SVGRenderer])
 
@@ -151,36 +150,34 @@ export function Chart({ title, lines, x, y, cursor, levels, knobs, marks, height
     save(`${title}.csv`, new Blob([rows.join('\r\n') + '\r\n'], { type: 'text/csv' }))
   }
   return (
-    <Box component="figure" sx={{ m: 0, minWidth: 0 }} aria-label={`${title}: ${lines.map((l) => l.name).join(', ')}`}>
-      <Box sx={{ display: 'flex', flexWrap: 'wrap', alignItems: 'baseline', columnGap: 1.5, fontSize: 12.5 }}>
-        <Box component="figcaption" sx={{ fontWeight: 700, fontSize: 14, mr: 'auto' }}>
-          {title}
-        </Box>
+    <figure className={css.figure} aria-label={`${title}: ${lines.map((l) => l.name).join(', ')}`}>
+      <div className={css.top}>
+        <figcaption className={css.title}>{title}</figcaption>
         {lines.filter((_, i) => labels && !told.has(i)).map((l) => (
-          <Box key={l.name} component="span" sx={{ display: 'inline-flex', alignItems: 'center', gap: 0.5, color: 'var(--ink-soft)' }}>
+          <span key={l.name} className={css.legend}>
             <svg width="18" height="6" aria-hidden>
               <line x1="0" x2="18" y1="3" y2="3" stroke={`var(${l.colour})`} strokeWidth="3" strokeDasharray={l.dashed === 'dotted' ? '2 3' : l.dashed ? '5 3' : undefined} />
             </svg>
             {l.name}
-          </Box>
+          </span>
         ))}
-        <Button sx={{ p: 0, minWidth: 0, fontSize: 12 }} onClick={csv}>
+        <button type="button" className={css.out} onClick={csv}>
           CSV
-        </Button>
-        <Button sx={{ p: 0, minWidth: 0, fontSize: 12 }} onClick={() => save(`${title}.svg`, new Blob([withLabels(chart.current!.renderToSVGString(), labels ?? [], lines, resolve)], { type: 'image/svg+xml' }))}>
+        </button>
+        <button type="button" className={css.out} onClick={() => save(`${title}.svg`, new Blob([withLabels(chart.current!.renderToSVGString(), labels ?? [], lines, resolve)], { type: 'image/svg+xml' }))}>
           SVG
-        </Button>
-      </Box>
-      <Box sx={{ position: 'relative' }}>
-        <Box ref={box} sx={{ position: 'relative', height: fill ? { xs: height, md: `clamp(${fill.among ? 150 : 190}px, calc((100cqh - ${fill.less}px) / ${fill.among ?? 1}), 460px)` } : height, width: '100%' }} />
+        </button>
+      </div>
+      <div className={css.room}>
+        <div ref={box} className={fill ? `${css.drawing} ${css.grows}` : css.drawing} style={{ '--tall': `${height}px`, ...(fill && { '--least': `${fill.among ? 150 : 190}px`, '--less': `${fill.less}px`, '--among': fill.among ?? 1 }) } as CSSProperties} />
         {labels?.map((l) => (
-          <Box key={l.line} aria-hidden sx={{ position: 'absolute', left: l.x, top: l.y, fontSize: 12, lineHeight: '15px', whiteSpace: 'nowrap', pointerEvents: 'none', background: 'var(--paper)', color: `var(${inkOf(lines[l.line]?.colour ?? '')})` }}>
+          <div key={l.line} aria-hidden className={css.label} style={{ left: l.x, top: l.y, color: `var(${inkOf(lines[l.line]?.colour ?? '')})` }}>
             {lines[l.line]?.name}
-          </Box>
+          </div>
         ))}
         {cursor !== undefined && <CursorLine chart={chart} x={cursor} drawn={labels} />}
         {knobs?.map((k) => <Knob key={k.name} chart={chart} knob={k} />)}
-      </Box>
-    </Box>
+      </div>
+    </figure>
   )
 }

@@ -1,6 +1,6 @@
-import Box from '@mui/material/Box'
 import type { ECharts } from 'echarts/core'
 import { useEffect, useState } from 'react'
+import css from './chart.module.css'
 
 export interface Handle {
   along: 'x' | 'y'
@@ -45,7 +45,7 @@ export function Knob({ chart, knob }: { chart: React.RefObject<ECharts | null>; 
       return Math.max(0, Math.round((now + by * step) / step) * step)
     }, false)
   return (
-    <Box role="slider" tabIndex={0} aria-label={knob.name} aria-orientation={upright ? 'vertical' : 'horizontal'} aria-valuenow={knob.value} aria-valuetext={`${knob.value.toPrecision(3)} ${knob.unit}`}
+    <div role="slider" tabIndex={0} aria-label={knob.name} aria-orientation={upright ? 'vertical' : 'horizontal'} aria-valuenow={knob.value} aria-valuetext={`${knob.value.toPrecision(3)} ${knob.unit}`}
       onPointerDown={(e) => e.currentTarget.setPointerCapture(e.pointerId)}
       onPointerMove={(e) => e.buttons === 1 && knob.onDrag(value(e), false)}
       onPointerUp={(e) => knob.onDrag(value(e), true)}
@@ -55,6 +55,7 @@ export function Knob({ chart, knob }: { chart: React.RefObject<ECharts | null>; 
         e.preventDefault()
         nudge((more ? 1 : -1) * (e.shiftKey ? 10 : 1))
       }}
-      sx={{ position: 'absolute', left: upright ? 52 : (at ?? -100) - 9, ...(upright ? { top: (at ?? -100) - 9 } : { bottom: 29 }), width: 18, height: 18, borderRadius: '50%', background: 'var(--power)', border: '3px solid var(--paper)', cursor: upright ? 'ns-resize' : 'ew-resize', touchAction: 'none', visibility: at === undefined ? 'hidden' : 'visible' }} />
+      className={upright ? `${css.knob} ${css.upright}` : css.knob}
+      style={{ left: upright ? 52 : (at ?? -100) - 9, top: upright ? (at ?? -100) - 9 : undefined, visibility: at === undefined ? 'hidden' : 'visible' }} />
   )
 }

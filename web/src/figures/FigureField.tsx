@@ -111,24 +111,26 @@ export const FigureField = memo(function FigureField({ label, pointer, quantity,
         <label htmlFor={id} className={css.label}>
           {label}
         </label>
-        <input
-          id={id}
-          className={`figure ${css.input}${assumed ? ` ${css.assumed}` : ''}`}
-          title={assumed && `Assumed: ${assumed}`}
-          aria-description={assumed && `assumed: ${assumed}`}
-          data-pointer={pointer}
-          inputMode="text"
-          autoComplete="off"
-          spellCheck={false}
-          aria-invalid={say ? true : undefined}
-          aria-describedby={say ? `${id}-wrong` : undefined}
-          placeholder={fallback ?? '—'}
-          value={typed ?? (shown ? text(shown) : '')}
-          onChange={(e) => setTyped(e.target.value)}
-          onFocus={(e) => e.target.select()}
-          onBlur={commit}
-          onKeyDown={onKey}
-        />
+        <span className={css.box}>
+          <input
+            id={id}
+            className={`figure ${css.input}${assumed ? ` ${css.assumed}` : ''}`}
+            title={assumed && `Assumed: ${assumed}`}
+            aria-description={assumed && `assumed: ${assumed}`}
+            data-pointer={pointer}
+            inputMode="text"
+            autoComplete="off"
+            spellCheck={false}
+            aria-invalid={say ? true : undefined}
+            aria-describedby={say ? `${id}-wrong` : undefined}
+            placeholder={fallback ?? '—'}
+            value={typed ?? (shown ? text(shown) : '')}
+            onChange={(e) => setTyped(e.target.value)}
+            onFocus={(e) => e.target.select()}
+            onBlur={commit}
+            onKeyDown={onKey}
+          />
+        </span>
         {understood && <div className={`figure ${css.understood}`} data-understood>{understood}</div>}
       </div>
       {hint && !say && <div className={css.hint}>{hint}</div>}

@@ -1,4 +1,4 @@
-import { useEffect, useState, type ReactNode } from 'react'
+import { memo, useEffect, useState, type ReactNode } from 'react'
 import type { Light, Schemas, Solution } from '../api/client'
 import { useSettings } from '../settings/SettingsProvider'
 import { digits, clock, show, text, type Preferences, type Shown } from '../units/quantity'
@@ -45,9 +45,9 @@ function Bar({ part, mark, colour, band }: { part: number; mark?: number; colour
   )
 }
 
-function Cell({ title, aside, tone, children, name, sure }: { title: string; aside?: ReactNode; tone?: string; children: ReactNode; name: string; sure?: string }) {
+function Cell({ title, aside, tone, children, name, sure, late }: { title: string; aside?: ReactNode; tone?: string; children: ReactNode; name: string; sure?: string; late?: boolean }) {
   return (
-    <div data-answer={name} title={sure && `Eight of ten like this: ${sure}`} className={css.answer}>
+    <div data-answer={name} title={sure && `Eight of ten like this: ${sure}`} className={late ? `${css.answer} ${css.stale}` : css.answer}>
       <div className={css.answerTop}>
         <span>{title}</span>
         <span className={css.aside} style={{ color: tone }}>
@@ -84,8 +84,11 @@ function useLong(is: boolean): boolean {
 }
 
 /** The four answers: they stand above everything and do not scroll away. */
-export function Answers({ light, variant, before, onAssumed, idea }: Props) {
+export const Answers = memo(function Answers({ light, variant, before, onAssumed, idea }: Props) {
   const stale = useSolved((s) => s.light !== light || s.variant !== variant || Boolean(s.error))
+  // What is judged comes after the figures.
+  const unjudged = useSolved((s) => s.judged !== light)
+  const late = useLong(unjudged)
   const solution = useSolved((s) => s.solution)
   const moment = useSolved((s) => s.moment)
   const endS = useSolved((s) => s.trace?.endS) ?? 0
@@ -128,7 +131,7 @@ export function Answers({ light, variant, before, onAssumed, idea }: Props) {
   const ends = a?.endS ?? a?.halfS ?? undefined
   const left = a?.endS !== null && a?.endS !== undefined && moment ? Math.max(0, a.endS - moment.t) : undefined
   return (
-    <div role="group" aria-label="Answers" aria-busy={stale} className={useLong(stale) ? `${css.answers} ${css.stale}` : css.answers}>
+    <div role="group" aria-label="Answers" aria-busy={stale || unjudged} className={useLong(stale) ? `${css.answers} ${css.stale}` : css.answers}>
       <Cell name="output" sure={range('fluxLm', (x) => text(show(x, 'luminousFlux', settings)))} title={titled('Output')} tone={short(reached ? reached.met : brief.outputLm === undefined || a?.fluxLm == null ? undefined : a.fluxLm >= brief.outputLm)} aside={reached ? `${reached.tooMuch ? 'at most' : 'wanted'} ${text(comes({ ...reached, got: reached.tooMuch ? (reached.high ?? 0) : reached.low }, 3, settings))}` : brief.outputLm !== undefined && `wanted ${brief.outputLm.toFixed(0)} lm`}>
         {a?.fluxLm == null || flux === undefined ? (
           none(a?.fluxWhy)
@@ -171,7 +174,7 @@ export function Answers({ light, variant, before, onAssumed, idea }: Props) {
           </>
         )}
       </Cell>
-      <Cell name="limits" title="Limits" aside={about ? <button type="button" className={css.assumed} onClick={onAssumed}>{assumed} assumed</button> : measured > 0 && !before ? `${measured} measured` : before ? 'with the change' : 'worst first'}>
+      <Cell name="limits" title="Limits" late={late} aside={about ? <button type="button" className={css.assumed} onClick={onAssumed}>{assumed} assumed</button> : measured > 0 && !before ? `${measured} measured` : before ? 'with the change' : 'worst first'}>
         {!solution ? (
           none('not solved yet')
         ) : nothing ? (
@@ -194,4 +197,4 @@ export function Answers({ light, variant, before, onAssumed, idea }: Props) {
       </Cell>
     </div>
   )
-}
+})

@@ -1,11 +1,10 @@
-import Box from '@mui/material/Box'
-import Button from '@mui/material/Button'
 import { memo } from 'react'
 import type { Finding } from '../api/client'
 import { SeverityMark } from '../figures/SeverityMark'
 import css from './frame.module.css'
 import { nameOf, type Stage } from '../document/tree'
 import { useSolution, useSolved } from '../solved/useSolved'
+import { Column } from '../workbench/Column'
 
 interface Props {
   onGo: (stage: Stage, pointer?: string) => void
@@ -30,12 +29,10 @@ export const Findings = memo(function Findings({ onGo, onTry }: Props) {
   const variant = useSolved((s) => s.of?.variants[s.variant])
   const groups = alike(findings)
   return (
-    <Box component="section" tabIndex={0} aria-label="Findings">
-      <Box component="h2" sx={{ fontSize: 14, m: 0, mb: 1 }}>
-        Findings
-      </Box>
-      {findings.length === 0 && <Box sx={{ color: 'var(--margin-ink)' }}>Nothing is over a limit.</Box>}
-      <Box component="ul" sx={{ listStyle: 'none', m: 0, p: 0 }}>
+    <Column label="Findings">
+      <h2 className={css.head}>Findings</h2>
+      {findings.length === 0 && <div className={css.free}>Nothing is over a limit.</div>}
+      <ul className={css.list}>
         {groups.map(([f, ...more], i) => (
           <li key={`${f.code}/${f.node}/${i}`} data-finding={f.code} className={css.finding}>
             <SeverityMark severity={f.severity} />
@@ -45,27 +42,27 @@ export const Findings = memo(function Findings({ onGo, onTry }: Props) {
               </button>{' '}
               <span>{f.why}</span>{' '}
               {f.fix && (
-                <Button variant="text" sx={{ p: 0, minWidth: 0, fontSize: 13, verticalAlign: 'baseline', textAlign: 'left' }} onClick={() => onTry(f)}>
+                <button type="button" className={css.try} onClick={() => onTry(f)}>
                   Try it: {f.fix.label}
-                </Button>
+                </button>
               )}
-              {f.fix?.then && <Box sx={{ fontSize: 12.5, color: 'var(--ink-soft)' }}>then {f.fix.then}</Box>}
+              {f.fix?.then && <div className={css.then}>then {f.fix.then}</div>}
               {more.length > 0 && (
-                <Box sx={{ color: 'var(--ink-soft)' }}>
+                <div className={css.same}>
                   The same at{' '}
                   {more.map((m, k) => (
                     <span key={m.node}>
                       {k > 0 && ', '}
-                      <Box component="button" type="button" onClick={() => onGo(m.stage, m.pointer)} sx={{ all: 'unset', cursor: 'pointer', textDecoration: 'underline', '&:focus-visible': { outline: '2px solid var(--power)' } }}>{variant ? nameOf(variant, m.node) : m.node}</Box>
+                      <button type="button" onClick={() => onGo(m.stage, m.pointer)} className={css.also}>{variant ? nameOf(variant, m.node) : m.node}</button>
                     </span>
                   ))}
                   .
-                </Box>
+                </div>
               )}
             </div>
           </li>
         ))}
-      </Box>
-    </Box>
+      </ul>
+    </Column>
   )
 })

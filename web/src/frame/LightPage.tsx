@@ -29,6 +29,7 @@ import { TopLine } from './TopLine'
 import { useCalm } from './useCalm'
 import { useFolded } from '../ribbon/useFolded'
 import { useSteady } from './useSteady'
+import css from './frame.module.css'
 
 // What stands behind a click is not in the first load.
 const PartDialog = later(async () => (await import('../parts/PartDialog')).PartDialog)
@@ -44,8 +45,6 @@ export function LightPage() {
   const { id = '' } = useParams()
   return <Loaded key={id} id={id} />
 }
-
-const columns = { display: 'grid', gap: 0, gridTemplateColumns: { xs: 'minmax(0, 1fr)', md: '316px minmax(0, 1fr) 300px' }, flex: { md: '1 1 0' }, minHeight: { md: 0 }, background: 'var(--paper)', border: '1px solid var(--line)', '& > *': { px: 1.75, py: 1.25, minWidth: 0, overflowY: { md: 'auto' }, contain: { xs: 'content', md: 'strict' } }, '& > * + *': { borderLeft: { md: '1px solid var(--line)' }, borderTop: { xs: '1px solid var(--line)', md: 0 } } }
 
 function Loaded({ id }: { id: string }) {
   const { doc, ...state } = useLight(id)
@@ -226,17 +225,17 @@ function Loaded({ id }: { id: string }) {
   return (
     <LightContext value={doc}>
     <SolvedContext value={solved}>
-      <Box sx={{ px: { xs: 0, sm: 2.5 }, pb: { xs: 2, md: 1 }, maxWidth: 1720, mx: 'auto', display: 'flex', flexDirection: 'column', height: { md: 'calc(100vh - 44px)' }, minHeight: { md: 690 } }}>
+      <div className={css.page}>
         <TopLine id={id} doc={doc} variant={index} air={air} bench={bench} onBench={onBench} onVariant={onVariant} />
         <Notices doc={doc} state={state} problem={problem} offline={state.state === 'offline' || Boolean(error && !problem)} />
-        <Box sx={{ position: 'sticky', top: 0, zIndex: 3 }}>
-          <Answers light={light} variant={index} before={trial ? summaryBefore : undefined} onAssumed={onAssumed} />
-        </Box>
-        <Box sx={{ pt: folded ? 0.25 : 1.5, px: { xs: 1.5, sm: 0 } }}>
+        <div className={css.stuck}>
+          <Answers light={calm} variant={index} before={trial ? summaryBefore : undefined} onAssumed={onAssumed} />
+        </div>
+        <div className={folded ? `${css.ribbon} ${css.slim}` : css.ribbon}>
           <RibbonView open={stage} chosen={chosen} folded={folded} failed={Boolean(problem)} onFold={onFold} onSwitch={onSwitch} onStage={onStage} />
-        </Box>
+        </div>
         <Scrubber onT={onT} handle={clockHandle} />
-        <Box sx={bench ? { ...columns, gridTemplateColumns: { xs: 'minmax(0, 1fr)', md: '250px minmax(0, 1fr) 270px' } } : columns}>
+        <div className={bench ? `${css.columns} ${css.benchColumns}` : css.columns}>
           {bench ? (
             <Suspense>
               <BenchFace id={id} doc={doc} light={calm} index={index} pane={pane} onPane={onPane} onGo={(pointer) => goCause(stageFor(pointer) ?? 'overview', pointer)} recordRef={record} />
@@ -245,7 +244,7 @@ function Loaded({ id }: { id: string }) {
           <StageArea doc={doc} light={calm} index={index} stage={stage} pane={pane} wrong={wrong} chosen={chosen} onPane={onPane} onGo={goCause} onParts={onParts} onFigures={setFigures} onChoose={setChosen} onTree={onTree} />
           <Findings onGo={goCause} onTry={tryFix} />
           </>}
-        </Box>
+        </div>
         <Suspense>
         {figures !== undefined && <FiguresDialog light={light} pointer={figures} wrong={wrong} onClose={() => setFigures(undefined)} change={doc.change} />}
         {assuming && <AssumedDialog light={light} assumed={assumptions ?? []} onClose={() => setAssuming(false)}
@@ -264,7 +263,7 @@ function Loaded({ id }: { id: string }) {
         <Snackbar open={state.apart.length > 0} autoHideDuration={8000} onClose={(_, reason) => reason !== 'clickaway' && doc.dismiss()} message="Changed in this variant alone; others keep the part as it was."
           action={<Button color="inherit" size="small" onClick={doc.inAll}>Change it in all</Button>} />
         <Snackbar open={state.message !== '' && state.state === 'saved'} autoHideDuration={5000} onClose={doc.dismiss} message={state.message} />
-      </Box>
+      </div>
     </SolvedContext>
     </LightContext>
   )

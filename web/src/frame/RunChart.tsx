@@ -1,5 +1,5 @@
 import Box from '@mui/material/Box'
-import { useMemo } from 'react'
+import { memo, useMemo } from 'react'
 import type { Light, Trace, Variant } from '../api/client'
 import { Chart } from '../charts/Chart'
 import type { Axis, Line } from '../charts/lines'
@@ -23,7 +23,7 @@ interface Props {
 const beside = { less: 118, among: 2 }
 
 /** The course in time, with the figures that matter to the open stage. */
-export function RunChart({ light, variant, at, trace, t, stage, touchLimitC }: Props) {
+export const RunChart = memo(function RunChart({ light, variant, at, trace, t, stage, touchLimitC }: Props) {
   const { settings } = useSettings()
   const chart = useMemo(() => {
     const lines: Line[] = []
@@ -102,4 +102,4 @@ export function RunChart({ light, variant, at, trace, t, stage, touchLimitC }: P
   }, [light, variant, at, trace, stage, touchLimitC, settings.fahrenheit])
   if (chart.lines.length === 0) return <Box sx={{ color: 'var(--ink-soft)', maxWidth: 460 }}>Nothing of this is known yet that changes in time: the light of the emitters, the way their heat takes, and what feeds them make the curves.</Box>
   return <Chart {...chart} height={268} fill={stage === 'driver' && nodesOf(variant, at).some((p) => p.node.driver?.partId) ? beside : { less: 66 }} cursor={Math.min(t, trace.endS)} />
-}
+})

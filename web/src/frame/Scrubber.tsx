@@ -1,4 +1,3 @@
-import Box from '@mui/material/Box'
 import IconButton from '@mui/material/IconButton'
 import Pause from '@mui/icons-material/Pause'
 import PlayArrow from '@mui/icons-material/PlayArrow'
@@ -6,6 +5,7 @@ import { memo, useEffect, useRef, useState, type KeyboardEvent, type PointerEven
 import { clock } from '../units/quantity'
 import { highest, series, unwarp, warp } from '../solved/trace'
 import { useSolution, useSolved } from '../solved/useSolved'
+import css from './scrubber.module.css'
 
 interface Props {
   onT: (t: number, done: boolean) => void
@@ -75,14 +75,14 @@ export const Scrubber = memo(function Scrubber({ onT, handle }: Props) {
   for (const e of [...events].reverse()) if (named.every((n) => Math.abs(warp(n.t, end) - warp(e.t, end)) > 0.11)) named.push(e)
   const last = events.at(-1)
   return (
-    <Box sx={{ display: 'flex', alignItems: 'center', gap: 1.5, px: { xs: 1, sm: 0 } }}>
+    <div className={css.clock}>
       <IconButton size="small" aria-label={playing ? 'Pause' : 'Play'} disabled={end <= 0} onClick={() => setPlaying((p) => !p)}>
         {playing ? <Pause fontSize="small" /> : <PlayArrow fontSize="small" />}
       </IconButton>
-      <Box className="figure" sx={{ width: 74, fontSize: 14 }} data-testid="clock">
+      <div className={`figure ${css.now}`} data-testid="clock">
         {still ? '—' : clock(t)}
-      </Box>
-      <Box
+      </div>
+      <div
         ref={handle}
         role="slider"
         tabIndex={0}
@@ -100,7 +100,7 @@ export const Scrubber = memo(function Scrubber({ onT, handle }: Props) {
         }}
         onPointerMove={(e) => e.buttons === 1 && end > 0 && onT(at(e), false)}
         onPointerUp={(e) => end > 0 && onT(at(e), true)}
-        sx={{ position: 'relative', flex: 1, height: 40, cursor: 'ew-resize', touchAction: 'none' }}
+        className={css.track}
       >
         <svg ref={track} width="100%" height="28" viewBox="0 0 1000 28" preserveAspectRatio="none" aria-hidden style={{ display: 'block' }}>
           <line x1="0" x2="1000" y1="24" y2="24" stroke="var(--line)" vectorEffect="non-scaling-stroke" strokeWidth="2" />
@@ -112,22 +112,22 @@ export const Scrubber = memo(function Scrubber({ onT, handle }: Props) {
           ))}
           {end > 1800 && <line x1="333.3" x2="333.3" y1="20" y2="28" stroke="var(--line)" vectorEffect="non-scaling-stroke" strokeWidth="2" />}
         </svg>
-        <Box aria-hidden sx={{ position: 'absolute', left: `calc(${(x * 100).toFixed(2)}% - 7px)`, top: 17, width: 14, height: 14, borderRadius: '50%', background: 'var(--ink)' }} />
-        <Box aria-hidden sx={{ position: 'absolute', left: `${(x * 100).toFixed(2)}%`, top: 2, width: '1.5px', height: 28, background: 'var(--ink)' }} />
+        <div aria-hidden className={css.grip} style={{ left: `calc(${(x * 100).toFixed(2)}% - 7px)` }} />
+        <div aria-hidden className={css.hand} style={{ left: `${(x * 100).toFixed(2)}%` }} />
         {named.filter((e) => e !== last).map((e, i) => (
-          <Box key={i} aria-hidden sx={{ position: 'absolute', left: `${warp(e.t, end) * 100}%`, top: 28, fontSize: 11, color: 'var(--ink-soft)', transform: 'translateX(-50%)', whiteSpace: 'nowrap' }}>
+          <div key={i} aria-hidden className={css.event} style={{ left: `${warp(e.t, end) * 100}%` }}>
             {shortName[e.kind]} {clock(e.t)}
-          </Box>
+          </div>
         ))}
         {end > 1800 && named.every((e) => Math.abs(warp(e.t, end) - 1 / 3) > 0.1) && (
-          <Box aria-hidden sx={{ position: 'absolute', left: '33.3%', top: 28, fontSize: 11, color: 'var(--ink-soft)', transform: 'translateX(-50%)' }}>
+          <div aria-hidden className={css.event} style={{ left: '33.3%' }}>
             30 min
-          </Box>
+          </div>
         )}
-      </Box>
-      <Box className="figure" sx={{ fontSize: 13, color: 'var(--ink-soft)', minWidth: { xs: 60, sm: 128 } }}>
+      </div>
+      <div className={`figure ${css.end}`}>
         {still ? 'nothing flows' : end > 0 ? `${clock(end)} ${shortName[trace!.endsBy] ?? ''}` : '—'}
-      </Box>
-    </Box>
+      </div>
+    </div>
   )
 })

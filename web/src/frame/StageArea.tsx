@@ -1,12 +1,13 @@
-import Box from '@mui/material/Box'
 import { memo } from 'react'
 import type { Light } from '../api/client'
 import type { Stage } from '../document/tree'
 import type { LightStore } from '../document/store'
 import type { WorkbenchProps } from '../workbench/fields'
+import { Column } from '../workbench/Column'
 import { Course } from './Course'
 import { paneOpen, StagePane } from './StagePane'
 import { workbenches } from './workbenches'
+import css from './frame.module.css'
 
 interface Props extends Pick<WorkbenchProps, 'wrong' | 'chosen' | 'onParts' | 'onFigures' | 'onChoose' | 'onTree'> {
   doc: LightStore
@@ -25,13 +26,13 @@ export const StageArea = memo(function StageArea({ doc, light, index, stage, pan
   const Workbench = workbenches[stage]
   return (
     <>
-      <Box component="section" tabIndex={0} aria-label="Workbench" onBlur={(e) => !e.currentTarget.contains(e.relatedTarget) && void doc.save()}>
+      <Column label="Workbench" onBlur={(e) => !e.currentTarget.contains(e.relatedTarget) && void doc.save()}>
         <Workbench light={light} variant={variant} at={at} change={doc.change} {...rest} />
-      </Box>
-      <Box tabIndex={0} role="region" aria-label="Charts" sx={{ display: 'grid', gap: 2, gridTemplateColumns: { xs: 'minmax(0, 1fr)', lg: stage === 'heat' ? 'minmax(0, 1fr) 250px' : 'minmax(0, 1fr)' }, alignContent: 'start', containerType: { xs: 'inline-size', md: 'size' } }}>
+      </Column>
+      <Column label="Charts" className={stage === 'heat' ? `${css.charts} ${css.withPath}` : css.charts}>
         <StagePane stage={stage} light={light} variant={index} at={at} pane={pane} chosen={rest.chosen} onPane={onPane} onGo={onGo} onChoose={rest.onChoose} change={doc.change} tryOut={doc.tryOut} />
         <Course stage={stage} alone={!paneOpen(stage, pane, variant, rest.chosen)} onTree={rest.onTree} onStage={onGo} onPane={onPane} />
-      </Box>
+      </Column>
     </>
   )
 })

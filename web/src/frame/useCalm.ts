@@ -4,7 +4,7 @@ import { painted } from '../solved/painted'
 import type { SolvedStore } from '../solved/store'
 
 /** How long the rest of the page waits for the figures of a change, chosen: longer would be seen. */
-const longestMs = 60
+const longestMs = 120
 
 /** The light on screen as workbench, charts and lists are drawn for it: after its figures, which go first, or soon if those take long. */
 export function useCalm(light: Light | undefined, solved: SolvedStore): Light | undefined {

@@ -1,5 +1,7 @@
 import { createStore } from 'zustand/vanilla'
-import { answer, api, Offline, type Light, type Problem, type Solution, type Trace } from '../api/client'
+import { Offline, Problem, type Light, type Schemas, type Solution, type Trace } from '../api/client'
+import { lines } from '../api/lines'
+import { giveWay } from './turns'
 import { painted } from './painted'
 import { momentOf, reader, type Moment } from './trace'
 
@@ -9,8 +11,10 @@ export interface Solved {
   light?: Light
   variant: number
   solution?: Solution
-  /** The light that the summary is of. */
+  /** The light that the figures of the summary are of. */
   of?: Light
+  /** The light that is judged in it: what is over a limit comes after the figures. */
+  judged?: Light
   trace?: Trace
   /** The light that the course in time is of. */
   traceLight?: Light
@@ -26,14 +30,16 @@ const retryMs = 1500
 const standardT = (trace: Trace | undefined) => (!trace ? 30 : trace.endsBy === 'settled' ? trace.endS : Math.min(2400, trace.endS / 2))
 
 /**
- * The figures of the light on screen. One request is in flight, the newest wins: while one runs, later documents wait
- * and only the last of them is sent. The summary comes first; the course in time follows when nothing newer waits.
- * Components subscribe to the figures they show.
+ * The figures of the light on screen. One request is in flight, the newest wins: until its figures are there later
+ * documents wait, and only the last of them is sent. The figures come first; what is judged of them and the course in time
+ * follow when nothing newer waits. Components subscribe to the figures they show.
  */
 export class SolvedStore {
   readonly state = createStore<Solved>(() => ({ variant: 0, t: 30 }))
   private wanted: { light: Light; variant: number } | undefined
   private running = false
+  /** Ends what is asked; there only when its figures are there. */
+  private enough: (() => void) | undefined
   private closed = false
   private askedT: number | undefined
   private read: ((t: number) => Moment) | undefined
@@ -49,10 +55,12 @@ export class SolvedStore {
     // Another variant is another light: nothing of the one before stands in its place, however long it takes, or if it fails.
     if (variant !== this.state.getState().variant) {
       this.read = undefined
-      this.put({ variant, of: undefined, solution: undefined, trace: undefined, traceLight: undefined, error: undefined })
+      this.put({ variant, of: undefined, judged: undefined, solution: undefined, trace: undefined, traceLight: undefined, error: undefined })
     }
     this.wanted = { light, variant }
-    if (!this.running) void this.run()
+    giveWay()
+    if (this.running) this.enough?.()
+    else void this.run()
   }
 
   /** Puts the clock; undefined: where it stands by itself. */
@@ -85,7 +93,7 @@ export class SolvedStore {
   /** The figures at an instant: of the summary if it is of that instant, else of the course of the same light. */
   private momentAt(t: number, { solution, of, traceLight, moment }: Solved): Moment | undefined {
     const course = traceLight === of || !solution ? this.read : undefined
-    if (solution && (solution.atS === t || !course)) return moment?.source === solution ? moment : momentOf(solution)
+    if (solution && (solution.atS === t || !course)) return moment?.source === solution.figures ? moment : momentOf(solution)
     return course?.(t)
   }
 
@@ -97,18 +105,11 @@ export class SolvedStore {
     while (this.wanted && !this.closed) {
       const { light, variant } = this.wanted
       this.wanted = undefined
+      const ask = new AbortController()
       try {
-        const solution = await answer(api.POST('/api/solve', { params: { query: { variant, atS: this.atS(variant) } }, body: light }))
-        if (this.left(variant)) continue
-        this.put({ light, of: light, solution, error: undefined })
-        if (this.wanted || !this.course) continue
-        await painted()
-        if (this.wanted) continue
-        const trace = await answer(api.POST('/api/trace', { params: { query: { variant } }, body: light }))
-        if (this.wanted) continue
-        this.put({ trace, traceLight: light })
+        await this.hear(light, variant, ask)
       } catch (e) {
-        if (this.left(variant)) continue
+        if (this.left(variant) || ask.signal.aborted) continue
         this.put({ light, error: e as Problem })
         if (e instanceof Offline) {
           await new Promise((r) => setTimeout(r, retryMs))
@@ -117,5 +118,41 @@ export class SolvedStore {
       }
     }
     this.running = false
+  }
+
+  private async hear(light: Light, variant: number, ask: AbortController) {
+    let solved: Schemas['Solved'] | undefined
+    let seen = painted
+    try {
+      for await (const step of lines<Schemas['SolveStep']>(`/api/solve/steps?variant=${variant}&atS=${this.atS(variant)}&course=${this.course}`, light, ask.signal)) {
+        if (this.left(variant)) return
+        if (step.problem) throw new Problem(422, { detail: step.problem })
+        if (step.solved) {
+          solved = step.solved
+          const { solution } = this.state.getState()
+          // What was judged of the light before stands until the new one is.
+          if (solution) {
+            this.put({ light, of: light, solution: { ...solution, ...solved }, error: undefined })
+            const newer = new Promise<void>((wake) => {
+              this.enough = () => {
+                ask.abort()
+                wake()
+              }
+            })
+            seen = () => Promise.race([painted(), newer])
+            await seen()
+          }
+        } else if (step.judged && solved) {
+          this.put({ light, of: light, judged: light, solution: { ...solved, ...step.judged }, error: undefined })
+        } else if (step.trace) {
+          await seen()
+          if (this.wanted && this.enough) return
+          this.put({ trace: step.trace, traceLight: light })
+        }
+        if (this.wanted && this.enough) return
+      }
+    } finally {
+      this.enough = undefined
+    }
   }
 }

@@ -3,8 +3,8 @@ import type { Schemas, Solution, Trace } from '../api/client'
 /** Reads figures of the light at an instant: from the course in time if it is there, else from the summary. */
 export interface Moment {
   t: number
-  /** The summary it is of, if it is of one. */
-  source?: Solution
+  /** The figures of the summary it is of, if it is of one. */
+  source?: Solution['figures']
   figure: (owner: string, figure: string) => number | undefined
   mode: (owner: string) => string | undefined
 }
@@ -41,7 +41,7 @@ export function reader(trace: Trace): (t: number) => Moment {
 export function momentOf(solution: Solution): Moment {
   return {
     t: solution.atS,
-    source: solution,
+    source: solution.figures,
     figure: (owner, figure) => solution.figures[owner]?.[figure],
     mode: (owner) => solution.modes[owner],
   }
