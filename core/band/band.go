@@ -121,7 +121,7 @@ func all(ctx context.Context, m *chain.Model, tolerances []Tolerance, samples in
 		group.Go(func() {
 			defer func() { broke[w] = recover() }()
 			for i := w; i < samples && ctx.Err() == nil; i += workers {
-				if draw, run, err := drawn(ctx, m, tolerances, seed, i); err == nil {
+				if draw, run, err := drawn(ctx, m, tolerances, seed, i, rough); err == nil {
 					a := run.Answers()
 					out[i] = lot{draw, &a}
 				}
@@ -141,7 +141,7 @@ func all(ctx context.Context, m *chain.Model, tolerances []Tolerance, samples in
 }
 
 // drawn is one light of the draw, solved.
-func drawn(ctx context.Context, m *chain.Model, tolerances []Tolerance, seed uint64, i int) ([]float64, *chain.Run, error) {
+func drawn(ctx context.Context, m *chain.Model, tolerances []Tolerance, seed uint64, i int, rough float64) ([]float64, *chain.Run, error) {
 	random := newRandom(seed + uint64(i)<<20)
 	draw := make([]float64, len(tolerances))
 	var changes []chain.Variation
@@ -153,9 +153,14 @@ func drawn(ctx context.Context, m *chain.Model, tolerances []Tolerance, seed uin
 	if err := s.Vary(changes...); err != nil {
 		return nil, nil, err
 	}
+	s.Roughly(rough)
 	run, err := s.Run(ctx)
 	return draw, run, err
 }
+
+// rough is how many times as far off as usual the steps of a drawn light may be (chosen: an answer
+// moves by less than a fiftieth of its band).
+const rough = 20
 
 func newRandom(seed uint64) *rand.Rand { return rand.New(rand.NewPCG(seed, seed^0x9e3779b97f4a7c15)) }
 

@@ -91,7 +91,7 @@ func TestBandCovers(t *testing.T) {
 	inside := map[string]int{}
 	const truths = 500
 	for i := range truths {
-		_, run, err := drawn(context.Background(), m, tolerances, 2, i)
+		_, run, err := drawn(context.Background(), m, tolerances, 2, i, 1)
 		if err != nil {
 			t.Fatal(err)
 		}
@@ -263,5 +263,46 @@ func TestCorrectedIsNarrower(t *testing.T) {
 	got, is := of().Ranges["fluxLm"], *run.Answers().FluxLm
 	if got.Low > is || got.High < is || got.High-got.Low > 0.5*(wide.High-wide.Low) || got.High > 0.85*wide.High {
 		t.Errorf("before %+v, now %+v about %g lm", wide, got, is)
+	}
+}
+
+// Drawn lights are stepped through roughly: their answers are those of the usual steps by far
+// less than they lie apart.
+func TestRoughStepsMoveNoBand(t *testing.T) {
+	for _, name := range []string{"shore-search-handlamp.json", "slipway-lantern.json"} {
+		m, err := chain.Compile(load(t, name), chain.Options{})
+		if err != nil {
+			t.Fatal(err)
+		}
+		tolerances := Tolerances(m)
+		of := func(a *chain.Answers) map[string]float64 {
+			return map[string]float64{"fluxLm": *a.FluxLm, "inputW": a.InputW, "endS": *a.EndS, "junctionC": *a.JunctionC}
+		}
+		low, high, off := map[string]float64{}, map[string]float64{}, map[string]float64{}
+		for i := range 40 {
+			_, fine, err := drawn(context.Background(), m, tolerances, 3, i, 1)
+			if err != nil {
+				t.Fatal(err)
+			}
+			_, coarse, err := drawn(context.Background(), m, tolerances, 3, i, rough)
+			if err != nil {
+				t.Fatal(err)
+			}
+			a, b := fine.Answers(), coarse.Answers()
+			was, is := of(&a), of(&b)
+			for k, x := range was {
+				if i == 0 {
+					low[k], high[k] = x, x
+				}
+				low[k], high[k] = min(low[k], x), max(high[k], x)
+				off[k] = max(off[k], math.Abs(is[k]-x))
+			}
+		}
+		for k := range off {
+			t.Logf("%s %s: off by %.2g of %.3g", name, k, off[k], high[k]-low[k])
+			if off[k] > (high[k]-low[k])/50 {
+				t.Errorf("%s, %s: rough steps move it by %g, and lights lie %g apart", name, k, off[k], high[k]-low[k])
+			}
+		}
 	}
 }

@@ -165,7 +165,7 @@ func (r *runner) firstEvent(from, to float64) (event int, at float64) {
 			if w.last == 0 || now == 0 || w.last > 0 == (now > 0) || w.seen >= mostTold {
 				continue
 			}
-		case w.kind == feederLatch && r.waits(w.at):
+		case w.kind == feederLatch && r.waits(w.at) && (r.Feeders[w.at].Cycle > 0 || !math.IsNaN(r.below[w.at])):
 			continue
 		case w.kind == filling && w.last <= 0:
 			continue
@@ -257,6 +257,11 @@ func (r *runner) happen(event int, at float64) bool {
 	case warmth:
 		r.lowerNow(w.at, at)
 	case feederLatch:
+		if r.waits(w.at) {
+			r.below[w.at] = at
+			r.note("below-cutoff", r.ownerOf(w.at), at)
+			return false
+		}
 		r.jump(len(r.Nodes)+w.at, at)
 	default:
 		r.jump(w.at, at)

@@ -221,6 +221,14 @@ func TestProtectionReleases(t *testing.T) {
 		l.Conditions.Charge = ptr(0.3)
 		return l
 	}
+	// A delay begins where a cell falls below, as one without would cut off, not at the end of a step.
+	first := func(r *Run, kind string) float64 {
+		return r.Events[slices.IndexFunc(r.Events, func(e Event) bool { return e.Kind == kind })].T
+	}
+	at, waits := first(run(t, compile(t, light(0))), "cut-off"), first(run(t, compile(t, light(5))), "below-cutoff")
+	if math.Abs(waits-at) > 1e-4*at {
+		t.Errorf("cuts off after %g s, and with a delay begins to wait after %g s", at, waits)
+	}
 	for _, delay := range []float64{0, 5} {
 		r := run(t, compile(t, light(delay)))
 		kinds := kindsOf(r)

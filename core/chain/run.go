@@ -51,6 +51,10 @@ const usualStepK = 0.02
 // the bend of a curve, and wants it finer than a picture does.
 func (s *Solver) StepWithin(k float64) { s.stepK = k }
 
+// Roughly lets every step of a run be so many times as far off as usual: many lights that are drawn
+// apart by far more ask for no more.
+func (s *Solver) Roughly(times float64) { s.rough = times }
+
 func (s *Solver) newStepper() *ode.Stepper {
 	if s.stepper == nil {
 		s.stepper = ode.New(len(s.y), s.derivative)
@@ -67,6 +71,11 @@ func (s *Solver) newStepper() *ode.Stepper {
 	for i := range s.Feeders {
 		f := &s.Feeders[i]
 		f.Law.Tolerance(f.States(st.Tol))
+	}
+	if s.rough > 0 {
+		for i := range st.Tol {
+			st.Tol[i] *= s.rough
+		}
 	}
 	return st
 }
