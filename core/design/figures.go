@@ -8,6 +8,7 @@ import (
 	"slices"
 	"strconv"
 	"strings"
+	"sync"
 )
 
 // A Figure is one number of a light, with where it stands and what it may be.
@@ -206,9 +207,9 @@ func FigureAt(light *Light, pointer string) (value *float64, err error) {
 
 // eachFigure finds the field a pointer names.
 func eachFigure(light *Light, pointer string, do func(reflect.Value, reflect.StructField) error) error {
-	unknown := fmt.Errorf("there is no figure at %q", pointer)
+	unknown := func() error { return fmt.Errorf("there is no figure at %q", pointer) }
 	if !strings.HasPrefix(pointer, "/") {
-		return unknown
+		return unknown()
 	}
 	v := reflect.ValueOf(light).Elem()
 	segments := strings.Split(pointer[1:], "/")
@@ -223,31 +224,41 @@ func eachFigure(light *Light, pointer string, do func(reflect.Value, reflect.Str
 		switch v.Kind() {
 		case reflect.Slice:
 			if v = element(v, segment); !v.IsValid() {
-				return unknown
+				return unknown()
 			}
 		case reflect.Struct:
 			field, ok := fieldNamed(v.Type(), segment)
 			if !ok {
-				return unknown
+				return unknown()
 			}
 			v = v.FieldByIndex(field.Index)
 			if i == len(segments)-1 {
 				return do(v, field)
 			}
 		default:
-			return unknown
+			return unknown()
 		}
 	}
-	return unknown
+	return unknown()
 }
 
+// fieldsOf keeps the fields of each type by their names in a file: figures are asked for all the time.
+var fieldsOf sync.Map
+
 func fieldNamed(t reflect.Type, name string) (reflect.StructField, bool) {
-	for i := range t.NumField() {
-		if key, _, _ := strings.Cut(t.Field(i).Tag.Get("json"), ","); key == name {
-			return t.Field(i), true
+	known, ok := fieldsOf.Load(t)
+	if !ok {
+		fields := map[string]reflect.StructField{}
+		for i := range t.NumField() {
+			key, _, _ := strings.Cut(t.Field(i).Tag.Get("json"), ",")
+			if _, twice := fields[key]; !twice {
+				fields[key] = t.Field(i)
+			}
 		}
+		known, _ = fieldsOf.LoadOrStore(t, fields)
 	}
-	return reflect.StructField{}, false
+	field, ok := known.(map[string]reflect.StructField)[name]
+	return field, ok
 }
 
 // element finds one by its id, nodes at any depth; else by its place.
