@@ -28,7 +28,7 @@ func (s *server) band(ctx context.Context, in *struct {
 	if err != nil {
 		return nil, err
 	}
-	inside, leave, err := s.enter(ctx)
+	inside, leave, err := s.enterBy(ctx, s.gate.EnterBehind)
 	if err != nil {
 		return nil, err
 	}
@@ -36,6 +36,7 @@ func (s *server) band(ctx context.Context, in *struct {
 		defer leave()
 		var drawn count
 		out, err := band.Of(inside, light, in.Variant, in.Samples, bandSeed, func(done int) {
+			s.gate.GiveWay(inside)
 			drawn.reach(done, func(n int) { say(BandStep{Done: n, Of: in.Samples}) })
 		})
 		last := BandStep{Done: drawn.n, Of: in.Samples, Band: out}

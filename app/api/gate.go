@@ -51,8 +51,12 @@ func gated[I, O any](s *server, handle func(context.Context, *I) (*O, error)) fu
 
 // enter waits for the gate; what is returned second leaves it.
 func (s *server) enter(ctx context.Context) (context.Context, func(), error) {
+	return s.enterBy(ctx, s.gate.Enter)
+}
+
+func (s *server) enterBy(ctx context.Context, way func(context.Context, string) (context.Context, func(), error)) (context.Context, func(), error) {
 	key, _ := ctx.Value(asked{}).(string)
-	inside, leave, err := s.gate.Enter(ctx, key)
+	inside, leave, err := way(ctx, key)
 	if err != nil {
 		return nil, nil, s.failure(ctx, late(err))
 	}

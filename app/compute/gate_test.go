@@ -115,3 +115,45 @@ func TestLeavingAndDeadline(t *testing.T) {
 		leave()
 	})
 }
+
+// Long work waits between its steps while somebody asks, and a little longer; it takes a step now
+// and then all the same, takes nobody's place, and ends with its asker.
+func TestLongWorkGivesWay(t *testing.T) {
+	synctest.Test(t, func(t *testing.T) {
+		g := New(context.Background(), 1, time.Minute)
+		ctx, end := context.WithCancel(context.Background())
+		_, leave, err := g.EnterBehind(ctx, "")
+		if err != nil {
+			t.Fatal(err)
+		}
+		waited := func() time.Duration {
+			from := time.Now()
+			g.GiveWay(ctx)
+			return time.Since(from)
+		}
+		if w := waited(); w != 0 {
+			t.Errorf("alone it waited %v", w)
+		}
+		_, out, err := g.Enter(context.Background(), "")
+		if err != nil {
+			t.Fatal(err)
+		}
+		if w := waited(); w < patience || w > patience+quiet {
+			t.Errorf("while somebody is inside it waited %v", w)
+		}
+		out()
+		if w := waited(); w < quiet || w > 2*quiet {
+			t.Errorf("after somebody left it waited %v", w)
+		}
+		if w := waited(); w != 0 {
+			t.Errorf("alone again it waited %v", w)
+		}
+		_, out, _ = g.Enter(context.Background(), "")
+		end()
+		if w := waited(); w != 0 {
+			t.Errorf("its asker gone it waited %v", w)
+		}
+		out()
+		leave()
+	})
+}
