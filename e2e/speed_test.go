@@ -23,11 +23,17 @@ const watchFigures = `() => {
 	})).observe(figures, { subtree: true, characterData: true, childList: true })
 }`
 
+// rested waits until the page has fetched what it fetches by itself after it is opened.
+func (p *tab) rested() {
+	p.until("the page at rest", `() => performance.now() - Math.max(...performance.getEntriesByType('resource').map((r) => r.responseEnd)) > 1500`)
+}
+
 // An arrow key changes a figure, and what comes of it is on the screen. The
 // times are printed, not judged: they are of the machine too.
 func TestKeyToFigure(t *testing.T) {
 	p := open(t, "/lights/"+copyOf(t, "shore-search-handlamp.json", "Handlamp, timed")+"/driver")
 	p.get("[data-testid=strip]", "W")
+	p.rested()
 	if _, err := p.Eval(watchFigures); err != nil {
 		t.Fatal(err)
 	}
@@ -101,7 +107,7 @@ func TestDragToMap(t *testing.T) {
 	} {
 		p := open(t, "/lights/"+copyOf(t, c.file, "Dragged, "+c.what)+c.pane)
 		p.get(c.grip, "")
-		p.saved()
+		p.rested()
 		result, err := p.Eval(`async (grip) => {
 			const g = document.querySelector(grip), svg = g.ownerSVGElement
 			g.setPointerCapture = () => undefined

@@ -3,9 +3,11 @@ package api
 import (
 	"bytes"
 	"context"
+	"errors"
 
 	"github.com/danielgtaylor/huma/v2"
 
+	"photherm/app/compute"
 	"photherm/app/exchange"
 	"photherm/app/solution"
 	"photherm/core/chain"
@@ -69,6 +71,9 @@ func (s *server) steps(ctx context.Context, in *stepsInput) (*huma.StreamRespons
 		defer leave()
 		say(SolveStep{Solved: &work.Solved})
 		judged, err := work.Judge(inside)
+		if errors.Is(context.Cause(inside), compute.ErrClosing) {
+			return // whoever asked sees the lines end early, and asks again
+		}
 		if err != nil {
 			say(SolveStep{Problem: s.failure(ctx, why(inside, err)).Error()})
 			return

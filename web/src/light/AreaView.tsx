@@ -1,5 +1,5 @@
 import Box from '@mui/material/Box'
-import { useRef } from 'react'
+import { memo, useRef } from 'react'
 import type { Light, Schemas } from '../api/client'
 import type { Change } from '../document/store'
 import { digits } from '../units/quantity'
@@ -23,7 +23,7 @@ interface Props {
 }
 
 /** What is told of a map, in a line. */
-export function MapWords({ map }: { map: Schemas['LightMap'] }) {
+export const MapWords = memo(function MapWords({ map }: { map: Schemas['LightMap'] }) {
   const percent = (x: number) => `${Math.round(100 * x)} %`
   return (
     <Box sx={{ fontSize: 13, display: 'flex', flexWrap: 'wrap', columnGap: 2 }}>
@@ -35,7 +35,9 @@ export function MapWords({ map }: { map: Schemas['LightMap'] }) {
       {map.ends && <span style={{ color: 'var(--ink-soft)' }}>it ends: {percent(map.ends.plane)} on the plane, {percent(map.ends.walls)} in walls, {percent(map.ends.ceiling)} in the ceiling; walls to ±{(100 * map.within).toFixed(1)} %</span>}
     </Box>
   )
-}
+})
+
+const stripWays = (l: Look) => l.strip?.ways
 
 /** Light over an area from above: lights are dragged, height and dimming drawn. */
 export function AreaView({ look, light, still, variant, at, change, onHold, tryOut }: Props) {
@@ -56,7 +58,7 @@ export function AreaView({ look, light, still, variant, at, change, onHold, tryO
       {look.target && <Box sx={{ fontSize: 12.5, color: 'var(--ink-soft)' }}>{map.max < look.target.low ? 'Nowhere as bright as wanted.' : map.min > look.target.low ? 'Everywhere as bright as wanted.' : 'The dashed line is what is wanted.'}</Box>}
       <Out name="area" light={light} variant={variant} pictureRef={picture} map={map} />
       {look.strip && <StripWords strip={look.strip} />}
-      {look.kind === 'strip' && <WaysList light={still} variant={variant} at={at} of={(l) => l.strip?.ways} unit={map.unit} tryOut={tryOut} />}
+      {look.kind === 'strip' && <WaysList light={still} variant={variant} at={at} of={stripWays} unit={map.unit} tryOut={tryOut} />}
     </>
   )
 }
@@ -68,7 +70,7 @@ export function DotWords({ dots }: { dots: Pick<Schemas['StripView'], 'pitchM' |
 }
 
 /** What a strip gives along its length, and whether its dots show. */
-function StripWords({ strip }: { strip: Schemas['StripView'] }) {
+const StripWords = memo(function StripWords({ strip }: { strip: Schemas['StripView'] }) {
   return (
     <Box sx={{ fontSize: 13, mt: 1 }}>
       {strip.lmPerM > 0 && <div><span className="figure">{digits(strip.lmPerM, 3)}</span> lm and <span className="figure">{digits(strip.wPerM, 3)}</span> W a metre of <span className="figure">{digits(strip.lengthM, 3)} m</span>; at the ends of the area <span className="figure">{Math.round(100 * strip.darkEnds)} %</span> of the middle.</div>}
@@ -79,4 +81,4 @@ function StripWords({ strip }: { strip: Schemas['StripView'] }) {
       )}
     </Box>
   )
-}
+})

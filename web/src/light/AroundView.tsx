@@ -1,5 +1,5 @@
 import Box from '@mui/material/Box'
-import { useRef } from 'react'
+import { memo, useRef } from 'react'
 import type { Light } from '../api/client'
 import { useSettings } from '../settings/SettingsProvider'
 import { digits, editable, text } from '../units/quantity'
@@ -10,7 +10,7 @@ import type { Look } from '../solved/useLook'
 import { WaysList } from './WaysList'
 
 /** The ground round a lantern, and what eyes get that look at it. */
-export function AroundView({ look, light, variant, at, tryOut }: { look: Look; light: Light; variant: number; at: string; tryOut: (light: Light, label: string) => void }) {
+export const AroundView = memo(function AroundView({ look, light, variant, at, tryOut }: { look: Look; light: Light; variant: number; at: string; tryOut: (light: Light, label: string) => void }) {
   const { settings } = useSettings()
   const picture = useRef<SVGSVGElement>(null)
   const a = look.around
@@ -39,4 +39,4 @@ export function AroundView({ look, light, variant, at, tryOut }: { look: Look; l
       <WaysList light={light} variant={variant} at={at} of={(l) => l.around?.ways} unit="lx" tryOut={tryOut} />
     </>
   )
-}
+})

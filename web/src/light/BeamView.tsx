@@ -1,6 +1,6 @@
 import Box from '@mui/material/Box'
 import Button from '@mui/material/Button'
-import { useRef, useState } from 'react'
+import { memo, useRef, useState } from 'react'
 import type { Light } from '../api/client'
 import { Chart } from '../charts/Chart'
 import { set } from '../document/pointer'
@@ -16,7 +16,7 @@ const cell = { textAlign: 'left', py: 0.3, pr: 1.5, borderTop: '1px solid var(--
 const table = { borderCollapse: 'collapse', fontSize: 13, '& th, & td': cell, '& thead th': { borderTop: 0, fontWeight: 400, color: 'var(--ink-soft)' } } as const
 
 /** A light that throws a beam: from the side, at distances, and behind other optics. */
-export function BeamView({ look, light, variant, at, tryOut }: { look: Look; light: Light; variant: number; at: string; tryOut: (light: Light, label: string) => void }) {
+export const BeamView = memo(function BeamView({ look, light, variant, at, tryOut }: { look: Look; light: Light; variant: number; at: string; tryOut: (light: Light, label: string) => void }) {
   const { settings } = useSettings()
   const [against, setAgainst] = useState(-1)
   const [atM, setAtM] = useState<number>()
@@ -76,4 +76,4 @@ export function BeamView({ look, light, variant, at, tryOut }: { look: Look; lig
       </Box>
     </>
   )
-}
+})

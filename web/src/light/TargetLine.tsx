@@ -1,5 +1,6 @@
 import Box from '@mui/material/Box'
 import Button from '@mui/material/Button'
+import { memo } from 'react'
 import type { Light, Schemas } from '../api/client'
 import { set } from '../document/pointer'
 import { digits } from '../units/quantity'
@@ -10,7 +11,7 @@ import { useLook, type Look } from '../solved/useLook'
 type Mend = Schemas['Mend']
 
 /** Whether the light comes where it is wanted, and what would bring it. */
-export function TargetLine({ look, light, variant, at, tryOut }: { look: Look; light: Light; variant: number; at: string; tryOut: (light: Light, label: string) => void }) {
+export const TargetLine = memo(function TargetLine({ look, light, variant, at, tryOut }: { look: Look; light: Light; variant: number; at: string; tryOut: (light: Light, label: string) => void }) {
   const r = look.target
   // What mends it is looked for where it is missed, when nothing else waits.
   const mends = useLook(light, variant, { ways: true }, r != null && !r.met).data?.target?.mends ?? []
@@ -44,4 +45,4 @@ export function TargetLine({ look, light, variant, at, tryOut }: { look: Look; l
       )}
     </Box>
   )
-}
+})

@@ -1,5 +1,6 @@
 import Box from '@mui/material/Box'
 import Button from '@mui/material/Button'
+import { memo } from 'react'
 import type { Light, Schemas } from '../api/client'
 import { useSettings } from '../settings/SettingsProvider'
 import { digits, editable, text } from '../units/quantity'
@@ -7,7 +8,7 @@ import { withStands } from './stands'
 import { useLook, type Look } from '../solved/useLook'
 
 /** Other ways to put a light, each with what it then gives. */
-export function WaysList({ light, variant, at, of, unit, tryOut }: { light: Light; variant: number; at: string; of: (look: Look) => Schemas['Way'][] | undefined; unit: string; tryOut: (light: Light, label: string) => void }) {
+export const WaysList = memo(function WaysList({ light, variant, at, of, unit, tryOut }: { light: Light; variant: number; at: string; of: (look: Look) => Schemas['Way'][] | undefined; unit: string; tryOut: (light: Light, label: string) => void }) {
   const { settings } = useSettings()
   const found = useLook(light, variant, { ways: true }).data
   const ways = (found && of(found)) ?? []
@@ -28,4 +29,4 @@ export function WaysList({ light, variant, at, of, unit, tryOut }: { light: Ligh
       </Box>
     </>
   )
-}
+})

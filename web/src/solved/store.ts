@@ -123,6 +123,7 @@ export class SolvedStore {
   private async hear(light: Light, variant: number, ask: AbortController) {
     let solved: Schemas['Solved'] | undefined
     let seen = painted
+    let judged = false
     try {
       for await (const step of lines<Schemas['SolveStep']>(`/api/solve/steps?variant=${variant}&atS=${this.atS(variant)}&course=${this.course}`, light, ask.signal)) {
         if (this.left(variant)) return
@@ -143,6 +144,7 @@ export class SolvedStore {
             await seen()
           }
         } else if (step.judged && solved) {
+          judged = true
           this.put({ light, of: light, judged: light, solution: { ...solved, ...step.judged }, error: undefined })
         } else if (step.trace) {
           await seen()
@@ -151,6 +153,7 @@ export class SolvedStore {
         }
         if (this.wanted && this.enough) return
       }
+      if (!judged) throw new Offline()
     } finally {
       this.enough = undefined
     }
