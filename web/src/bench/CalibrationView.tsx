@@ -21,7 +21,7 @@ interface Props {
   onReadings: () => void
 }
 
-const cells = { width: '100%', fontSize: 13, borderCollapse: 'collapse', mt: 0.5, '& td': { whiteSpace: 'nowrap' }, '& td, & th': { borderTop: '1px solid var(--line)', py: 0.4, pl: 1, textAlign: 'right', fontWeight: 400 }, '& th[scope=row]': { textAlign: 'left', pl: 0 }, '& thead th': { color: 'var(--ink-soft)', borderTop: 0 } } as const
+const cells = { display: { xs: 'block', md: 'table' }, overflowX: 'auto', width: '100%', fontSize: 13, borderCollapse: 'collapse', mt: 0.5, '& td': { whiteSpace: 'nowrap' }, '& td, & th': { borderTop: '1px solid var(--line)', py: 0.4, pl: 1, textAlign: 'right', fontWeight: 400 }, '& th[scope=row]': { textAlign: 'left', pl: 0 }, '& thead th': { color: 'var(--ink-soft)', borderTop: 0 } } as const
 
 /** What the readings make of the figures: each is taken by itself, beside the document, and goes again by a press. */
 export function CalibrationView({ light, variant, query, change, onReadings }: Props) {

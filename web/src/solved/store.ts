@@ -151,7 +151,7 @@ export class SolvedStore {
           if (this.wanted && this.enough) return
           this.put({ trace: step.trace, traceLight: light })
         }
-        if (this.wanted && this.enough) return
+        if (this.wanted && (judged || this.enough)) return
       }
       if (!judged) throw new Offline()
     } finally {
