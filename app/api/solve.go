@@ -62,11 +62,17 @@ func (s *server) steps(ctx context.Context, in *stepsInput) (*huma.StreamRespons
 	if err != nil {
 		return nil, err
 	}
+	goesOn := false
+	defer func() {
+		if !goesOn {
+			leave()
+		}
+	}()
 	work, err := solution.Begin(inside, light, solution.Query{Variant: in.Variant, AtS: in.AtS})
 	if err != nil {
-		defer leave()
 		return nil, s.failure(ctx, why(inside, err))
 	}
+	goesOn = true
 	return lines(func(say func(any)) {
 		defer leave()
 		say(SolveStep{Solved: &work.Solved})

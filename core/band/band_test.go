@@ -288,6 +288,9 @@ func TestRoughStepsMoveNoBand(t *testing.T) {
 			if err != nil {
 				t.Fatal(err)
 			}
+			if coarse.Steps >= fine.Steps {
+				t.Errorf("%s: %d rough steps, %d usual ones", name, coarse.Steps, fine.Steps)
+			}
 			a, b := fine.Answers(), coarse.Answers()
 			was, is := of(&a), of(&b)
 			for k, x := range was {

@@ -41,7 +41,7 @@ func (f Far) Peak() (cd float64, toward r3.Vec) {
 	const n = 400
 	for i := range n { // spread evenly over the sphere by the golden angle
 		z := 1 - 2*(float64(i)+0.5)/n
-		round := 2.399963229728653 * float64(i)
+		round := goldenAngle * float64(i)
 		s := math.Sqrt(1 - z*z)
 		try(r3.Vec{X: s * math.Cos(round), Y: s * math.Sin(round), Z: z})
 	}

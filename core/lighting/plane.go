@@ -110,9 +110,12 @@ func (g *Grid) follow(dst []float64, l *Lamp, times float64) {
 	}
 }
 
+// goldenAngle turns from one direction to the next so that they spread evenly, rad: π·(3 − √5).
+const goldenAngle = 2.399963229728653
+
 // ray is the direction of the i-th ray, at a cosine to the axis; the golden angle spreads them.
 func (l *Lamp) ray(i int, c float64, side r3.Vec) r3.Vec {
-	sin, cos := math.Sincos(2.399963229728653 * float64(i))
+	sin, cos := math.Sincos(goldenAngle * float64(i))
 	s := math.Sqrt(max(0, 1-c*c))
 	return r3.Add(r3.Scale(c, l.Axis), r3.Add(r3.Scale(s*cos, l.Across), r3.Scale(s*sin, side)))
 }
