@@ -4,6 +4,7 @@ import (
 	"context"
 	"math"
 	"strings"
+	"sync"
 	"testing"
 
 	"photherm/core/chain"
@@ -106,6 +107,26 @@ func TestCalibrationShrinks(t *testing.T) {
 	light.Variants[0].SetUp = []design.Done{{Node: "f", Step: "draw", Reading: p(1000.0)}}
 	if got := calibrated(t, light); got.Used != 0 || got.Left != 1 {
 		t.Errorf("a slip is fitted: %+v", got)
+	}
+}
+
+// It is told how many lights were tried, each once: one for every figure to know what readings may
+// be off, and as many again for each round of the fit.
+func TestCalibrationTellsHowFar(t *testing.T) {
+	light := plainLoad()
+	light.Variants[0].SetUp = []design.Done{{Node: "f", Step: "draw", Reading: p(1.2), With: "multimeter-a"}}
+	var mu sync.Mutex
+	told, most := 0, 0
+	out, err := CalibrationOf(context.Background(), light, Question{Tried: func(lights int) {
+		mu.Lock()
+		defer mu.Unlock()
+		told, most = told+1, max(most, lights)
+	}})
+	if err != nil {
+		t.Fatal(err)
+	}
+	if n := len(out.Figures); n == 0 || told != most || most < 3*n {
+		t.Errorf("told %d times of up to %d lights, of %d figures", told, most, n)
 	}
 }
 
