@@ -117,16 +117,22 @@ func TestCalibrationTellsHowFar(t *testing.T) {
 	light.Variants[0].SetUp = []design.Done{{Node: "f", Step: "draw", Reading: p(1.2), With: "multimeter-a"}}
 	var mu sync.Mutex
 	told, most := 0, 0
-	out, err := CalibrationOf(context.Background(), light, Question{Tried: func(lights int) {
+	q := Question{Tried: func(lights int) {
 		mu.Lock()
 		defer mu.Unlock()
 		told, most = told+1, max(most, lights)
-	}})
+	}}
+	if _, err := PlanOf(context.Background(), light, q); err != nil {
+		t.Fatal(err)
+	}
+	plan := most
+	told, most = 0, 0
+	out, err := CalibrationOf(context.Background(), light, q)
 	if err != nil {
 		t.Fatal(err)
 	}
-	if n := len(out.Figures); n == 0 || told != most || most < 3*n {
-		t.Errorf("told %d times of up to %d lights, of %d figures", told, most, n)
+	if n := len(out.Figures); n == 0 || plan != n || told != most || most < 3*n {
+		t.Errorf("a plan tells of %d lights; told %d times of up to %d, of %d figures", plan, told, most, n)
 	}
 }
 
