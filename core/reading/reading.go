@@ -25,18 +25,23 @@ type Reading struct {
 	AsWanted   string   `json:"asWanted,omitempty" doc:"The reading against what was wanted"`
 	Ask        *Slip    `json:"ask" doc:"What may have been meant instead; null: nothing is asked"`
 
-	Replaces *Replacement                      `json:"replaces" doc:"The figure of the light it stands in for; null: none, or it agrees"`
+	Replaces *Replacement                      `json:"replaces" doc:"What of the light it stands in for; null: nothing, or it agrees"`
 	Replace  func(actual float64) *Replacement `json:"-"`
 }
 
-// A Replacement is a figure of the light that a reading stands in for: what was measured is
-// better than what is stated.
+// A Replacement is what of the light a reading stands in for: what was measured is better
+// than what is stated.
 type Replacement struct {
+	Label   string   `json:"label" doc:"What changes, in a few words"`
+	Figures []Figure `json:"figures" nullable:"false" doc:"The figures, one or more, with what they become"`
+	Read    string   `json:"read" doc:"What was read, in words"`
+}
+
+// A Figure is a figure of the light with what it becomes.
+type Figure struct {
 	Pointer string  `json:"pointer" doc:"JSON Pointer of the figure"`
-	Label   string  `json:"label" doc:"What it becomes, in a few words"`
 	Value   float64 `json:"value" doc:"In the unit of the figure"`
 	At      string  `json:"at" doc:"Path of the figure through ids, to mark it as measured"`
-	Read    string  `json:"read" doc:"What was read, in words"`
 }
 
 // wantedShare is how far a reading may lie from what was wanted (common practice: a tenth).

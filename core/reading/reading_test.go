@@ -110,7 +110,7 @@ func TestSlips(t *testing.T) {
 	} {
 		r := Of("it", c.quantity, c.expected, 0.03)
 		called := 0
-		r.Replace = func(actual float64) *Replacement { called++; return &Replacement{Value: actual} }
+		r.Replace = func(actual float64) *Replacement { called++; return &Replacement{Figures: []Figure{{Value: actual}}} }
 		r.Judge(c.read, c.read, "")
 		switch {
 		case c.meant == 0 && (r.Ask != nil || r.Replaces == nil):
@@ -121,7 +121,7 @@ func TestSlips(t *testing.T) {
 	}
 	// Meant as it stands, it is taken at its word.
 	r := Of("current", "current", 0.605, 0.03)
-	r.Replace = func(actual float64) *Replacement { return &Replacement{Value: actual} }
+	r.Replace = func(actual float64) *Replacement { return &Replacement{Figures: []Figure{{Value: actual}}} }
 	if r.Read(&design.Done{Reading: p(6.1), Sure: true}); r.Ask != nil || r.Replaces == nil || r.Calculated != "differs" {
 		t.Errorf("%+v", r)
 	}
@@ -137,7 +137,7 @@ func TestSlips(t *testing.T) {
 // What fits another row better is asked about, if that row was not read.
 func TestElsewhere(t *testing.T) {
 	volts, amps := Of("voltage at the emitters", "voltage", 9.3, 0.03), Of("current", "current", 0.6, 0.05)
-	amps.Replace = func(actual float64) *Replacement { return &Replacement{Value: actual} }
+	amps.Replace = func(actual float64) *Replacement { return &Replacement{Figures: []Figure{{Value: actual}}} }
 	amps.Judge(9.25, 9.25, "")
 	Elsewhere([]Place{{"d/cold", volts}, {"d/on", amps}})
 	if amps.Ask == nil || amps.Ask.Row != "d/cold" || amps.Replaces != nil || !strings.Contains(amps.Ask.Why, "9.25 V is what is expected as voltage at the emitters") {
@@ -156,8 +156,8 @@ func TestElsewhere(t *testing.T) {
 
 // Open readings are taken as they are.
 func TestOpen(t *testing.T) {
-	r := &Reading{What: "floor", Quantity: "current", Open: true, Replace: func(actual float64) *Replacement { return &Replacement{Value: actual} }}
-	if r.Judge(0.02, 0.02, ""); r.Calculated != "" || r.Replaces == nil || r.Replaces.Value != 0.02 {
+	r := &Reading{What: "floor", Quantity: "current", Open: true, Replace: func(actual float64) *Replacement { return &Replacement{Figures: []Figure{{Value: actual}}} }}
+	if r.Judge(0.02, 0.02, ""); r.Calculated != "" || r.Replaces == nil || r.Replaces.Figures[0].Value != 0.02 {
 		t.Errorf("%+v", r)
 	}
 }

@@ -43,9 +43,9 @@ func (b *bench) bringUp() Procedure {
 		_, plain := at(charge, changes...)
 		_, with := at(charge, append(changes, meter)...)
 		s := Step{ID: id, Do: fmt.Sprintf("With %s %s and an ammeter in one wire, read the current.", b.feed.Sources[0].Called(), state), Reading: reading.Of("current", "current", with, directShare)}
-		if b.node.Load != nil && len(changes) == 0 {
-			s.Reading = b.loadDraws(b.node, b.pointer, s.Reading, func(draw chain.Variation) float64 {
-				_, a := at(charge, draw, meter)
+		if len(changes) == 0 {
+			s.Reading = b.fromBelow(s.Reading, func(changes ...chain.Variation) float64 {
+				_, a := at(charge, append(changes, meter)...)
 				return a
 			})
 		}
@@ -62,12 +62,10 @@ func (b *bench) bringUp() Procedure {
 		add("current-source", "on", 1)
 	}
 	volts := reading.Of("voltage at "+what, "voltage", fullV, voltageShare)
-	if b.node.Array != nil {
-		volts = b.offOf(b.node, b.pointer, volts, func(off chain.Variation) float64 {
-			v, _ := at(1, off)
-			return v
-		})
-	}
+	volts = b.fromBelow(volts, func(changes ...chain.Variation) float64 {
+		v, _ := at(1, changes...)
+		return v
+	})
 	return Procedure{Name: p.Name, When: p.When, Steps: append(p.Steps,
 		Step{ID: "voltage", Do: fmt.Sprintf("From the full source, without the ammeter, read the voltage at %s at once.", what), Reading: volts},
 		Step{ID: "warm", Do: "Let it run for twenty minutes and feel source, wires and body: warm is well, too hot to hold is not. A current that climbs all the while is on its way to harm: power off.", Caution: b.firstWarmth()})}

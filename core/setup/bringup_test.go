@@ -165,36 +165,79 @@ func TestTakenReadingsAgree(t *testing.T) {
 	fed := module(light(mains, design.Driver{Family: "voltage", SetVoltageV: p(12.0), MaxCurrentA: p(8.0), Efficiency: p(0.9), EfficiencyInV: p(230.0)}, design.DriverUse{}, 1))
 	alone := module(light(supply, design.Driver{Family: "none"}, design.DriverUse{}, 1))
 	alone.Variants[0].Feeds[0].Loads = alone.Variants[0].Feeds[0].Loads[0].Loads
+	below := func(l *design.Light, nodes ...design.Node) *design.Light {
+		l.Variants[0].Feeds[0].Loads[0].Loads = nodes
+		return l
+	}
+	held := func() *design.Light {
+		return light(supply, design.Driver{Family: "buck", SetCurrentA: p(0.3), Efficiency: p(0.9)}, design.DriverUse{}, 2)
+	}
+	array := func(id string) design.Node { return renamed(held().Variants[0].Feeds[0].Loads[0].Loads[0], id) }
+	off := array("off")
+	lit := design.Node{ID: "lit", Switch: &design.Switch{}, Loads: []design.Node{array("b")}}
+	dark := design.Node{ID: "dark", Switch: &design.Switch{Open: true}, Loads: []design.Node{off}}
+	module12 := design.Node{ID: "module", Load: &design.MeasuredLoad{Points: []design.LoadPoint{{VoltageV: 9, CurrentA: 0.2}, {VoltageV: 12, CurrentA: 0.3}}, Draws: p(1.2)}}
+	ballast := array("a")
+	ballast.Array.Series, ballast.Array.BallastOhm = 3, p(10.0)
+	metres := func(id string, m float64) design.Node {
+		return design.Node{ID: id, Strip: &design.StripUse{PartID: "strip", PiecesM: []float64{m}}}
+	}
+	several := func(nodes ...design.Node) *design.Light {
+		l := below(light(mains, design.Driver{Family: "voltage", SetVoltageV: p(12.0), MaxCurrentA: p(8.0), Efficiency: p(0.9), EfficiencyInV: p(230.0)}, design.DriverUse{}, 1), nodes...)
+		l.Parts = append(l.Parts, strip.Parts[3])
+		return l
+	}
+	onTheSource := func() *design.Light {
+		l := several()
+		l.Variants[0].Feeds[0].Sources[0] = supply
+		l.Variants[0].Feeds[0].Loads = []design.Node{metres("table", 2)}
+		return l
+	}
 	for name, c := range map[string]struct {
 		l          *design.Light
 		node, step string
 		share      float64
 		pointer    string
+		figures    int
 	}{
-		"load on a supply": {fed, "driver", "on", 0.7, "/variants/0/feeds/0/loads/0/loads/0/load/measuredDraw"},
-		"load alone":       {alone, "module", "current-source", 1.4, "/variants/0/feeds/0/loads/0/load/measuredDraw"},
-		"strip":            {strip, "driver", "on", 0.8, "/parts/3/strip/powerWPerM"},
-		"fixed current":    {light(supply, design.Driver{Family: "buck", SetCurrentA: p(0.3), Efficiency: p(0.9)}, design.DriverUse{}, 2), "driver", "on", 1.15, "/variants/0/feeds/0/loads/0/driver/setCurrentA"},
-		"setting resistor": {light(supply, design.Driver{Family: "buck", ProgramV: p(0.1), Efficiency: p(0.9)}, design.DriverUse{ProgramOhm: p(0.33)}, 2), "driver", "on", 0.88, "/parts/0/driver/programV"},
-		"factor":           {light(supply, design.Driver{Family: "buck", ProgramV: p(1.2), ProgramK: p(1000.0), Efficiency: p(0.9)}, design.DriverUse{ProgramOhm: p(4e3)}, 2), "driver", "on", 0.9, "/parts/0/driver/programV"},
-		"forward voltage":  {light(supply, design.Driver{Family: "buck", SetCurrentA: p(0.3), Efficiency: p(0.9)}, design.DriverUse{}, 2), "driver", "cold", 1.05, "/variants/0/feeds/0/loads/0/loads/0/array/measuredOffsetV"},
-		"without a driver": {straight, "a", "voltage", 0.96, "/variants/0/feeds/0/loads/0/array/measuredOffsetV"},
+		"two arrays":          {below(held(), array("a"), lit, dark), "driver", "cold", 1.05, "/variants/0/feeds/0/loads/0/loads/0/array/measuredOffsetV", 2},
+		"two strips":          {several(metres("left", 2), metres("right", 1)), "driver", "on", 1.3, "/parts/3/strip/powerWPerM", 1},
+		"one of each":         {several(metres("left", 2), module12, ballast), "driver", "on", 0.8, "/parts/3/strip/powerWPerM", 3},
+		"arrays on a voltage": {several(ballast), "driver", "on", 0.8, "/variants/0/feeds/0/loads/0/loads/0/array/measuredOffsetV", 1},
+		"open voltage":        {several(metres("left", 2)), "driver", "open-voltage", 1.07, "/variants/0/feeds/0/loads/0/driver/setVoltageV", 1},
+		"strip alone":         {onTheSource(), "table", "current-source", 0.7, "/parts/3/strip/powerWPerM", 1},
+		"array alone":         {straight, "a", "current-source", 0.7, "/variants/0/feeds/0/loads/0/array/measuredOffsetV", 1},
+		"load on a supply":    {fed, "driver", "on", 0.7, "/variants/0/feeds/0/loads/0/loads/0/load/measuredDraw", 1},
+		"load alone":          {alone, "module", "current-source", 1.4, "/variants/0/feeds/0/loads/0/load/measuredDraw", 1},
+		"strip":               {strip, "driver", "on", 0.8, "/parts/3/strip/powerWPerM", 1},
+		"fixed current":       {light(supply, design.Driver{Family: "buck", SetCurrentA: p(0.3), Efficiency: p(0.9)}, design.DriverUse{}, 2), "driver", "on", 1.15, "/variants/0/feeds/0/loads/0/driver/setCurrentA", 1},
+		"setting resistor":    {light(supply, design.Driver{Family: "buck", ProgramV: p(0.1), Efficiency: p(0.9)}, design.DriverUse{ProgramOhm: p(0.33)}, 2), "driver", "on", 0.88, "/parts/0/driver/programV", 1},
+		"factor":              {light(supply, design.Driver{Family: "buck", ProgramV: p(1.2), ProgramK: p(1000.0), Efficiency: p(0.9)}, design.DriverUse{ProgramOhm: p(4e3)}, 2), "driver", "on", 0.9, "/parts/0/driver/programV", 1},
+		"forward voltage":     {light(supply, design.Driver{Family: "buck", SetCurrentA: p(0.3), Efficiency: p(0.9)}, design.DriverUse{}, 2), "driver", "cold", 1.05, "/variants/0/feeds/0/loads/0/loads/0/array/measuredOffsetV", 1},
+		"without a driver":    {straight, "a", "voltage", 0.96, "/variants/0/feeds/0/loads/0/array/measuredOffsetV", 1},
 	} {
 		of := func() *reading.Reading { return step(t, planOf(t, c.l, c.node), 0, c.step).Reading }
 		read := c.share * of().Expected
 		c.l.Variants[0].SetUp = []design.Done{{Node: c.node, Step: c.step, Reading: &read}}
 		r := of()
-		if r.Calculated == "agrees" || r.Replaces == nil || r.Replaces.Pointer != c.pointer {
-			t.Fatalf("%s: %+v", name, r)
+		if r.Calculated == "agrees" || r.Replaces == nil || len(r.Replaces.Figures) != c.figures || r.Replaces.Figures[0].Pointer != c.pointer {
+			t.Fatalf("%s: %+v, %+v", name, r, r.Replaces)
 		}
-		if to, ok := design.Resolve(taken(t, c.l, r.Replaces), 0, r.Replaces.At); !ok || to != c.pointer {
-			t.Errorf("%s: %s leads to %q", name, r.Replaces.At, to)
+		for _, f := range r.Replaces.Figures {
+			if to, ok := design.Resolve(taken(t, c.l, r.Replaces), 0, f.At); !ok || to != f.Pointer {
+				t.Errorf("%s: %s leads to %q", name, f.At, to)
+			}
 		}
 		c.l = taken(t, c.l, r.Replaces)
 		if again := of(); math.Abs(again.Expected-read) > 1e-4*read || again.Calculated != "agrees" || again.Replaces != nil {
 			t.Errorf("%s: read %g, once taken it expects %g", name, read, again.Expected)
 		}
 	}
+}
+
+func renamed(n design.Node, id string) design.Node {
+	n.ID = id
+	return n
 }
 
 // taken is the light with a reading in the place of a figure.
@@ -208,22 +251,24 @@ func taken(t *testing.T, l *design.Light, r *reading.Replacement) *design.Light 
 	if err := json.Unmarshal(data, &out); err != nil {
 		t.Fatal(err)
 	}
-	if err := design.SetFigure(&out, r.Pointer, r.Value); err != nil {
-		t.Fatal(err)
+	for _, f := range r.Figures {
+		if err := design.SetFigure(&out, f.Pointer, f.Value); err != nil {
+			t.Fatal(err)
+		}
 	}
 	return &out
 }
 
 // What cannot stand in for a figure is not offered: a voltage that is another emitter's, a
-// current that the driver cannot hold anyway, several arrays on one driver.
+// current that the driver cannot hold anyway, what hangs behind a further driver.
 func TestWhatCannotBeTaken(t *testing.T) {
 	supply := design.Source{Supply: &design.Supply{VoltageV: 12}}
 	buck := design.Driver{Family: "buck", SetCurrentA: p(0.3), Efficiency: p(0.9)}
 	two := light(supply, buck, design.DriverUse{}, 2)
 	driver := &two.Variants[0].Feeds[0].Loads[0]
-	other := driver.Loads[0]
-	other.ID = "b"
-	driver.Loads = append(driver.Loads, other)
+	second := renamed(*driver, "second")
+	second.Loads = []design.Node{renamed(driver.Loads[0], "b")}
+	driver.Loads = []design.Node{driver.Loads[0], second}
 	for name, c := range map[string]struct {
 		l     *design.Light
 		step  string
@@ -232,7 +277,7 @@ func TestWhatCannotBeTaken(t *testing.T) {
 	}{
 		"a tenth off":              {light(supply, buck, design.DriverUse{}, 2), "cold", 1.1, true},
 		"another emitter":          {light(supply, buck, design.DriverUse{}, 2), "cold", 1.4, false},
-		"two arrays":               {two, "cold", 1.1, false},
+		"behind another driver":    {two, "cold", 1.1, false},
 		"resistor of no reference": {light(supply, buck, design.DriverUse{ProgramOhm: p(0.33)}, 2), "on", 1.2, true},
 		"no current at all":        {light(supply, buck, design.DriverUse{}, 2), "on", 0, false},
 		"short of its source":      {light(design.Source{Supply: &design.Supply{VoltageV: 6.3}}, design.Driver{Family: "linear", SetCurrentA: p(0.3), HeadroomV: p(0.3)}, design.DriverUse{}, 2), "on", 2, false},

@@ -3,6 +3,7 @@ package setup
 import (
 	"fmt"
 
+	"photherm/core/chain"
 	"photherm/core/design"
 	"photherm/core/reading"
 	"photherm/core/units"
@@ -27,11 +28,20 @@ func (b *bench) fixedVoltage() Procedure {
 		first.Do = fmt.Sprintf("Nothing connected to the output. Power on and turn the voltage pot until the meter shows %s; mark plus and minus.", units.Volts(b.setV()))
 		first.Reading = reading.Of("output, open", "voltage", b.setV(), supplyShare).Wanting(b.setV())
 	}
+	if first.Reading.Expected == b.setV() {
+		first.Reading.Replace = func(actual float64) *reading.Replacement {
+			if actual <= 0 {
+				return nil
+			}
+			return b.ofUse("setVoltageV", units.Volts(actual)+" as its voltage", actual, units.Volts(actual))
+		}
+	}
 	at := b.probe()
+	takes := b.fromBelow(reading.Of("current", "current", at.OutA, loadShare), func(changes ...chain.Variation) float64 { return b.probe(changes...).OutA })
 	steps := []Step{
 		first,
 		{ID: "connect", Do: "Power off and wait until the output is down. Connect the load with an ammeter in one wire. Check the polarity twice."},
-		{ID: "on", Do: "Power on and read the current.", Reading: b.oneLoadDraws(b.stripDraws(reading.Of("current", "current", at.OutA, loadShare)))},
+		{ID: "on", Do: "Power on and read the current.", Reading: takes},
 		{ID: "loaded", Do: "Read the voltage where the load begins.", Reading: reading.Of("voltage at the load", "voltage", at.OutV, voltageShare)},
 	}
 	for i := range b.node.Loads {

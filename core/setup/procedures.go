@@ -253,8 +253,8 @@ func (b *bench) held(name, when string, before []Step) Procedure {
 	}
 	volts := reading.Of("voltage at the emitters, cold", "voltage", coldV, voltageShare)
 	if at.OutA >= (1-meterShare)*b.wantedA {
-		volts = b.emittersOff(volts, func(off chain.Variation) float64 {
-			v, _ := b.load(off)
+		volts = b.fromBelow(volts, func(changes ...chain.Variation) float64 {
+			v, _ := b.load(changes...)
 			return v
 		})
 	}

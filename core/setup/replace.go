@@ -2,6 +2,9 @@ package setup
 
 import (
 	"fmt"
+	"math"
+	"slices"
+	"strings"
 
 	"photherm/core/chain"
 	"photherm/core/design"
@@ -12,12 +15,12 @@ import (
 
 // ofPart is a reading that stands in for a figure of the driver's part.
 func (b *bench) ofPart(figure, label string, value float64, read string) *reading.Replacement {
-	return &reading.Replacement{Pointer: b.partPointer() + "/driver/" + figure, Label: label, Value: value, At: "/parts/" + b.node.Driver.PartID + "/driver/" + figure, Read: "read " + read + " while it was set up"}
+	return &reading.Replacement{Figures: []reading.Figure{{Pointer: b.partPointer() + "/driver/" + figure, Value: value, At: "/parts/" + b.node.Driver.PartID + "/driver/" + figure}}, Label: label, Read: "read " + read + " while it was set up"}
 }
 
-// ofNode is a reading that stands in for a figure of a node of the tree.
-func (b *bench) ofNode(node, pointer, figure, label string, value float64, read string) *reading.Replacement {
-	return &reading.Replacement{Pointer: pointer + figure, Label: label, Value: value, At: "/feeds/" + b.feed.ID + "/loads/" + node + figure, Read: "read " + read + " while it was set up"}
+// ofUse is a reading that stands in for a setting of the driver.
+func (b *bench) ofUse(figure, label string, value float64, read string) *reading.Replacement {
+	return &reading.Replacement{Figures: []reading.Figure{{Pointer: b.pointer + "/driver/" + figure, Value: value, At: "/feeds/" + b.feed.ID + "/loads/" + b.node.ID + "/driver/" + figure}}, Label: label, Read: "read " + read + " while it was set up"}
 }
 
 // currentIs lets a current that was read stand in for the one that is set, where the
@@ -35,114 +38,160 @@ func (b *bench) currentIs(r *reading.Reading) *reading.Reading {
 			volts := actual * *ohm * *b.d.ProgramV / b.d.ProgramVolts()
 			return b.ofPart("programV", units.Volts(volts)+" as its reference voltage", volts, read)
 		}
-		return b.ofNode(b.node.ID, b.pointer, "/driver/setCurrentA", read+" as the current it is set to", actual, read)
+		return b.ofUse("setCurrentA", read+" as the current it is set to", actual, read)
 	}
 	return r
 }
 
-// emittersOff lets a voltage that was read stand in for the forward voltage of the
-// emitters below a driver, where expect tells what would be read with a change of theirs.
-func (b *bench) emittersOff(r *reading.Reading, expect func(chain.Variation) float64) *reading.Reading {
-	if len(b.node.Loads) != 1 || b.node.Loads[0].Array == nil {
-		return r
-	}
-	return b.offOf(&b.node.Loads[0], b.pointer+"/loads/0", r, expect)
+// A follower is a figure of something that hangs where a reading is taken and has a share in
+// what is read: at t it takes more than now, at −t less.
+type follower struct {
+	pointer, at string
+	now         float64
+	of          func(t float64) float64
+	low, high   float64 // range of t in which it is still that thing
 }
 
-// offOf is emittersOff of an array that stands at a pointer: each of its emitters is off
-// by as much as makes the reading what is expected.
-func (b *bench) offOf(n *design.Node, pointer string, r *reading.Reading, expect func(chain.Variation) float64) *reading.Reading {
-	const figure = "/array/measuredOffsetV"
-	if b.parts[n.Array.PartID] == nil || r.Expected <= 0 {
+// followers are what hangs on nodes, as far as their current flows through it, and whether a
+// reading there tells of them alone: behind a further driver, it tells of that one too.
+func (b *bench) followers(nodes []design.Node, at, path string) (out []follower, alone bool) {
+	for i := range nodes {
+		n, here := &nodes[i], fmt.Sprintf("%s/loads/%d", at, i)
+		if n.Switch != nil && n.Switch.Open {
+			continue
+		}
+		mine, ok := b.follower(n, here, path)
+		below, okBelow := b.followers(n.Loads, here, path)
+		if !ok || !okBelow {
+			return nil, false
+		}
+		out = append(append(out, mine...), below...)
+	}
+	return out, true
+}
+
+// follower is one node by itself, at its pointer; nothing: it has no such figure.
+func (b *bench) follower(n *design.Node, pointer, path string) (out []follower, alone bool) {
+	switch {
+	case n.Driver != nil:
+		return nil, false
+	case n.Array != nil:
+		if b.parts[n.Array.PartID] == nil {
+			return nil, false
+		}
+		was := 0.0
+		if n.Array.OffsetV != nil {
+			was = *n.Array.OffsetV
+		}
+		const figure = "/array/measuredOffsetV"
+		return []follower{{pointer: pointer + figure, at: path + n.ID + figure, now: was, of: func(t float64) float64 { return was - t*mostOffV }, low: (was - mostOffV) / mostOffV, high: (was + mostOffV) / mostOffV}}, true
+	case n.Load != nil:
+		was := 1.0
+		if n.Load.Draws != nil {
+			was = *n.Load.Draws
+		}
+		const figure = "/load/measuredDraw"
+		return []follower{{pointer: pointer + figure, at: path + n.ID + figure, now: was, of: func(t float64) float64 { return was * math.Pow(farLoad, t) }, low: -1 - math.Log(was)/math.Log(farLoad), high: 1 - math.Log(was)/math.Log(farLoad)}}, true
+	case n.Strip != nil:
+		part := b.parts[n.Strip.PartID]
+		if part == nil || part.Strip == nil {
+			return nil, false
+		}
+		figure, was := "powerWPerM", part.Strip.PerMetreW
+		if was == nil {
+			figure, was = "currentAPerM", part.Strip.PerMetreA
+		}
+		if was == nil || *was <= 0 {
+			return nil, false
+		}
+		return []follower{{pointer: b.pointerOfPart(part.ID) + "/strip/" + figure, at: "/parts/" + part.ID + "/strip/" + figure, now: *was, of: func(t float64) float64 { return *was * math.Pow(farStrip, t) }, low: -1, high: 1}}, true
+	}
+	return nil, true
+}
+
+// How far what hangs on a driver may be off its data and still be taken for it: forward voltage
+// of an emitter, V (chosen: a bin is a tenth of a volt or two; a colour is half a volt), and how
+// many times what a load or a strip takes (chosen).
+const (
+	mostOffV = 0.5
+	farLoad  = 2.0
+	farStrip = 2.0
+)
+
+// fromBelow lets what was read stand in for the figures of what hangs on the driver, or of the
+// node itself where there is none: emitters by their forward voltage, loads and strips by what
+// they take. Where there are several, nothing tells which of them is off, so all are, alike.
+// Expect tells what would be read with changes of theirs.
+func (b *bench) fromBelow(r *reading.Reading, expect func(changes ...chain.Variation) float64) *reading.Reading {
+	path := "/feeds/" + b.feed.ID + "/loads/"
+	list, alone := b.follower(b.node, b.pointer, path)
+	if b.node.Driver != nil {
+		list, alone = b.followers(b.node.Loads, b.pointer, path)
+	}
+	seen := map[string]bool{}
+	list = slices.DeleteFunc(list, func(f follower) bool { // two strips of one part are one figure
+		defer func() { seen[f.pointer] = true }()
+		return seen[f.pointer]
+	})
+	if !alone || len(list) == 0 || r.Expected <= 0 {
 		return r
 	}
-	was := 0.0
-	if n.Array.OffsetV != nil {
-		was = *n.Array.OffsetV
+	low, high := -1.0, 1.0
+	for _, f := range list {
+		low, high = max(low, f.low), min(high, f.high)
 	}
 	r.Replace = func(actual float64) *reading.Replacement {
-		over := func(offV float64) float64 {
-			return expect(chain.Variation{Pointer: pointer + figure, Op: chain.Set, Value: offV}) - actual
+		over := func(t float64) float64 {
+			changes := make([]chain.Variation, len(list))
+			for i, f := range list {
+				changes[i] = chain.Variation{Pointer: f.pointer, Op: chain.Set, Value: f.of(t)}
+			}
+			return expect(changes...) - actual
 		}
-		low, high := over(-mostOffV), over(mostOffV)
-		if !(low < 0 && high > 0) {
-			return nil // that is another emitter, not this one a little off
-		}
-		each := root.Bracketed(over, -mostOffV, low, mostOffV, high, 1e-5)
-		return b.ofNode(n.ID, pointer, figure, fmt.Sprintf("%+.3g V for each emitter", each-was), each, units.Volts(actual))
-	}
-	return r
-}
-
-// mostOffV is how far forward voltage may be off what its part says, V (chosen: a bin is
-// a tenth of a volt or two; a colour is half a volt).
-const mostOffV = 0.5
-
-// loadDraws lets a current that was read stand in for what a measured load draws here, as a
-// share of its readings; expect tells what would be read with another share.
-func (b *bench) loadDraws(n *design.Node, pointer string, r *reading.Reading, expect func(chain.Variation) float64) *reading.Reading {
-	const figure = "/load/measuredDraw"
-	if r.Expected <= 0 {
-		return r
-	}
-	r.Replace = func(actual float64) *reading.Replacement {
-		over := func(share float64) float64 {
-			return expect(chain.Variation{Pointer: pointer + figure, Op: chain.Set, Value: share}) - actual
-		}
-		low, high := over(1/farLoad), over(farLoad)
-		if !(low < 0 && high > 0) {
-			return nil // that is another load
-		}
-		share := root.Bracketed(over, 1/farLoad, low, farLoad, high, 1e-5)
-		return b.ofNode(n.ID, pointer, figure, fmt.Sprintf("%.3g times its readings", share), share, units.Amps(actual))
-	}
-	return r
-}
-
-// farLoad is how many times off its readings a load may be and still be taken for it (chosen).
-const farLoad = 2.0
-
-// oneLoadDraws is loadDraws of the one measured load below a driver.
-func (b *bench) oneLoadDraws(r *reading.Reading) *reading.Reading {
-	if len(b.node.Loads) != 1 || b.node.Loads[0].Load == nil {
-		return r
-	}
-	return b.loadDraws(&b.node.Loads[0], b.pointer+"/loads/0", r, func(draw chain.Variation) float64 { return b.probe(draw).OutA })
-}
-
-// stripDraws lets a current that was read stand in for what a metre of the one strip below
-// takes, by its watts or its amperes.
-func (b *bench) stripDraws(r *reading.Reading) *reading.Reading {
-	if len(b.node.Loads) != 1 || b.node.Loads[0].Strip == nil {
-		return r
-	}
-	id := b.node.Loads[0].Strip.PartID
-	part := b.parts[id]
-	if part == nil || part.Strip == nil || r.Expected <= 0 {
-		return r
-	}
-	figure, was, say := "powerWPerM", part.Strip.PerMetreW, units.Watts
-	if was == nil {
-		figure, was, say = "currentAPerM", part.Strip.PerMetreA, units.Amps
-	}
-	if was == nil || *was <= 0 {
-		return r
-	}
-	at := "/parts/" + id + "/strip/" + figure
-	r.Replace = func(actual float64) *reading.Replacement {
-		over := func(perMetre float64) float64 {
-			return b.probe(chain.Variation{Pointer: at, Op: chain.Set, Value: perMetre}).OutA - actual
-		}
-		low, high := *was/farStrip, *was*farStrip
 		fl, fh := over(low), over(high)
-		if !(fl < 0 && fh > 0) {
-			return nil // that is another strip, or another length of it
+		if !(low < high && fl*fh < 0) {
+			return nil // that is something else, not this a little off
 		}
-		perMetre := root.Bracketed(over, low, fl, high, fh, 1e-6**was)
-		return &reading.Replacement{Pointer: b.pointerOfPart(id) + "/strip/" + figure, Label: say(perMetre) + " for a metre", Value: perMetre, At: at, Read: "read " + units.Amps(actual) + " while it was set up"}
+		t := root.Bracketed(over, low, fl, high, fh, 1e-6)
+		out := &reading.Replacement{Label: labelOf(list, t), Read: "read " + reading.Say(r.Quantity, actual) + " while it was set up"}
+		for _, f := range list {
+			out.Figures = append(out.Figures, reading.Figure{Pointer: f.pointer, Value: f.of(t), At: f.at})
+		}
+		return out
 	}
 	return r
 }
 
-// farStrip is how many times off its data a strip may be and still be taken for it (chosen).
-const farStrip = 2
+// labelOf says what followers become at t.
+func labelOf(list []follower, t float64) string {
+	var emitters, others []follower
+	for _, f := range list {
+		if strings.HasSuffix(f.pointer, "/measuredOffsetV") {
+			emitters = append(emitters, f)
+		} else {
+			others = append(others, f)
+		}
+	}
+	var words []string
+	switch n := len(emitters); {
+	case n == 1:
+		words = append(words, fmt.Sprintf("%+.3g V for each emitter", -t*mostOffV))
+	case n > 1:
+		words = append(words, fmt.Sprintf("%+.3g V for each emitter of all %d arrays", -t*mostOffV, n))
+	}
+	switch n := len(others); {
+	case n > 1:
+		words = append(words, fmt.Sprintf("%.3g times what each of %d takes", math.Pow(farLoad, t), n))
+	case n == 1:
+		value := others[0].of(t)
+		switch pointer := others[0].pointer; {
+		case strings.HasSuffix(pointer, "/powerWPerM"):
+			words = append(words, units.Watts(value)+" for a metre")
+		case strings.HasSuffix(pointer, "/currentAPerM"):
+			words = append(words, units.Amps(value)+" for a metre")
+		default:
+			words = append(words, fmt.Sprintf("%.3g times its readings", value))
+		}
+	}
+	return strings.Join(words, ", ")
+}

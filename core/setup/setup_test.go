@@ -138,10 +138,10 @@ func TestMeasuredFloors(t *testing.T) {
 	}
 	l.Variants[0].SetUp = []design.Done{{Node: "driver", Step: "knob-floor", Reading: p(0.108)}}
 	floor := step(t, plan(t, l, Question{}), 1, "knob-floor").Reading
-	if floor.Expected != 0.2 || floor.Calculated != "differs" || floor.Replaces == nil || floor.Replaces.Pointer != "/parts/0/driver/minCurrentA" || floor.Replaces.Value != 0.108 {
+	if floor.Expected != 0.2 || floor.Calculated != "differs" || floor.Replaces == nil || floor.Replaces.Figures[0].Pointer != "/parts/0/driver/minCurrentA" || floor.Replaces.Figures[0].Value != 0.108 {
 		t.Fatalf("%+v, %+v", floor, floor.Replaces)
 	}
-	l.Parts[0].Driver.MinCurrentA = &floor.Replaces.Value
+	l.Parts[0].Driver.MinCurrentA = &floor.Replaces.Figures[0].Value
 	if got := travel(); math.Abs(got-(takes-0.108)/(0.4-0.108)) > 1e-6 {
 		t.Errorf("as measured the knob dims over %g of its travel", got)
 	}
@@ -152,7 +152,7 @@ func TestMeasuredFloors(t *testing.T) {
 	leads := design.Driver{Family: "window", SetCurrentA: p(0.3), MinVoltageV: p(20.0), MaxVoltageV: p(40.0), Dimming: "three-in-one", Efficiency: p(0.9), EfficiencyInV: p(230.0), EfficiencyOut: p(30.0)}
 	l = light(mains, leads, design.DriverUse{Dimming: &design.Level{Current: p(0.5)}}, 10)
 	l.Variants[0].SetUp = []design.Done{{Node: "driver", Step: "dim-floor", Reading: p(0.03)}}
-	if r := step(t, plan(t, l, Question{}), 1, "dim-floor").Reading; !r.Open || r.Calculated != "" || r.Replaces == nil || math.Abs(r.Replaces.Value-0.1) > 1e-9 {
+	if r := step(t, plan(t, l, Question{}), 1, "dim-floor").Reading; !r.Open || r.Calculated != "" || r.Replaces == nil || math.Abs(r.Replaces.Figures[0].Value-0.1) > 1e-9 {
 		t.Errorf("of an unknown floor: %+v", r)
 	}
 }

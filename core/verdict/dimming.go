@@ -33,7 +33,7 @@ func (j *judge) dimming(id string, p place, d *design.Driver) {
 	} else if l.Current != nil && d.DimFloor != nil && *l.Current > 0 && *l.Current < *d.DimFloor {
 		j.add(Finding{Code: "below-dim-floor", Severity: Caution, Stage: "driver", Node: id, Pointer: at + "/current", Title: "It does not dim so far",
 			Why: fmt.Sprintf("Set to %s it stays at %s, its floor.", percent(*l.Current), percent(*d.DimFloor)), Value: l.Current, Limit: d.DimFloor,
-			Fix: &Fix{Label: "Set " + percent(*d.DimFloor), Patch: []Patch{{"add", at + "/current", *d.DimFloor}}}})
+			Fix: &Fix{Label: "Set " + percent(*d.DimFloor), Patch: []Patch{{"add", at + "/current", *d.DimFloor}}, keeps: told("at its floor")}})
 	}
 	duty := 1.0
 	if l.Duty != nil {
@@ -57,7 +57,7 @@ func (j *judge) switched(id string, p place, d *design.Driver, duty float64, hz 
 	if d.PWMMaxHz != nil && *hz > *d.PWMMaxHz {
 		j.add(Finding{Code: "switched-too-fast", Severity: Caution, Stage: "driver", Node: id, Pointer: at + "/frequencyHz", Title: "Switched faster than it follows",
 			Why: fmt.Sprintf("It is switched at %s and follows to %s: its current no longer follows the duty.", hertz(*hz), hertz(*d.PWMMaxHz)), Value: hz, Limit: d.PWMMaxHz, Unit: "Hz",
-			Fix: &Fix{Label: "Switch at " + hertz(*d.PWMMaxHz), Patch: []Patch{{"add", at + "/frequencyHz", *d.PWMMaxHz}}}})
+			Fix: &Fix{Label: "Switch at " + hertz(*d.PWMMaxHz), Patch: []Patch{{"add", at + "/frequencyHz", *d.PWMMaxHz}}, keeps: told("at the most it follows")}})
 	}
 	if d.RiseS != nil {
 		if least := driver.LowestDuty(*d.RiseS, *hz); duty < least {

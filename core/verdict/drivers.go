@@ -100,7 +100,7 @@ func (j *judge) supplyRating(id string, p place, d *design.Driver) {
 		}
 		j.add(Finding{Code: "supply-voltage-range", Severity: Stop, Stage: "driver", Node: id, Pointer: at + "/setVoltageV", Title: "Set beyond what the supply can",
 			Why: fmt.Sprintf("%s is set to %s; its range ends at %s.", p.node.Called(), units.Volts(*set), units.Volts(*limit)), Value: set, Limit: limit, Unit: "V",
-			Fix: &Fix{Label: "Set " + units.Volts(*limit), Patch: []Patch{{"add", at + "/setVoltageV", *limit}}}})
+			Fix: &Fix{Label: "Set " + units.Volts(*limit), Patch: []Patch{{"add", at + "/setVoltageV", *limit}}, keeps: told("at the end of its range")}})
 	}
 	onMains := len(p.feed.Sources) > 0 && p.feed.Sources[0].Mains != nil
 	if onMains && d.Isolated != nil && !*d.Isolated && (j.light.Conditions.NearWater || j.touchableMetal()) {
@@ -305,12 +305,12 @@ func (j *judge) driverSetting(id string, p place, d *design.Driver) {
 		if d.MaxCurrentA != nil && *set > *d.MaxCurrentA {
 			j.add(Finding{Code: "driver-over-current", Severity: Stop, Stage: "driver", Node: id, Pointer: at, Title: "Set above what the driver can",
 				Why: fmt.Sprintf("%s is set to %s and gives %s at most.", p.node.Called(), units.Amps(*set), units.Amps(*d.MaxCurrentA)), Value: set, Limit: d.MaxCurrentA, Unit: "A",
-				Fix: &Fix{Label: "Set " + units.Amps(*d.MaxCurrentA), Patch: []Patch{{"add", at, *d.MaxCurrentA}}}})
+				Fix: &Fix{Label: "Set " + units.Amps(*d.MaxCurrentA), Patch: []Patch{{"add", at, *d.MaxCurrentA}}, keeps: told("at the most it gives")}})
 		}
 		if d.MinCurrentA != nil && *set < *d.MinCurrentA {
 			j.add(Finding{Code: "driver-under-current", Severity: Caution, Stage: "driver", Node: id, Pointer: at, Title: "Set below what the driver can",
 				Why: fmt.Sprintf("%s is set to %s and cannot go below %s.", p.node.Called(), units.Amps(*set), units.Amps(*d.MinCurrentA)), Value: set, Limit: d.MinCurrentA, Unit: "A",
-				Fix: &Fix{Label: "Set " + units.Amps(*d.MinCurrentA), Patch: []Patch{{"add", at, *d.MinCurrentA}}}})
+				Fix: &Fix{Label: "Set " + units.Amps(*d.MinCurrentA), Patch: []Patch{{"add", at, *d.MinCurrentA}}, keeps: told("at the least it gives")}})
 		}
 	}
 	if ohm := p.node.Driver.ProgramOhm; ohm != nil {

@@ -38,7 +38,7 @@ func (j *judge) family(id string, p place, d *design.Driver) {
 	} else if use.TiedChannels > n {
 		limit, value := float64(n), float64(use.TiedChannels)
 		j.add(Finding{Code: "too-many-channels", Severity: Stop, Stage: "driver", Node: id, Pointer: at + "/tiedChannels", Title: "More channels than it has",
-			Why: fmt.Sprintf("%d channels are tied; it has %d.", use.TiedChannels, n), Value: &value, Limit: &limit, Fix: &Fix{Label: fmt.Sprintf("Tie %d", n), Patch: []Patch{{"add", at + "/tiedChannels", limit}}}})
+			Why: fmt.Sprintf("%d channels are tied; it has %d.", use.TiedChannels, n), Value: &value, Limit: &limit, Fix: &Fix{Label: fmt.Sprintf("Tie %d", n), Patch: []Patch{{"add", at + "/tiedChannels", limit}}, keeps: told("no channel to spare")}})
 	} else if use.TiedChannels > 1 && !d.Tieable {
 		j.add(Finding{Code: "channels-not-to-tie", Severity: Stop, Stage: "driver", Node: id, Pointer: at + "/tiedChannels", Title: "These channels must not be tied",
 			Why: "Each of its channels regulates for itself; tied, they fight and one takes the load of all. Give each channel a string of its own.", Fix: &Fix{Label: "One channel", Patch: []Patch{{"add", at + "/tiedChannels", 1}}}})

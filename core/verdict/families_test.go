@@ -190,6 +190,29 @@ func TestStripAndRails(t *testing.T) {
 	}
 }
 
+// Fed from both ends each end feeds half of it, and is judged by that.
+func TestRunFedFromBothEnds(t *testing.T) {
+	for name, c := range map[string]struct {
+		metres float64
+		both   bool
+		found  bool
+		mended bool
+	}{
+		"half of it is allowed": {9, false, true, true}, "at the limit": {10, true, false, false}, "beyond it": {11, true, true, false}, "beyond mending": {11, false, true, false}, "from one end, at the limit": {5, false, false, false},
+	} {
+		l := &design.Light{Format: design.Format, Version: design.Version, Name: "strip", Conditions: design.Conditions{AmbientC: 20}, Parts: []design.Part{{ID: "s", Name: "Strip", Strip: &design.Strip{VoltageV: 24, PerMetreW: p(5.0), CutM: 0.05, LoopOhm: p(0.0), LongestM: p(5.0)}}},
+			Variants: []design.Variant{{ID: "v", Name: "v", Bodies: []design.Body{}, Feeds: []design.Feed{{ID: "f", Sources: []design.Source{{ID: "rail", Supply: &design.Supply{VoltageV: 24}}},
+				Loads: []design.Node{{ID: "strip", Strip: &design.StripUse{PartID: "s", PiecesM: []float64{c.metres}, BothEnds: c.both}}}}}}}}
+		f := find(judgeLight(t, l), "run-too-long")
+		if (f != nil) != c.found || f != nil && (f.Fix != nil) != c.mended {
+			t.Errorf("%s: %+v", name, f)
+		}
+		if f != nil && f.Fix != nil && !strings.Contains(f.Fix.Then, "500 mm less from each end") {
+			t.Errorf("%s: %q", name, f.Fix.Then)
+		}
+	}
+}
+
 // What sticks a strip on lets go above what it bears: 14.4 W over 2 K/W and 0.5 K/W come
 // to 56 °C.
 func TestStripAdhesive(t *testing.T) {

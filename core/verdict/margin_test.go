@@ -1,6 +1,7 @@
 package verdict
 
 import (
+	"fmt"
 	"strings"
 	"testing"
 
@@ -17,6 +18,9 @@ func TestFixesNameTheirMargin(t *testing.T) {
 		return l
 	}
 	driverOf := func(l *design.Light) *design.Driver { return l.Parts[1].Driver }
+	driverUse := func(l *design.Light) *design.DriverUse {
+		return design.FindNode(l.Variants[0].Feeds[0].Loads, "driver").Driver
+	}
 	for code, c := range map[string]struct {
 		light *design.Light
 		says  string
@@ -24,7 +28,24 @@ func TestFixesNameTheirMargin(t *testing.T) {
 		"touch":              {lamp(func(*design.Light) {}), "K below the limit"},
 		"source-above-input": {lamp(func(l *design.Light) { driverOf(l).InputMaxV = p(15.0) }), "2.40 V below what the driver bears"},
 		"cell-discharge":     {lamp(func(l *design.Light) { l.Parts[0].Cell.MaxDischargeA = p(0.8) }), "below what a cell may give"},
+		"driver-over-current": {lamp(func(l *design.Light) {
+			driverOf(l).MaxCurrentA = p(0.6)
+			driverUse(l).SetCurrentA = p(0.7)
+		}), "at the most it gives"},
+		// No limit is crossed: what is nearest to one in the light is told.
+		"not-dimmable": {lamp(func(l *design.Light) {
+			driverOf(l).Dimming = "none"
+			driverUse(l).Dimming = &design.Level{Current: p(0.5)}
+			driverUse(l).Mode, driverUse(l).Modes = "", nil
+			l.Variants[0].Bodies[0].Touchable = false
+		}), " K below the limit"},
+		"not-dimmable in the hand": {lamp(func(l *design.Light) {
+			driverOf(l).Dimming = "none"
+			driverUse(l).Dimming = &design.Level{Current: p(0.5)}
+			driverUse(l).Mode, driverUse(l).Modes = "", nil
+		}), " K above the limit"},
 	} {
+		code, _, _ = strings.Cut(code, " ")
 		f := find(judgeLight(t, c.light), code)
 		if f == nil || f.Fix == nil || !strings.Contains(f.Fix.Then, c.says) {
 			t.Errorf("%s: %+v", code, f)
@@ -38,5 +59,45 @@ func TestFixesNameTheirMargin(t *testing.T) {
 	use.PiecesM = []float64{8.568}
 	if f := find(judgeLight(t, strip), "far-end-dark"); f == nil || f.Fix == nil || !strings.Contains(f.Fix.Then, "the darkest segment then has 9") {
 		t.Errorf("%+v", f)
+	}
+}
+
+// Each fix was tried, or says that it was not: of twelve drivers set too high, eight are.
+func TestFixesThatWereNotTried(t *testing.T) {
+	l := load(t, "shore-search-handlamp.json")
+	loads := &l.Variants[0].Feeds[0].Loads
+	one, err := design.Encode(l)
+	if err != nil {
+		t.Fatal(err)
+	}
+	for n := range 11 {
+		copied, err := design.Decode(one)
+		if err != nil {
+			t.Fatal(err)
+		}
+		more := copied.Variants[0].Feeds[0].Loads
+		rename(more, fmt.Sprintf("-%d", n))
+		*loads = append(*loads, more...)
+	}
+	l.Parts[1].Driver.MaxCurrentA = p(0.3)
+	tried, not := 0, 0
+	for _, f := range judgeLight(t, l) {
+		switch {
+		case f.Fix == nil:
+		case f.Fix.Then == untried:
+			not++
+		default:
+			tried++
+		}
+	}
+	if tried > mostTried || not == 0 {
+		t.Errorf("%d tried, %d not", tried, not)
+	}
+}
+
+func rename(nodes []design.Node, by string) {
+	for i := range nodes {
+		nodes[i].ID += by
+		rename(nodes[i].Loads, by)
 	}
 }

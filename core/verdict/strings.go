@@ -206,9 +206,17 @@ func (j *judge) strip(id string, p place) {
 			chain = max(chain, m)
 		}
 	}
-	if s.LongestM != nil && above(chain, *s.LongestM) && !use.BothEnds {
-		j.add(Finding{Code: "run-too-long", Severity: Caution, Stage: "emitters", Node: id, Pointer: at + "/bothEnds", Title: "Longer than one end should feed",
-			Why: fmt.Sprintf("A run of %s is fed from one end; its maker allows %s.", length(chain), length(*s.LongestM)), Value: &chain, Limit: s.LongestM, Unit: "m", Fix: &Fix{Label: "Feed both ends", Patch: []Patch{{"add", at + "/bothEnds", true}}}})
+	fed, from := chain, "one end"
+	if use.BothEnds {
+		fed, from = chain/2, "each of its ends"
+	}
+	if s.LongestM != nil && above(fed, *s.LongestM) {
+		f := Finding{Code: "run-too-long", Severity: Caution, Stage: "emitters", Node: id, Pointer: at + "/bothEnds", Title: "Longer than one end should feed",
+			Why: fmt.Sprintf("%s are fed from %s; its maker allows %s.", length(fed), from, length(*s.LongestM)), Value: &fed, Limit: s.LongestM, Unit: "m"}
+		if !use.BothEnds && !above(chain/2, *s.LongestM) {
+			f.Fix = &Fix{Label: "Feed both ends", Patch: []Patch{{"add", at + "/bothEnds", true}}, keeps: told(length(*s.LongestM-chain/2) + " less from each end than its maker allows")}
+		}
+		j.add(f)
 	}
 	if s.FluxLmPer != nil {
 		w := 0.0

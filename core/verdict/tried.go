@@ -3,20 +3,25 @@ package verdict
 import (
 	"encoding/json"
 	"fmt"
+	"math"
 	"strconv"
 	"strings"
 
 	"photherm/core/chain"
 	"photherm/core/design"
+	"photherm/core/heat"
 	"photherm/core/units"
 )
 
-// mostTried bounds the fixes that are tried on a light: each is solved once more. Lights
-// wider than widestTried are not: their fixes are offered as they are (both chosen).
+// mostTried bounds the fixes that are tried on a light, and mostWidth the figures of their
+// records together: each is solved once more. The rest are offered, and said to be untried
+// (both chosen).
 const (
-	mostTried   = 3
-	widestTried = 150 // figures of a record
+	mostTried = 8
+	mostWidth = 1000
 )
+
+const untried = "not tried"
 
 // lostShare is the share of what a light gives, lumens times hours, below which a fix takes
 // more than it mends, if what it mends is no stop (chosen).
@@ -25,7 +30,7 @@ const lostShare = 0.5
 // try solves the light with each fix, the gravest first, and takes back those that do not
 // mend, or break something else. What comes of the others is told.
 func (j *judge) try() {
-	if j.trial || len(j.model.Columns()) > widestTried {
+	if j.trial {
 		return
 	}
 	before := map[[2]string]bool{}
@@ -35,7 +40,11 @@ func (j *judge) try() {
 	tried := 0
 	for i := range j.findings {
 		f := &j.findings[i]
-		if f.Fix == nil || tried >= mostTried || f.Code == "short" || f.Code == "fault-put-in" { // a fault that was put in is taken out, whatever it hid
+		if f.Fix == nil || f.Code == "short" || f.Code == "fault-put-in" { // a fault that was put in is taken out, whatever it hid
+			continue
+		}
+		if tried >= mostTried || (tried+1)*len(j.model.Columns()) > mostWidth {
+			f.Fix.Then = untried
 			continue
 		}
 		tried++
@@ -55,13 +64,50 @@ func (j *judge) try() {
 			continue
 		}
 		f.Fix.Then = then(&answers)
-		if f.Fix.keeps == nil {
-			continue
+		margin := ""
+		if f.Fix.keeps != nil {
+			margin = f.Fix.keeps(with)
 		}
-		if margin := f.Fix.keeps(with); margin != "" {
+		if margin == "" {
+			margin = with.spare()
+		}
+		if margin != "" {
 			f.Fix.Then = strings.TrimPrefix(f.Fix.Then+", "+margin, ", ")
 		}
 	}
+}
+
+// spare is the margin of a light whose fix has no limit of its own: how far the nearest of
+// its limits of temperature is. Empty: none is known.
+func (j *judge) spare() string {
+	least, name := math.Inf(1), ""
+	near := func(what, owner, figure string, limit *float64) {
+		if limit == nil {
+			return
+		}
+		if t, ok := j.highest(owner, figure); ok && *limit-t < least {
+			least, name = *limit-t, what
+		}
+	}
+	for _, id := range j.order {
+		if p := j.nodes[id]; p.node.Array != nil && j.data(p.node.Array.PartID).Emitter != nil && len(p.node.Array.Mixed) == 0 {
+			near("junctions of "+p.node.Called(), id, "junctionC", j.data(p.node.Array.PartID).Emitter.MaxJunctionC)
+		}
+	}
+	for i := range j.model.Variant().Bodies {
+		b := &j.model.Variant().Bodies[i]
+		near(b.Name, b.ID, "bodyC", b.MaxC)
+		if b.Touchable {
+			near(b.Name, b.ID, "bodyC", new(heat.TouchLimitC(&j.light.Brief, j.light.Conditions.Handheld, b)))
+		}
+	}
+	switch {
+	case name == "":
+		return ""
+	case least < 0:
+		return fmt.Sprintf("%s still %.2g K above the limit", name, -least)
+	}
+	return fmt.Sprintf("%s %.2g K below the limit", name, least)
 }
 
 // given is what a light gives in all, lm·s: of one on a supply what it gives.

@@ -45,7 +45,7 @@ type Finding struct {
 type Fix struct {
 	Label string  `json:"label" doc:"What is changed, in a few words"`
 	Patch []Patch `json:"patch" nullable:"false"`
-	Then  string  `json:"then,omitempty" doc:"What the light gives with it, and the margin it keeps; empty: not tried"`
+	Then  string  `json:"then,omitempty" doc:"What the light gives with it, and the margin it keeps; empty: nothing to say"`
 
 	keeps func(*judge) string // the margin in a light that has it
 }

@@ -3442,6 +3442,17 @@ export interface components {
             /** @description Every source it must accept; the first is in use */
             sources: components["schemas"]["Source"][];
         };
+        Figure: {
+            /** @description Path of the figure through ids, to mark it as measured */
+            at: string;
+            /** @description JSON Pointer of the figure */
+            pointer: string;
+            /**
+             * Format: double
+             * @description In the unit of the figure
+             */
+            value: number;
+        };
         Finding: {
             /** @description What kind of finding, stable across releases */
             code: string;
@@ -3510,7 +3521,7 @@ export interface components {
             /** @description What is changed, in a few words */
             label: string;
             patch: components["schemas"]["Patch"][];
-            /** @description What the light gives with it, and the margin it keeps; empty: not tried */
+            /** @description What the light gives with it, and the margin it keeps; empty: nothing to say */
             then?: string;
         };
         Flicker: {
@@ -5384,7 +5395,7 @@ export interface components {
              * @enum {string}
              */
             quantity: "voltage" | "current" | "resistance" | "power" | "temperature" | "illuminance" | "ppfd" | "light" | "duration";
-            /** @description The figure of the light it stands in for; null: none, or it agrees */
+            /** @description What of the light it stands in for; null: nothing, or it agrees */
             replaces: components["schemas"]["Replacement"];
             /** @description Id of the tool to take, or that was taken */
             tool: string;
@@ -5419,19 +5430,12 @@ export interface components {
             stages: components["schemas"]["BenchStage"][];
         };
         Replacement: {
-            /** @description Path of the figure through ids, to mark it as measured */
-            at: string;
-            /** @description What it becomes, in a few words */
+            /** @description The figures, one or more, with what they become */
+            figures: components["schemas"]["Figure"][];
+            /** @description What changes, in a few words */
             label: string;
-            /** @description JSON Pointer of the figure */
-            pointer: string;
             /** @description What was read, in words */
             read: string;
-            /**
-             * Format: double
-             * @description In the unit of the figure
-             */
-            value: number;
         };
         Report: {
             /**

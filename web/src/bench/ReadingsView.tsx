@@ -2,8 +2,7 @@ import Box from '@mui/material/Box'
 import Button from '@mui/material/Button'
 import { useState } from 'react'
 import type { Light, Schemas } from '../api/client'
-import { measuredAt } from '../document/assumed'
-import { set } from '../document/pointer'
+import { taken } from '../document/assumed'
 import { recorded, type Done } from '../document/readings'
 import type { Change } from '../document/store'
 import { BigReading } from './BigReading'
@@ -75,7 +74,7 @@ export function ReadingsView({ plan, variant, change, ways, onWays, open, onOpen
               const key = keyOf(row)
               return (
                 <ReadingRow key={key} row={row} number={number} open={open === key} onOpen={() => onOpen(key)} onRead={canRead(row) ? () => onRead(row) : undefined} busy={reading === key} before={before?.find((d) => d.node === row.node && d.step === row.step)?.reading} onNext={() => next(row)} onRecord={(is, done) => record(row, is, done)} onMove={(slip) => move(row, slip)}
-                  onTake={(r) => change((l: Light) => measuredAt(set(l, r.pointer, Number(r.value.toPrecision(4))), variant, r.at, r.read), `Measured: ${r.label}`)} />
+                  onTake={(r) => change((l: Light) => taken(l, variant, r), `Measured: ${r.label}`)} />
               )
             })}
           </Box>

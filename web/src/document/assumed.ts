@@ -1,4 +1,4 @@
-import type { Light } from '../api/client'
+import type { Light, Schemas } from '../api/client'
 import { get, set } from './pointer'
 
 /** The JSON Pointer of the place that an assumption names: through ids, a node below its feed however deep it hangs. Undefined: it is gone. */
@@ -34,6 +34,10 @@ export const measuredAt = (light: Light, variant: number, at: string, why: strin
   const list = light.variants[variant]?.measured ?? []
   return set(light, `/variants/${variant}/measured`, [...list.filter((m) => m.at !== at), { at, why }])
 }
+
+/** What was read takes the place of what was stated, and is marked. */
+export const taken = (light: Light, variant: number, r: Schemas['Replacement']): Light =>
+  r.figures.reduce((l, f) => measuredAt(set(l, f.pointer, Number(f.value.toPrecision(4))), variant, f.at, r.read), light)
 
 const lists = ['assumed', 'measured'] as const
 

@@ -5,7 +5,7 @@ import Select from '@mui/material/Select'
 import { useQuery } from '@tanstack/react-query'
 import { useId, useState } from 'react'
 import { answer, api, type Light, type Schemas } from '../api/client'
-import { measuredAt } from '../document/assumed'
+import { taken } from '../document/assumed'
 import { set } from '../document/pointer'
 import { recorded } from '../document/readings'
 import type { Change } from '../document/store'
@@ -76,7 +76,7 @@ function SetUp({ light, variant, driver, change }: Props) {
       </Box>
       <Box component="ol" sx={{ m: 0, pl: 0, listStyle: 'none' }}>
         {procedure.steps.map((s, i) => (
-          <OneStep key={s.id} step={s} number={i + 1} onTick={(ticked) => record(s, { ticked: ticked ? true : undefined }, true)} onRead={(reading, done) => record(s, { reading }, done)} onTake={(r) => change((l) => measuredAt(set(l, r.pointer, Number(r.value.toPrecision(4))), variant, r.at, r.read), `Measured: ${r.label}`)} />
+          <OneStep key={s.id} step={s} number={i + 1} onTick={(ticked) => record(s, { ticked: ticked ? true : undefined }, true)} onRead={(reading, done) => record(s, { reading }, done)} onTake={(r) => change((l) => taken(l, variant, r), `Measured: ${r.label}`)} />
         ))}
       </Box>
       {plan.resistor && <Resistor plan={plan} series={series} drawer={drawer} onSeries={setSeries} onDrawer={setDrawer} onTake={(ohm) => change((l) => set(l, `${driver.pointer}/driver/${plan.resistor.purpose === 'sets' ? 'programOhm' : 'resistanceOhm'}`, Number(ohm.toPrecision(6))), 'Resistor')} />}

@@ -46,7 +46,7 @@ export const Findings = memo(function Findings({ onGo, onTry }: Props) {
                   Try it: {f.fix.label}
                 </button>
               )}
-              {f.fix?.then && <div className={css.then}>then {f.fix.then}</div>}
+              {f.fix?.then && <div className={css.then}>{f.fix.then === 'not tried' ? 'not tried in this light' : `then ${f.fix.then}`}</div>}
               {more.length > 0 && (
                 <div className={css.same}>
                   The same at{' '}
