@@ -75,6 +75,32 @@ func TestLightOverAnArea(t *testing.T) {
 	p.sees("Colour temperature")
 }
 
+// Two channels of a tank: levels for half of their photons are put on their drivers, and then
+// that is what there is.
+func TestChannelsAtTheirLevels(t *testing.T) {
+	id := copyOf(t, "eelgrass-tank.json", "Tank to mix")
+	p := open(t, "/lights/"+id+"/light?pane=colour")
+	p.sees("Wanted photons")
+	photons := `() => [...document.querySelectorAll('[data-testid=colour] tbody tr')].reduce((sum, r) => sum + parseFloat(r.children[2].textContent), 0)`
+	p.get("[data-testid=colour] tbody tr", "")
+	all := p.MustEval(photons).Num()
+	p.figure("/wanted/share", "50 %")
+	p.press("[data-testid=colour] button", "Try these levels")
+	p.until("half of the photons", `(all) => { const rows = [...document.querySelectorAll('[data-testid=colour] tbody tr')]; return Math.abs(rows.reduce((sum, r) => sum + parseFloat(r.children[2].textContent), 0) / all - 0.5) < 0.06 }`, all)
+	p.press("[data-testid=trial] button", "Keep")
+	p.saved()
+	dimmed := 0
+	o := stored(t, id).Variants[0]
+	for n := range design.Nodes(&o) {
+		if n.Driver != nil && n.Driver.Dimming != nil && n.Driver.Dimming.Current != nil && *n.Driver.Dimming.Current < 1 {
+			dimmed++
+		}
+	}
+	if dimmed == 0 {
+		t.Error("no driver is turned down")
+	}
+}
+
 // A handlamp: its distance is an answer; a lens is tried that throws farther; a photometric file of
 // another light takes the place of its lens, a broken one is told with its line.
 func TestBeamAndPhotometricFile(t *testing.T) {
@@ -88,6 +114,11 @@ func TestBeamAndPhotometricFile(t *testing.T) {
 	p.figure("/brief/beamM", "480 m")
 	p.sees("Too little comes where it is wanted")
 	p.sees("A lens of 8° at the same light")
+	p.press("[aria-label='What would mend it'] button", "Try it")
+	p.until("the lens that is offered does it", `() => document.querySelector('[data-testid=target]')?.textContent.startsWith('✓')`)
+	p.press("[data-testid=trial] button", "Discard")
+	p.sees("Too little comes where it is wanted")
+	p.get("[data-testid=optics] tr", "A smooth reflector, spot 12°")
 	file := filepath.Join(t.TempDir(), "wide.ies")
 	if err := os.WriteFile(file, []byte("IESNA:LM-63-2002\n[LUMINAIRE] Wide one\nTILT=NONE\n1 -1 1 3 1 1 2 0 0 0\n1 1 10\n0 45 90\n0\n100 70 0\n"), 0o600); err != nil {
 		t.Fatal(err)
@@ -113,6 +144,12 @@ func TestBeamAndPhotometricFile(t *testing.T) {
 	}
 	p.press("button", "Take the table away")
 	p.misses("a measured table")
+	p.press("button", "New variant")
+	p.until("the second variant", `() => location.search.includes('v=1')`)
+	p.until("its light", `() => document.querySelector('[data-testid=look]')?.getAttribute('aria-busy') === 'false'`)
+	p.get("[aria-label='Compare with']", "").MustSelect("Four cells, 1.5 A")
+	p.sees("Against Four cells, 1.5 A: as much light")
+	p.get("svg text", "dashed: Four cells, 1.5 A")
 }
 
 // Nothing known, and half known: a sentence instead of a picture, and the way on.

@@ -366,3 +366,30 @@ func TestFrontEndIsCompressed(t *testing.T) {
 		t.Errorf("%v, %d bytes", err, len(got))
 	}
 }
+
+// Nought that is asked for is nought, and not what is taken where nothing is asked: the instant of
+// switch-on, and the first variant to compare with.
+func TestNoughtIsAsked(t *testing.T) {
+	file := handlamp(t)
+	for query, want := range map[string]float64{"": 30, "?atS=0": 0, "?atS=45": 45} {
+		var got struct{ AtS float64 }
+		ask(t, "POST", "/api/solve"+query, file).read(t, &got)
+		if got.AtS != want {
+			t.Errorf("%q: figures at %g s", query, got.AtS)
+		}
+	}
+	for query, want := range map[string]string{"?variant=1": "", "?variant=1&against=-1": "", "?variant=1&against=0": "Four cells, 1.5 A", "?variant=0&against=1": "Steps down when warm"} {
+		var got struct {
+			Beam struct{ Compare *struct{ With string } }
+		}
+		ask(t, "POST", "/api/light"+query, file).read(t, &got)
+		if c := got.Beam.Compare; (c == nil) != (want == "") || c != nil && c.With != want {
+			t.Errorf("%q is compared with %+v", query, c)
+		}
+	}
+	for _, query := range []string{"?atS=-1", "?atS=x", "?against=20"} {
+		if r := ask(t, "POST", "/api/light"+query, file); r.status != 422 {
+			t.Errorf("%q: status %d", query, r.status)
+		}
+	}
+}

@@ -16,8 +16,8 @@ import (
 
 // SolveQuery is what is asked of a light; the framework reads only exported parts.
 type SolveQuery struct {
-	Variant int     `query:"variant" minimum:"0" maximum:"19" default:"0" doc:"Index of the variant"`
-	AtS     float64 `query:"atS" minimum:"0" maximum:"1e9" default:"30" doc:"Instant of the figures, s after switch-on"`
+	Variant int            `query:"variant" minimum:"0" maximum:"19" default:"0" doc:"Index of the variant"`
+	AtS     Given[float64] `query:"atS" minimum:"0" maximum:"1e9" doc:"Instant of the figures, s after switch-on; absent: 30"`
 	Body    Document
 }
 
@@ -31,7 +31,7 @@ func (s *server) summary(ctx context.Context, in *SolveQuery) (*struct{ Body *so
 	if err != nil {
 		return nil, err
 	}
-	answer, _, err := solution.Solve(ctx, light, solution.Query{Variant: in.Variant, AtS: in.AtS})
+	answer, _, err := solution.Solve(ctx, light, solution.Query{Variant: in.Variant, AtS: in.AtS.or(usualAtS)})
 	if err != nil {
 		return nil, s.failure(ctx, err)
 	}
@@ -68,7 +68,7 @@ func (s *server) steps(ctx context.Context, in *stepsInput) (*huma.StreamRespons
 			leave()
 		}
 	}()
-	work, err := solution.Begin(inside, light, solution.Query{Variant: in.Variant, AtS: in.AtS})
+	work, err := solution.Begin(inside, light, solution.Query{Variant: in.Variant, AtS: in.AtS.or(usualAtS)})
 	if err != nil {
 		return nil, s.failure(ctx, why(inside, err))
 	}

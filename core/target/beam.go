@@ -24,7 +24,7 @@ type Beam struct {
 	Reaches   []Isolux    `json:"reaches" nullable:"false" doc:"Where what faces the light gets so many lux, in the upright plane"`
 	Ground    []AtReach   `json:"ground" nullable:"false" doc:"On level ground before the light"`
 	At        *AtReach    `json:"at" doc:"What comes to the distance that is asked about, on a plane tilted so from facing it; null: none was"`
-	Lights    []OneOptic  `json:"optics" nullable:"false" doc:"Other optics on the same light"`
+	Optics    []OneOptic  `json:"optics" nullable:"false" doc:"Its own optic, then others on the same emitters"`
 	Compare   *Comparison `json:"compare" doc:"Against another variant; null: none was asked for"`
 }
 
@@ -54,23 +54,17 @@ type Spread struct {
 	Z float64 `json:"z"`
 }
 
-// A OneOptic is the same emitters behind another optic.
-type OneOptic struct {
-	Name      string  `json:"name"`
-	WidthDeg  float64 `json:"widthDeg"`
-	PeakCd    float64 `json:"peakCd"`
-	DistanceM float64 `json:"distanceM"`
-	SpotM     float64 `json:"spotAt10M" doc:"How wide its beam is at 10 m"`
-	Node      string  `json:"node"`
-	BeamDeg   float64 `json:"beamDeg" doc:"The angle that is tried; 0: none"`
-}
-
 // A Comparison is what one sees between two lights.
 type Comparison struct {
 	With     string  `json:"with"`
 	Lumens   float64 `json:"lumens" doc:"This one's over the other's"`
 	Distance float64 `json:"distance" doc:"Likewise"`
 	Words    string  `json:"words"`
+
+	PeakCd    float64  `json:"peakCd" doc:"Of the other"`
+	DistanceM float64  `json:"distanceM" doc:"Of the other, to 0.25 lx"`
+	HeightM   float64  `json:"heightM" doc:"Of the other above the ground"`
+	Reaches   []Isolux `json:"reaches" nullable:"false" doc:"The other's outlines, as its own are told"`
 }
 
 // reachesLux are the outlines drawn: 0.25 lx as ANSI/PLATO FL 1 ends a beam, about full moon; 1 lx
@@ -79,43 +73,16 @@ var reachesLux = []float64{0.25, 1, 10}
 
 // beam is the light as a beam.
 func (l *Lit) beam() *Beam {
-	far := lighting.Far(l.weigh(lumens))
+	far := farOf(l.weigh(lumens))
 	cd, toward := far.Peak()
 	if !(cd > 0) {
 		return nil
 	}
-	b := &Beam{PeakCd: cd, DistanceM: lighting.BeamDistance(cd), TiltDeg: math.Acos(max(-1, min(1, -toward.Z))) * 180 / math.Pi, HeightM: l.middle().Z, Around: []Polar{}, Along: []AtReach{}, Reaches: []Isolux{}, Ground: []AtReach{}, Lights: []OneOptic{}}
-	side, up := lighting.Around(toward)
-	if up.Z < 0 || up.Z == 0 && up.X < 0 {
-		side, up = r3.Scale(-1, side), r3.Scale(-1, up)
-	}
-	tilted := func(rad float64, to r3.Vec) float64 {
-		sin, cos := math.Sincos(rad)
-		return far.Candela(r3.Add(r3.Scale(cos, toward), r3.Scale(sin, to)))
-	}
-	b.WidthDeg, b.FieldDeg = width(func(a float64) float64 { return tilted(a, side) }, cd/2), width(func(a float64) float64 { return tilted(a, side) }, cd/10)
-	for i := -180; i <= 180; i++ {
-		// Finer near the peak: the cube keeps the middle.
-		x := float64(i) / 180
-		rad := math.Pi * (0.15*x + 0.85*x*x*x)
-		b.Around = append(b.Around, Polar{rad * 180 / math.Pi, tilted(rad, up)})
-	}
-	for _, at := range reachesLux {
-		iso := Isolux{Lux: at}
-		for _, p := range b.Around {
-			r := math.Sqrt(p.Cd / at)
-			// In the frame of the ground: forward is level.
-			sin, cos := math.Sincos(p.Deg * math.Pi / 180)
-			d := r3.Add(r3.Scale(cos, toward), r3.Scale(sin, up))
-			forward := math.Hypot(toward.X, toward.Y)
-			x := d.Z
-			if forward > 1e-9 {
-				x = (d.X*toward.X + d.Y*toward.Y) / forward
-			}
-			iso.Rim = append(iso.Rim, Spread{rounded(r * x), rounded(r * d.Z)})
-		}
-		b.Reaches = append(b.Reaches, iso)
-	}
+	b := &Beam{PeakCd: cd, DistanceM: lighting.BeamDistance(cd), TiltDeg: math.Acos(max(-1, min(1, -toward.Z))) * 180 / math.Pi, HeightM: l.middle().Z, Around: []Polar{}, Along: []AtReach{}, Reaches: []Isolux{}, Ground: []AtReach{}, Optics: []OneOptic{}}
+	up := upOf(toward)
+	b.WidthDeg, b.FieldDeg = widthOf(far, toward, cd/2), widthOf(far, toward, cd/10)
+	b.Around = upright(far, toward, up)
+	b.Reaches = outlines(b.Around, toward, up)
 	for _, m := range []float64{1, 2, 5, 10, 20, 50, 100, 200, 500, 1000, 2000} {
 		if m > 1.5*b.DistanceM && m > 10 {
 			break
@@ -128,8 +95,50 @@ func (l *Lit) beam() *Beam {
 			b.MeasureM = max(b.MeasureM, lighting.MeasureFrom(*n.Optic.OpeningM, b.WidthDeg))
 		}
 	}
-	b.Lights = l.otherOptics()
+	b.Optics = l.otherOptics(b)
 	return b
+}
+
+// upright is the intensity of a light in the plane of its peak and up, finer near the peak.
+func upright(far lighting.Far, toward, up r3.Vec) (out []Polar) {
+	for i := -180; i <= 180; i++ {
+		// The cube keeps the middle.
+		x := float64(i) / 180
+		rad := math.Pi * (0.15*x + 0.85*x*x*x)
+		sin, cos := math.Sincos(rad)
+		out = append(out, Polar{rad * 180 / math.Pi, far.Candela(r3.Add(r3.Scale(cos, toward), r3.Scale(sin, up)))})
+	}
+	return out
+}
+
+// outlines are where what faces a light gets so many lux, in the frame of the ground: forward is
+// level.
+func outlines(around []Polar, toward, up r3.Vec) (out []Isolux) {
+	forward := math.Hypot(toward.X, toward.Y)
+	for _, at := range reachesLux {
+		iso := Isolux{Lux: at}
+		for _, p := range around {
+			r := math.Sqrt(p.Cd / at)
+			sin, cos := math.Sincos(p.Deg * math.Pi / 180)
+			d := r3.Add(r3.Scale(cos, toward), r3.Scale(sin, up))
+			x := d.Z
+			if forward > 1e-9 {
+				x = (d.X*toward.X + d.Y*toward.Y) / forward
+			}
+			iso.Rim = append(iso.Rim, Spread{rounded(r * x), rounded(r * d.Z)})
+		}
+		out = append(out, iso)
+	}
+	return out
+}
+
+// upOf is up, as seen along a beam.
+func upOf(toward r3.Vec) r3.Vec {
+	_, up := lighting.Around(toward)
+	if up.Z < 0 || up.Z == 0 && up.X < 0 {
+		return r3.Scale(-1, up)
+	}
+	return up
 }
 
 // tilted is what comes to a distance on a plane that is tilted from facing the light, degrees.
@@ -154,6 +163,36 @@ func (b *Beam) ground(l *Lit, toward r3.Vec) {
 		at := r3.Add(r3.Vec{X: from.X, Y: from.Y}, r3.Scale(m, forward))
 		b.Ground = append(b.Ground, AtReach{M: m, Lux: l.LuxAt(at, r3.Vec{Z: 1})})
 	}
+}
+
+// farOf is lamps from afar, where it is all the same from which point of a light its light leaves.
+func farOf(lamps []lighting.Lamp) lighting.Far {
+	type way struct {
+		axis, across r3.Vec
+		optic        *lighting.Distribution
+	}
+	at := map[way]int{}
+	var far lighting.Far
+	for _, lamp := range lamps {
+		key := way{lamp.Axis, lamp.Across, lamp.Optic}
+		if i, ok := at[key]; ok {
+			far[i].Lumens += lamp.Lumens
+			continue
+		}
+		at[key] = len(far)
+		far = append(far, lamp)
+	}
+	return far
+}
+
+// widthOf is the full width, degrees, of a beam in the level plane through its peak within which
+// it stays at or above a limit.
+func widthOf(far lighting.Far, toward r3.Vec, limit float64) float64 {
+	side, _ := lighting.Around(toward)
+	return width(func(rad float64) float64 {
+		sin, cos := math.Sincos(rad)
+		return far.Candela(r3.Add(r3.Scale(cos, toward), r3.Scale(sin, side)))
+	}, limit)
 }
 
 // width is the full angle, degrees, within which an intensity stays at or above a limit, on both
@@ -204,41 +243,6 @@ func (l *Lit) middle() r3.Vec {
 	return r3.Scale(1/lm, sum)
 }
 
-// otherDeg are angles of lenses that are tried on the same light (common practice: what is sold).
-var otherDeg = []float64{8, 12, 20, 30, 45, 60, 90}
-
-// otherOptics are lenses on the first array of the light, at the light its own lets through.
-func (l *Lit) otherOptics() []OneOptic {
-	out := []OneOptic{}
-	for n := range design.Nodes(l.Variant) {
-		if n.Array == nil || n.Array.PartID == "" {
-			continue
-		}
-		lm := 0.0
-		for i := range l.Glows {
-			if l.Glows[i].Node == n.ID {
-				lm += l.Glows[i].Lumens
-			}
-		}
-		if lm == 0 {
-			continue
-		}
-		for _, deg := range otherDeg {
-			d, err := lighting.Lens(deg)
-			if err != nil {
-				continue
-			}
-			peak := lm * d.Peak()
-			out = append(out, OneOptic{Name: fmt.Sprintf("a lens of %g°", deg), WidthDeg: deg, PeakCd: peak, DistanceM: lighting.BeamDistance(peak), SpotM: lighting.WidthAt(deg, 10), Node: n.ID, BeamDeg: deg})
-		}
-		d := lighting.Lambertian()
-		peak := lm * d.Peak()
-		out = append(out, OneOptic{Name: "bare", WidthDeg: 120, PeakCd: peak, DistanceM: lighting.BeamDistance(peak), SpotM: lighting.WidthAt(120, 10), Node: n.ID})
-		break
-	}
-	return out
-}
-
 // How much more light is seen as more (common practice among those who compare lamps out of
 // doors): below half as much again it is hardly visible from one evening to the next; twice the
 // light is a clear step; four times looks about twice as bright, and reaches twice as far.
@@ -249,26 +253,26 @@ const (
 
 // Compare tells what one sees between this light and another.
 func (l *Lit) Compare(with *Lit, name string) *Comparison {
-	a, _ := lighting.Far(l.weigh(lumens)).Peak()
-	b, _ := lighting.Far(with.weigh(lumens)).Peak()
+	a, _ := farOf(l.weigh(lumens)).Peak()
+	other := farOf(with.weigh(lumens))
+	b, toward := other.Peak()
 	if !(a > 0 && b > 0) {
 		return nil
 	}
-	c := &Comparison{With: name, Lumens: l.Lumens() / with.Lumens(), Distance: math.Sqrt(a / b)}
+	up := upOf(toward)
+	c := &Comparison{With: name, Lumens: l.Lumens() / with.Lumens(), Distance: math.Sqrt(a / b), PeakCd: b, DistanceM: lighting.BeamDistance(b), HeightM: with.middle().Z, Reaches: outlines(upright(other, toward, up), toward, up)}
 	say := func(times float64, what string) string {
-		more := "more"
-		if times < 1 {
-			times, more = 1/times, "less"
-		}
-		switch {
-		case times < 1.02:
+		step := max(times, 1/times)
+		switch as := fmt.Sprintf("%.3g times as much %s", times, what); {
+		case step < 1.02:
 			return "as much " + what
-		case times < hardlyTimes:
-			return fmt.Sprintf("%.2f times %s %s, hardly visible", times, more, what)
-		case times < clearTimes:
-			return fmt.Sprintf("%.2g times %s %s, a clear step", times, more, what)
+		case step < hardlyTimes:
+			return as + ", hardly visible"
+		case step < clearTimes:
+			return as + ", a clear step"
+		default:
+			return as + ", another class of light"
 		}
-		return fmt.Sprintf("%.2g times %s %s, another class of light", times, more, what)
 	}
 	c.Words = fmt.Sprintf("%s; in the middle of the beam %s; it reaches %.2f times as far", say(c.Lumens, "light"), say(a/b, "light"), c.Distance)
 	return c

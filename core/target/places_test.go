@@ -123,8 +123,8 @@ func TestBeamOverGround(t *testing.T) {
 	if len(v.Target.Mends) != 1 || v.Target.Mends[0].Label != "a lens of 12° at the same light" {
 		t.Errorf("%+v", v.Target.Mends)
 	}
-	for _, o := range b.Lights {
-		if o.BeamDeg == 20 && math.Abs(o.PeakCd/b.PeakCd-1) > 1e-6 {
+	for _, o := range b.Optics {
+		if o.Kind == "lens" && o.Deg == 20 && math.Abs(o.PeakCd/b.PeakCd-1) > 1e-6 {
 			t.Errorf("its own lens gives %g cd, not %g", o.PeakCd, b.PeakCd)
 		}
 	}

@@ -35,6 +35,7 @@ type Mend struct {
 	Level  *float64       `json:"level,omitempty" doc:"Share of the current of all drivers that feed light"`
 	Hours  *float64       `json:"hoursADay,omitempty"`
 	Lights *int           `json:"lights,omitempty" doc:"So many equal lights"`
+	Optic  *OneOptic      `json:"optic,omitempty" doc:"The optic on all its emitters"`
 }
 
 // missedShare is by how much of what is wanted something may fall short and still be met (chosen:
@@ -136,7 +137,7 @@ func Reach(ctx context.Context, run *chain.Run) (r *Reached, why string, err err
 	// Only what is judged, not the whole picture.
 	switch v.Kind {
 	case "beam":
-		if cd, _ := lighting.Far(lit.weigh(lumens)).Peak(); cd > 0 {
+		if cd, _ := farOf(lit.weigh(lumens)).Peak(); cd > 0 {
 			v.Beam = &Beam{PeakCd: cd, DistanceM: lighting.BeamDistance(cd)}
 		}
 	case "tank":
@@ -322,16 +323,24 @@ func (l *Lit) mendBeam(v *View) {
 	if r.Met {
 		return
 	}
-	for i := len(v.Beam.Lights) - 1; i >= 0; i-- { // the widest that does
-		o := v.Beam.Lights[i]
-		got := o.PeakCd
+	widest := -1
+	reach := func(o *OneOptic) float64 {
 		if r.What == "beamM" {
-			got = o.DistanceM
+			return o.DistanceM
 		}
-		if got >= r.Low*(1-missedShare) && o.BeamDeg > 0 {
-			r.Mends = append(r.Mends, Mend{Label: o.Name + " at the same light", Got: &got, Why: "look at how wide it then is"})
-			return
-		}
+		return o.PeakCd
 	}
-	r.Mends = append(r.Mends, Mend{Label: "a narrower lens", Why: "none of the usual ones throws so far: more light, or a larger reflector"})
+	for i := range v.Beam.Optics { // the widest lens that does; no lens does: the widest reflector
+		o := &v.Beam.Optics[i]
+		if o.Own || o.Kind == "bare" || reach(o) < r.Low*(1-missedShare) || widest >= 0 && (o.Deg < v.Beam.Optics[widest].Deg || o.Kind != "lens" && v.Beam.Optics[widest].Kind == "lens") {
+			continue
+		}
+		widest = i
+	}
+	if widest >= 0 {
+		o := &v.Beam.Optics[widest]
+		r.Mends = append(r.Mends, Mend{Label: o.Name + " at the same light", Got: new(reach(o)), Why: "look at how wide it then is", Optic: o})
+		return
+	}
+	r.Mends = append(r.Mends, Mend{Label: "more light, or a larger reflector", Why: "none of the usual optics throws so far"})
 }

@@ -6,7 +6,6 @@ import (
 	"gonum.org/v1/gonum/spatial/r3"
 
 	"photherm/core/design"
-	"photherm/core/lighting"
 )
 
 // Table is the light's intensity, cd, as seen from far, with the light looking down as it hangs
@@ -16,7 +15,7 @@ func (l *Lit) Table() *design.IntensityTable {
 	lit := l.moved(func(s design.Stand) design.Stand {
 		return design.Stand{BodyID: s.BodyID, XM: s.XM, YM: s.YM, HeightM: s.HeightM}
 	})
-	far := lighting.Far(lit.weigh(lumens))
+	far := farOf(lit.weigh(lumens))
 	at := func(v, h float64) float64 {
 		sv, cv := math.Sincos(v * math.Pi / 180)
 		sh, ch := math.Sincos(h * math.Pi / 180)

@@ -1653,7 +1653,7 @@ export interface components {
              * @description From how far it can be measured; 0: the opening is not known
              */
             measureFromM: number;
-            /** @description Other optics on the same light */
+            /** @description Its own optic, then others on the same emitters */
             optics: components["schemas"]["OneOptic"][];
             /** Format: double */
             peakCd: number;
@@ -2504,9 +2504,26 @@ export interface components {
             distance: number;
             /**
              * Format: double
+             * @description Of the other, to 0.25 lx
+             */
+            distanceM: number;
+            /**
+             * Format: double
+             * @description Of the other above the ground
+             */
+            heightM: number;
+            /**
+             * Format: double
              * @description This one's over the other's
              */
             lumens: number;
+            /**
+             * Format: double
+             * @description Of the other
+             */
+            peakCd: number;
+            /** @description The other's outlines, as its own are told */
+            reaches: components["schemas"]["Isolux"][];
             with: string;
             words: string;
         };
@@ -4436,6 +4453,8 @@ export interface components {
             lights?: number;
             /** Format: double */
             minOverMean: number | null;
+            /** @description The optic on all its emitters */
+            optic?: components["schemas"]["OneOptic"];
             /** @description All stands of the variant then */
             stands?: components["schemas"]["Stand"][] | null;
             /** @description Why it does not go */
@@ -4564,13 +4583,31 @@ export interface components {
         OneOptic: {
             /**
              * Format: double
-             * @description The angle that is tried; 0: none
+             * @description Beam of the lens, or spot of the reflector; 0: none
              */
-            beamDeg: number;
+            deg: number;
             /** Format: double */
             distanceM: number;
+            /**
+             * Format: double
+             * @description Share of the light that leaves it
+             */
+            efficiency: number;
+            /**
+             * @description Of the optic that is tried; empty: its own
+             * @enum {string}
+             */
+            kind: "bare" | "lens" | "smooth-reflector" | "textured-reflector";
+            /**
+             * Format: double
+             * @description That leave the light
+             */
+            lumens: number;
             name: string;
-            node: string;
+            /** @description Ids of the arrays it is put on */
+            nodes: string[];
+            /** @description Whether it is what the light has */
+            own: boolean;
             /** Format: double */
             peakCd: number;
             /**
@@ -4578,7 +4615,10 @@ export interface components {
              * @description How wide its beam is at 10 m
              */
             spotAt10M: number;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description Full width at half of its peak, degrees
+             */
             widthDeg: number;
         };
         Optic: {
@@ -8843,7 +8883,7 @@ export interface operations {
             query?: {
                 /** @description Index of the variant */
                 variant?: number;
-                /** @description Instant, s after switch-on */
+                /** @description Instant, s after switch-on; absent: 30 */
                 atS?: number;
                 /** @description Whether other ways to put it, and what mends a target, are asked for */
                 ways?: boolean;
@@ -8853,7 +8893,7 @@ export interface operations {
                 kelvin?: number;
                 /** @description Wanted light of mixed channels, of what there is; 0: as much */
                 share?: number;
-                /** @description Another variant to compare with; -1: none */
+                /** @description Another variant to compare with; -1: none; absent: none */
                 against?: number;
                 /** @description How much of a beam comes so far, m; 0: it is not asked */
                 atM?: number;
@@ -8931,7 +8971,7 @@ export interface operations {
             query?: {
                 /** @description Index of the variant */
                 variant?: number;
-                /** @description Instant, s after switch-on */
+                /** @description Instant, s after switch-on; absent: 30 */
                 atS?: number;
             };
             header?: never;
@@ -12404,7 +12444,7 @@ export interface operations {
             query?: {
                 /** @description Index of the variant */
                 variant?: number;
-                /** @description Instant of the figures, s after switch-on */
+                /** @description Instant of the figures, s after switch-on; absent: 30 */
                 atS?: number;
             };
             header?: never;
@@ -12478,7 +12518,7 @@ export interface operations {
             query?: {
                 /** @description Index of the variant */
                 variant?: number;
-                /** @description Instant of the figures, s after switch-on */
+                /** @description Instant of the figures, s after switch-on; absent: 30 */
                 atS?: number;
                 /** @description Whether the course in time is told too */
                 course?: boolean;

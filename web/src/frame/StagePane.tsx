@@ -114,7 +114,7 @@ export const StagePane = memo(function StagePane({ stage, light, variant, at, pa
       <Box>
         <Tabs label="About where the light goes" value={pane} onChange={onPane} tabs={tabs} />
         <Suspense>
-          {pane === 'colour' && <ColourView light={light} variant={variant} />}
+          {pane === 'colour' && <ColourView light={light} variant={variant} at={at} tryOut={tryOut} />}
           {pane === 'day' && grows && <DayView light={light} variant={variant} />}
           {pane !== 'course' && pane !== 'colour' && !(pane === 'day' && grows) && <LookView light={light} variant={variant} at={at} change={change} tryOut={tryOut} />}
         </Suspense>

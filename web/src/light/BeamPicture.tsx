@@ -30,12 +30,12 @@ const left = 34
 const under = 64
 
 /** The beam from the side over level ground, to scale in both directions: where what faces the light gets so many lux. */
-export function BeamPicture({ beam, pictureRef }: { beam: Beam; pictureRef: RefObject<SVGSVGElement | null> }) {
+export function BeamPicture({ beam, beside, pictureRef }: { beam: Beam; /** Another light, outlined over it. */ beside?: Schemas['Comparison']; pictureRef: RefObject<SVGSVGElement | null> }) {
   const { settings } = useSettings()
   const { room, frameRef } = useRoom(240, 860)
   const [zoom, setZoom] = useState(0)
   const clip = useId()
-  const full = roundUp(Math.max(beam.distanceM * 1.08, 2))
+  const full = roundUp(Math.max(beam.distanceM * 1.08, (beside?.distanceM ?? 0) * 1.08, 2))
   const views = [full, ...[100, 30, 10].filter((m) => m < full * 0.6)]
   const far = views[Math.min(zoom, views.length - 1)]!
   const k = (room - left - 10) / far
@@ -57,7 +57,12 @@ export function BeamPicture({ beam, pictureRef }: { beam: Beam; pictureRef: RefO
         <rect width={room} height={ground} fill="var(--light-dark)" fillOpacity="0.9" />
         <g clipPath={`url(#${clip})`}>
           {beam.reaches.map((r, i) => <path key={r.lux} d={`M${r.rim.map((p) => `${x(p.x).toFixed(1)},${y(beam.heightM + p.z).toFixed(1)}`).join('L')}Z`} style={{ fill: `color-mix(in oklab, var(--light) ${[38, 68, 100][i]}%, var(--light-dark))` }} stroke="var(--light-ink)" strokeWidth="0.8" />)}
+          {beside?.reaches.map((r) => {
+            const rim = `M${r.rim.map((p) => `${x(p.x).toFixed(1)},${y(beside.heightM + p.z).toFixed(1)}`).join('L')}Z`
+            return <g key={r.lux} fill="none"><path d={rim} stroke="var(--light-dark)" strokeWidth="3" /><path d={rim} stroke="white" strokeWidth="1.6" strokeDasharray="6 4" /></g>
+          })}
         </g>
+        {beside && <text x={room - 6} y="14" textAnchor="end" fontSize="11.5" fill="white">{`dashed: ${beside.with}, 0.25 lx at ${length(beside.distanceM)}`}</text>}
         <g fill="var(--ink-soft)" stroke="var(--ink-soft)" strokeWidth="0.6" style={{ mixBlendMode: 'normal' }}>
           {thingsFor(far).map((t, i) => (
             <g key={i} transform={`translate(${x(t.at)} ${ground})`} fill="var(--paper)" stroke="var(--ink)" strokeOpacity="0.7" fillOpacity="0.85">
@@ -77,7 +82,7 @@ export function BeamPicture({ beam, pictureRef }: { beam: Beam; pictureRef: RefO
           if (m > far * 1.02 || m < far * 0.07) return null
           return <g key={r.lux}><line x1={x(m)} x2={x(m)} y1={y(beam.heightM + up)} y2={ground + 22} stroke="var(--light-ink)" strokeDasharray="2 3" /><text x={Math.min(x(m), room - 4)} y={ground + 33} textAnchor="end" fontSize="11.5" className="figure" fill="var(--light-ink)">{r.lux} lx, {length(Number(m.toPrecision(3)))}</text></g>
         })}
-        {ticks.map((m) => <g key={m}><line x1={x(m)} x2={x(m)} y1={ground} y2={ground + 4} stroke="var(--ink-soft)" /><text x={x(m)} y={high - 6} textAnchor={m === 0 ? 'start' : m === far ? 'end' : 'middle'} fontSize="11" className="figure" fill="var(--ink-soft)">{length(m)}</text></g>)}
+        {ticks.map((m) => <g key={m}><line x1={x(m)} x2={x(m)} y1={ground} y2={ground + 4} stroke="var(--ink-soft)" /><text x={x(m)} y={high - 6} textAnchor={m === 0 ? 'start' : m === far ? 'end' : 'middle'} fontSize="11" className="figure" fill="var(--ink-soft)">{m === 0 ? '0' : length(m)}</text></g>)}
       </svg>
     </div>
   )

@@ -1,15 +1,17 @@
 import Box from '@mui/material/Box'
+import Button from '@mui/material/Button'
 import { useState } from 'react'
 import type { Light } from '../api/client'
 import { Chart } from '../charts/Chart'
 import { FigureField } from '../figures/FigureField'
 import { digits } from '../units/quantity'
 import { useLook } from '../solved/useLook'
+import { withLevels } from './stands'
 
 const colours = ['--power', '--heat', '--margin', '--caution', '--note']
 
 /** What the light of all channels together looks like, and how far each is turned up for a wanted colour. */
-export function ColourView({ light, variant }: { light: Light; variant: number }) {
+export function ColourView({ light, variant, at, tryOut }: { light: Light; variant: number; at: string; tryOut: (light: Light, label: string) => void }) {
   const [kelvin, setKelvin] = useState<number>()
   const [share, setShare] = useState<number>()
   const look = useLook(light, variant, { colour: true, kelvin, share })
@@ -17,6 +19,7 @@ export function ColourView({ light, variant }: { light: Light; variant: number }
   if (!look.data) return <Box sx={{ color: 'var(--ink-soft)' }}>The spectrum follows.</Box>
   const c = look.data.colour
   if (!c) return <Box sx={{ color: 'var(--ink-soft)', maxWidth: 480 }}>{look.data.dark || 'No spectrum is known. Give the emitters theirs under Emitters, in all their figures: the colour temperature of a white, or the wavelength of its peak.'}</Box>
+  const turnedTo = c.levels ? withLevels(light, light.variants[variant]!, at, c.channels.map((ch, i) => ({ node: ch.node, level: c.levels.level[i]! }))) : undefined
   const fact = (name: string, value: string) => <Box key={name} sx={{ borderLeft: '2px solid var(--line)', pl: 1 }}><Box sx={{ fontSize: 12, color: 'var(--ink-soft)' }}>{name}</Box><span className="figure">{value}</span></Box>
   return (
     <Box data-testid="colour">
@@ -43,6 +46,7 @@ export function ColourView({ light, variant }: { light: Light; variant: number }
             <FigureField label="Wanted colour" pointer="/wanted/kelvin" quantity="colourTemperature" value={kelvin} fallback="any" onChange={(x, done) => done && setKelvin(x)} />
             <FigureField label="Wanted photons, of what there are" pointer="/wanted/share" quantity="fraction" value={share} fallback="all" onChange={(x, done) => done && setShare(x)} />
           </Box>
+          {turnedTo && <Button sx={{ p: 0, minWidth: 0 }} onClick={() => tryOut(turnedTo, 'Channels at their levels')}>Try these levels</Button>}
           {c.levels && <Box sx={{ fontSize: 13, mt: 0.5 }}>{c.levels.words[0]?.toUpperCase()}{c.levels.words.slice(1)}: <span className="figure">{(100 * (1 + c.levels.off)).toFixed(0)} %</span> of the photons{kelvin !== undefined && <>, <span className="figure">{c.levels.apart.toFixed(4)}</span> from the colour (0.005 is just seen)</>}. A level is of light; current is about the same, and a little less is needed.</Box>}
         </>
       )}

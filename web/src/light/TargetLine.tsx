@@ -5,7 +5,7 @@ import type { Light, Schemas } from '../api/client'
 import { set } from '../document/pointer'
 import { digits } from '../units/quantity'
 import { capital } from '../units/words'
-import { dimmable, spread, turned, withStands } from './stands'
+import { dimmable, spread, turned, withOptic, withStands } from './stands'
 import { useLook, type Look } from '../solved/useLook'
 
 type Mend = Schemas['Mend']
@@ -21,6 +21,7 @@ export const TargetLine = memo(function TargetLine({ look, light, variant, at, t
     if (m.stands && m.stands.length > 0) return withStands(light, at, m.stands)
     if (m.level != null) return turned(light, dimmable(light.variants[variant]!, at), m.level)
     if (m.hoursADay != null) return set(light, '/brief/hoursADay', m.hoursADay)
+    if (m.optic) return withOptic(light, light.variants[variant]!, at, m.optic)
     if (m.lights != null) return map && spread(light, at, look.stands, m.lights, map.lengthM, map.widthM)
     return undefined
   }

@@ -50,3 +50,26 @@ export function spread(light: Light, at: string, all: StandAt[], n: number, leng
     return { ...first, xM: round(along ? u * lengthM : v * lengthM), yM: round(along ? v * widthM : u * widthM) }
   }))
 }
+
+/** All emitters behind another optic: their cover, and where they look, stay. */
+export const withOptic = (light: Light, variant: Variant, at: string, o: Schemas['OneOptic']): Light =>
+  nodesOf(variant, at).filter((p) => o.nodes.includes(p.node.id)).reduce((l, p) => {
+    const reflector = o.kind === 'smooth-reflector' || o.kind === 'textured-reflector'
+    const figures: [string, unknown][] = [
+      ['array/beamDeg', o.kind === 'lens' ? o.deg : undefined],
+      ['array/opticEfficiency', o.efficiency < 1 ? o.efficiency : undefined],
+      ['optic/table', undefined],
+      ['optic/spotDeg', reflector ? o.deg : undefined],
+      ...(o.kind === 'bare' ? ([['optic/spillDeg', undefined], ['optic/spotShare', undefined]] as [string, unknown][]) : []),
+      ['optic/kind', o.kind],
+    ]
+    return figures.reduce((now, [figure, value]) => set(now, `${p.pointer}/${figure}`, value), l)
+  }, light)
+
+/** Each channel's driver turned to its level, of what it gives now; undefined: some share a driver, or have none. */
+export function withLevels(light: Light, variant: Variant, at: string, levels: { node: string; level: number }[]): Light | undefined {
+  const all = nodesOf(variant, at)
+  const drivers = levels.map((x) => all.find((p) => p.node.id === x.node)?.above.findLast((p) => p.node.driver))
+  if (new Set(drivers).size < levels.length || drivers.some((p) => !p || litOf(all.filter((q) => q.above.some((a) => a.node.id === p.node.id))).length > 1)) return undefined
+  return levels.reduce((l, x, i) => turned(l, [drivers[i]!], x.level), light)
+}
