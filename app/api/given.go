@@ -14,7 +14,9 @@ type Given[T any] struct {
 }
 
 // Schema is that of what is said.
-func (g Given[T]) Schema(r huma.Registry) *huma.Schema { return r.Schema(reflect.TypeFor[T](), true, "") }
+func (g Given[T]) Schema(r huma.Registry) *huma.Schema {
+	return r.Schema(reflect.TypeFor[T](), true, "")
+}
 
 // Receiver is where the framework puts what was said.
 func (g *Given[T]) Receiver() reflect.Value { return reflect.ValueOf(&g.Value).Elem() }
