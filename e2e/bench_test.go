@@ -130,6 +130,20 @@ func TestBenchLogs(t *testing.T) {
 	p.press("button", "Take it")
 	p.sees("1 row kept aside")
 	p.until("where it ends", `() => { const m = /([\d.]+) °C/.exec(document.querySelector('[data-testid=warm-rest]')?.textContent ?? ''); return m !== null && Number(m[1]) > 40 && Number(m[1]) < 48 }`)
+	// A stretch of it is pulled open, and typed.
+	box, err := p.Eval(`() => { const f = document.querySelector('[data-testid=logs] figure svg[width]:not([width="18"])') ?? document.querySelector('[data-testid=logs] figure > div:last-child > div'); f.scrollIntoView({ block: 'center' }); const r = f.getBoundingClientRect(); return { x: r.x, y: r.y, w: r.width, h: r.height } }`)
+	if err != nil {
+		t.Fatal(err)
+	}
+	x, y, w := box.Value.Get("x").Num(), box.Value.Get("y").Num()+40, box.Value.Get("w").Num()
+	p.Mouse.MustMoveTo(x+0.3*w, y).MustDown("left")
+	p.Mouse.MustMoveTo(x+0.45*w, y)
+	p.Mouse.MustMoveTo(x+0.6*w, y).MustUp("left")
+	p.sees("Every reading of this stretch")
+	p.figure("zoom/from", "100 s")
+	p.figure("zoom/to", "5 min")
+	p.until("that stretch", `() => { const ends = [...document.querySelectorAll("[data-pointer^='zoom/']")].map((e) => e.value); return ends[0] === '1 min 40' || ends[0].startsWith('1') }`)
+	p.press("[data-testid=logs] button", "All of it")
 	p.press("[aria-label='Figures of the heat'] button", "Take")
 	p.saved()
 	if c := stored(t, id).Variants[0].Corrected; len(c) != 1 {

@@ -1,11 +1,12 @@
 import Box from '@mui/material/Box'
 import Button from '@mui/material/Button'
 import { useQuery, useQueryClient } from '@tanstack/react-query'
-import { useMemo, useState } from 'react'
+import { useCallback, useMemo, useState } from 'react'
 import { answer, api, type Light, type Schemas } from '../api/client'
 import { Chart } from '../charts/Chart'
 import type { Line } from '../charts/lines'
 import type { Change } from '../document/store'
+import { FigureField } from '../figures/FigureField'
 import { useKept } from '../settings/useKept'
 import { clock, digits, mark, markEvery } from '../units/quantity'
 import { DischargeFit } from './DischargeFit'
@@ -53,6 +54,7 @@ export function OneLog({ id, log, light, variant, change, onDrop }: { id: string
       })),
     }
   }, [series.data, log, fresh, zoom])
+  const closer = useCallback((from: number, to: number) => setZoom([Math.max(0, Number(from.toPrecision(4))), Number(to.toPrecision(4))]), [])
   const readings = Math.max(log.readings, fresh.at(-1)?.seq ?? 0)
   return (
     <Box sx={{ mt: 1 }}>
@@ -60,13 +62,20 @@ export function OneLog({ id, log, light, variant, change, onDrop }: { id: string
         <span><span className="figure">{readings}</span> readings over <span className="figure">{clock(Math.max(log.seconds, fresh.at(-1)?.s ?? 0))}</span></span>
         {log.bad > 0 && <details><summary style={{ color: 'var(--caution-ink)', cursor: 'pointer' }}>{log.bad} {log.bad === 1 ? 'row' : 'rows'} kept aside</summary>{log.aside.map((b) => <Box key={b.line} className="figure">line {b.line}: {b.why}</Box>)}</details>}
         <a href={`/api/lights/${id}/logs/${log.id}/csv`} download>CSV</a>
-        {zoom ? <Button sx={{ p: 0, minWidth: 0 }} onClick={() => { setZoom(undefined); void client.invalidateQueries({ queryKey: ['log', log.id] }) }}>All of it</Button> : log.seconds > 0 && <Button sx={{ p: 0, minWidth: 0 }} onClick={() => setZoom([0, log.seconds / 10])}>Its first tenth, exactly</Button>}
+        {zoom ? <Button sx={{ p: 0, minWidth: 0 }} onClick={() => { setZoom(undefined); void client.invalidateQueries({ queryKey: ['log', log.id] }) }}>All of it</Button> : log.seconds > 0 && <Button sx={{ p: 0, minWidth: 0 }} onClick={() => setZoom([0, log.seconds / 10])}>Closer…</Button>}
         <Button sx={{ p: 0, minWidth: 0, ml: 'auto', color: 'var(--ink-soft)' }} onClick={onDrop}>Take it out</Button>
       </Box>
+      {zoom && (
+        <Box sx={{ display: 'flex', gap: 3, flexWrap: 'wrap', maxWidth: 460 }}>
+          <Box sx={{ flex: '1 1 180px' }}><FigureField label="From" pointer="zoom/from" quantity="duration" value={zoom[0]} onChange={(from, done) => done && from !== undefined && from < zoom[1] && closer(from, zoom[1])} /></Box>
+          <Box sx={{ flex: '1 1 180px' }}><FigureField label="to" pointer="zoom/to" quantity="duration" value={zoom[1]} onChange={(to, done) => done && to !== undefined && to > zoom[0] && closer(zoom[0], to)} /></Box>
+        </Box>
+      )}
       {log.state !== 'kept' && <LiveBar id={id} log={log} last={fresh.at(-1)} lost={lost} />}
-      {strips?.of.map((strip, k) => <Chart key={strip.y.name} title={k === 0 ? log.name : strip.y.name} lines={strip.lines} marks={strip.marks} x={{ name: 'Time', min: strips.from, max: strips.to, format: (t) => clock(t), every: markEvery(strips.to - strips.from), mark }} y={[strip.y]} height={strips.of.length > 1 ? 130 : kind === 'warm' ? 150 : 220} />)}
+      {strips?.of.map((strip, k) => <Chart key={strip.y.name} title={k === 0 ? log.name : strip.y.name} lines={strip.lines} marks={strip.marks} x={{ name: 'Time', min: strips.from, max: strips.to, format: (t) => clock(t), every: markEvery(strips.to - strips.from), mark }} y={[strip.y]} onStretch={log.seconds > 0 ? closer : undefined} height={strips.of.length > 1 ? 130 : kind === 'warm' ? 150 : 220} />)}
       {log.marks.length > 0 && <details style={{ fontSize: 13 }}><summary style={{ cursor: 'pointer', color: 'var(--ink-soft)' }}>What happened</summary>{log.marks.map((m, k) => <Box key={k}><span className="figure">{clock(m.s)}</span> {m.text}</Box>)}</details>}
-      {series.data && !series.data.exact && series.data.s.length > 1 && <Box sx={{ fontSize: 12, color: 'var(--ink-soft)' }}>Averaged over <span className="figure">{digits((strips ? strips.to - strips.from : 0) / Math.max(1, series.data.s.length), 2)} s</span> each.</Box>}
+      {zoom && series.data?.exact && <Box sx={{ fontSize: 12, color: 'var(--ink-soft)' }}>Every reading of this stretch.</Box>}
+      {series.data && !series.data.exact && series.data.s.length > 1 && <Box sx={{ fontSize: 12, color: 'var(--ink-soft)' }}>Averaged over <span className="figure">{digits((strips ? strips.to - strips.from : 0) / Math.max(1, series.data.s.length), 2)} s</span> each; pull a stretch of it open to see it closer.</Box>}
       <Box component="label" sx={{ fontSize: 13 }}>
         It is{' '}
         <select value={kind} onChange={(e) => setKind(e.target.value)} style={{ font: 'inherit', border: 0, background: 'none', color: 'var(--power-ink)' }}>

@@ -7,6 +7,7 @@ import { useEffect, useMemo, useRef, useState, type CSSProperties } from 'react'
 import { save } from '../api/save'
 import { CursorLine } from './CursorLine'
 import { Knob, type Handle } from './Knob'
+import { Stretch } from './Stretch'
 import type { Axis, Line } from './lines'
 import { inkOf, placeLabels, withLabels, type Label } from './labels'
 import { inTurn } from '../solved/turns'
@@ -27,6 +28,8 @@ interface Props {
   cursor?: number
   levels?: { value: number; axis: 0 | 1; name: string; colour: string }[]
   height?: number
+  /** A stretch of x that is pulled open with the mouse. */
+  onStretch?: (from: number, to: number) => void
   /** Grows with the room it stands in: less these pixels for what stands there beside it, parted between so many charts. */
   fill?: { less: number; among?: number }
 }
@@ -45,7 +48,7 @@ function colourOf(name: string): string {
 const resolve = (colour: string) => (colour.startsWith('--') ? colourOf(colour) : colour)
 
 /** The one wrapper around the chart library: axes with units, direct labels, cursor read-out, CSV and SVG out. */
-export function Chart({ title, lines, x, y, cursor, levels, knobs, marks, height = 236, fill }: Props) {
+export function Chart({ title, lines, x, y, cursor, levels, knobs, marks, height = 236, fill, onStretch }: Props) {
   const box = useRef<HTMLDivElement>(null)
   const chart = useRef<echarts.ECharts>(null)
   const { colorScheme } = useColorScheme()
@@ -176,6 +179,7 @@ export function Chart({ title, lines, x, y, cursor, levels, knobs, marks, height
           </div>
         ))}
         {cursor !== undefined && <CursorLine chart={chart} x={cursor} drawn={labels} />}
+        {onStretch && <Stretch chart={chart} roomRef={box} onStretch={onStretch} />}
         {knobs?.map((k) => <Knob key={k.name} chart={chart} knob={k} />)}
       </div>
     </figure>

@@ -46,6 +46,15 @@ export function BeamPicture({ beam, beside, pictureRef }: { beam: Beam; /** Anot
   const x = (m: number) => left + m * k
   const y = (m: number) => ground - m * k
   const length = (m: number) => text(editable(Number(m.toPrecision(3)), 'length', settings))
+  // How far each outline comes, the farthest first; one whose words would run into those of the next is drawn without.
+  const reached = beam.reaches
+    .map((r) => ({ lux: r.lux, m: Math.max(...r.rim.map((p) => p.x)), rim: r.rim }))
+    .filter((r) => r.m <= far * 1.02 && r.m >= far * 0.07)
+    .map((r) => ({ ...r, up: r.rim.find((p) => p.x === r.m)?.z ?? 0, words: `${r.lux} lx, ${length(Number(r.m.toPrecision(3)))}`, end: Math.min(x(r.m), room - 4) }))
+    .reduce<{ lux: number; m: number; up: number; words: string; end: number; start: number; said: boolean }[]>((list, r) => {
+      const start = r.end - r.words.length * 7
+      return [...list, { ...r, start, said: start > 0 && list.every((other) => !other.said || r.end < other.start - 6) }]
+    }, [])
   const ticks = Array.from({ length: 6 }, (_, i) => (far / 5) * i)
   return (
     <div ref={frameRef}>
@@ -76,12 +85,7 @@ export function BeamPicture({ beam, beside, pictureRef }: { beam: Beam; /** Anot
         {thingsFor(far).map((t, i) => <text key={i} x={x(t.at)} y={ground + 14} textAnchor="middle" fontSize="11" fill="var(--ink-soft)">{t.name}</text>)}
         <circle cx={x(0)} cy={y(beam.heightM)} r="3.5" fill="var(--light)" stroke="var(--ink)" />
         {/* How far each outline comes, along the middle of the beam. */}
-        {beam.reaches.map((r) => {
-          const m = Math.max(...r.rim.map((p) => p.x))
-          const up = r.rim.find((p) => p.x === m)?.z ?? 0
-          if (m > far * 1.02 || m < far * 0.07) return null
-          return <g key={r.lux}><line x1={x(m)} x2={x(m)} y1={y(beam.heightM + up)} y2={ground + 22} stroke="var(--light-ink)" strokeDasharray="2 3" /><text x={Math.min(x(m), room - 4)} y={ground + 33} textAnchor="end" fontSize="11.5" className="figure" fill="var(--light-ink)">{r.lux} lx, {length(Number(m.toPrecision(3)))}</text></g>
-        })}
+        {reached.map((r) => <g key={r.lux}><line x1={x(r.m)} x2={x(r.m)} y1={y(beam.heightM + r.up)} y2={ground + 22} stroke="var(--light-ink)" strokeDasharray="2 3" />{r.said && <text x={r.end} y={ground + 33} textAnchor="end" fontSize="11.5" className="figure" fill="var(--light-ink)">{r.words}</text>}</g>)}
         {ticks.map((m) => <g key={m}><line x1={x(m)} x2={x(m)} y1={ground} y2={ground + 4} stroke="var(--ink-soft)" /><text x={x(m)} y={high - 6} textAnchor={m === 0 ? 'start' : m === far ? 'end' : 'middle'} fontSize="11" className="figure" fill="var(--ink-soft)">{m === 0 ? '0' : length(m)}</text></g>)}
       </svg>
     </div>

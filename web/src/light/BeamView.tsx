@@ -59,7 +59,7 @@ export const BeamView = memo(function BeamView({ look, light, variant, at, tryOu
           <Box sx={{ fontSize: 12.5, color: 'var(--ink-soft)', mt: 0.5 }}>{beam.measureFromM > 0 ? `A meter tells its candela from ${length(Number(beam.measureFromM.toPrecision(2)))} on: lux times metres squared.` : 'Say how wide its opening is, beside, to know from where its candela can be measured.'} 0.25 lx is about a full moon; a path to walk wants 1 lx.</Box>
         </Box>
         <Box>
-          {beam.ground.length > 1 && <Chart title="Light on the ground" height={170} x={{ name: 'from the light, m', min: 0, max: beam.ground.at(-1)!.m, format: (m) => length(m) }} y={[{ name: 'lx on level ground', min: 0 }]} lines={[{ name: 'ground', unit: 'lx', colour: '--light', axis: 0, digits: 2, points: beam.ground.map((g) => [g.m, g.lux]) }]} />}
+          {beam.ground.length > 1 && <Chart title="Light on the ground" height={170} x={{ name: 'from the light, m', min: 0, max: beam.ground.at(-1)!.m, format: (m) => (m === 0 ? '0' : length(Number(m.toPrecision(3)))) }} y={[{ name: 'lx on level ground', min: 0 }]} lines={[{ name: 'ground', unit: 'lx', colour: '--light', axis: 0, digits: 2, points: beam.ground.map((g) => [g.m, g.lux]) }]} />}
         </Box>
         <Box sx={{ gridColumn: '1 / -1', overflowX: 'auto' }}>
           <Box component="h3" sx={{ fontSize: 13, m: 0 }}>The same emitters behind other optics</Box>

@@ -35,7 +35,7 @@ export function Sliders({ light, variant, at, stands, onHold, change }: { light:
       )}
       {drivers.length > 0 && (
         <Box sx={{ display: 'flex', gap: 1.5, alignItems: 'center', flex: '1 1 220px' }}>
-          <span>Dimmed to</span>
+          <span style={{ whiteSpace: 'nowrap' }}>Dimmed to</span>
           <Slider size="small" aria-label="Current of the drivers" min={0.02} max={1} step={0.01} value={level} onChange={(_, x) => onHold(dim(light, x))} onChangeCommitted={(_, x) => {
             onHold(undefined)
             change((l) => dim(l, x), 'Dimming')
