@@ -223,8 +223,8 @@ func TestProblemsNameTheField(t *testing.T) {
 	if r := ask(t, "POST", "/api/solve?variant=7", file); r.status != 422 {
 		t.Errorf("a variant that is not there: %d", r.status)
 	}
-	if r := ask(t, "POST", "/api/solve", strings.Repeat(" ", maxBody+1)); r.status != 413 {
-		t.Errorf("a body over the limit: %d", r.status)
+	if r := ask(t, "POST", "/api/solve", strings.Repeat(" ", maxBody+1)); r.status != 413 || !strings.Contains(string(r.body), fmt.Sprintf("larger than the %d MB", maxBody>>20)) {
+		t.Errorf("a body over the limit: %d %s", r.status, r.body)
 	}
 	if r := ask(t, "POST", "/api/solve?atS=5&foo=1", file); r.status != 422 {
 		t.Errorf("an unknown query: %d", r.status)

@@ -35,12 +35,25 @@ func init() {
 				d.Location, d.Message = pointer, says
 			}
 		}
+		if status == http.StatusRequestEntityTooLarge {
+			m.Title, m.Detail = "Too large", tooLarge(msg)
+		}
 		if msg == "validation failed" && len(m.Errors) > 0 {
 			d := m.Errors[0]
 			m.Detail = "This request cannot be used: " + strings.TrimPrefix(fieldWord(d.Location), "body: ") + d.Message + "."
 		}
 		return e
 	}
+}
+
+// tooLarge says how much is taken at most, from what the framework says of its limit.
+func tooLarge(says string) string {
+	_, limit, _ := strings.Cut(says, "limit=")
+	limit, _, _ = strings.Cut(limit, " ")
+	if n, err := strconv.ParseInt(limit, 10, 64); err == nil && n >= 1<<20 {
+		return fmt.Sprintf("This is larger than the %d MB that are taken at once.", n>>20)
+	}
+	return "This is larger than what is taken at once."
 }
 
 var byteOrderMark = []byte("\xef\xbb\xbf")
