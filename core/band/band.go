@@ -68,7 +68,7 @@ func Of(ctx context.Context, light *design.Light, variant, samples int, seed uin
 	if err != nil {
 		return nil, err
 	}
-	tolerances := Tolerances(m)
+	tolerances := drawnFigures(m)
 	out := &Band{Ranges: map[string]Span{}, Causes: map[string][]Cause{}, Samples: samples}
 	var draws [][]float64 // of each light that was solved, one for each tolerance
 	values := make([][]float64, len(answers))

@@ -37,7 +37,7 @@ func compiled(t testing.TB, light *design.Light) *chain.Model {
 func TestTolerancesCanBeVaried(t *testing.T) {
 	for _, name := range []string{"shore-search-handlamp.json", "pier-lantern.json", "slipway-lantern.json", "germination-rack.json", "chart-table-strip.json", "boathouse-floodlight.json"} {
 		m := compiled(t, load(t, name))
-		list := Tolerances(m)
+		list := drawnFigures(m)
 		if len(list) < 4 {
 			t.Errorf("%s: %d tolerances", name, len(list))
 		}
@@ -87,7 +87,7 @@ func TestBandCovers(t *testing.T) {
 		t.Fatal(err, band)
 	}
 	m := compiled(t, light)
-	tolerances := Tolerances(m)
+	tolerances := drawnFigures(m)
 	inside := map[string]int{}
 	const truths = 500
 	for i := range truths {

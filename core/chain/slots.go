@@ -26,7 +26,7 @@ const (
 //
 // Beside the document's own figures some stand only here, neutral unless varied:
 // …/emitter/vfOffsetV and …/emitter/fluxScale of a part, …/cell/openCircuitOffsetV of a
-// part, …/array/vfOffsetV of a node (its ordinary strings) and …/scale of a measured
+// part, …/array/vfOffsetV (its ordinary strings) and …/array/fluxScale of a node, and …/scale of a measured
 // load or an auxiliary.
 type Variation struct {
 	Pointer string  `json:"pointer" doc:"Pointer of the figure, through ids"`

@@ -27,6 +27,7 @@ var besides = []struct {
 	{true, "/cell/openCircuitOffsetV", "V", 0, -1, 1},
 	{false, "/array/vfOffsetV", "V", 0, -2, 2},
 	{false, "/scale", "1", 1, 0, 100},
+	{false, "/array/fluxScale", "1", 1, 0, 10},
 }
 
 // A BesideFigure is one that can stand beside a document.
@@ -58,6 +59,7 @@ func (n *Network) BesideFigures() []BesideFigure {
 		switch {
 		case node.Kind == Array && node.Chosen:
 			add(at+besides[3].end, 3)
+			add(at+besides[5].end, 5)
 		case node.Kind == Load, node.Kind == Aux:
 			add(at+besides[4].end, 4)
 		}

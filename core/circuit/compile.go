@@ -297,6 +297,8 @@ func (c *compiler) array(out *Node, n *design.Node, at string) error {
 			e.Resize(float64(a.PackageRows) / float64(rows))
 		}
 	}
+	own := c.beside.of(c.loadsOf(out.Feed)+n.ID+"/array/fluxScale", 1)
+	e.FluxScale *= own
 	var more []array.Kind
 	for i, m := range a.Mixed {
 		other, there, err := c.emitter(n.ID, fmt.Sprintf("%s/mixed/%d", at, i), m.PartID)
@@ -304,6 +306,7 @@ func (c *compiler) array(out *Node, n *design.Node, at string) error {
 			return err
 		}
 		ok = ok && there
+		other.FluxScale *= own
 		more = append(more, array.Kind{Emitter: other, Series: m.Series})
 	}
 	if !ok {

@@ -207,6 +207,10 @@ const (
 	leastA  = 8.7e-27
 )
 
+// lastStep is the change of ln I after which nothing is left to solve: its square is below what
+// a float64 tells, as the curve bends by about its own slope for each e-fold of current.
+const lastStep = 1e-8
+
 // current inverts v = V(I) + I·seriesOhm by Newton in ln I, kept in a bracket. It
 // starts from a current nearby if one is known (nearA > 0), else where the diode alone
 // or the resistance alone would take all of v.
@@ -214,12 +218,14 @@ func (c *curve) current(v, seriesOhm, nearA float64) float64 {
 	if v <= 0 {
 		return 0
 	}
-	ln := c.lnIs + (v-min(c.offLow, c.offHigh, 0))/c.nVt
-	if r := c.rs + seriesOhm; r > 0 {
-		ln = min(ln, math.Log(v/r))
-	}
+	ln := 0.0
 	if nearA > leastA {
 		ln = math.Log(nearA)
+	} else {
+		ln = c.lnIs + (v-min(c.offLow, c.offHigh, 0))/c.nVt
+		if r := c.rs + seriesOhm; r > 0 {
+			ln = min(ln, math.Log(v/r))
+		}
 	}
 	low, high, last := math.Inf(-1), math.Inf(1), math.Inf(1)
 	for range 200 {
@@ -231,6 +237,10 @@ func (c *curve) current(v, seriesOhm, nearA float64) float64 {
 			low = ln
 		}
 		step := f / (slope + i*seriesOhm)
+		// A small Newton step is the last: what it leaves is of its square.
+		if math.Abs(step) < lastStep {
+			return i * (1 - step + step*step/2)
+		}
 		next := ln - max(-2, min(2, step))
 		// Newton leaves the bracket or crawls where data have a kink: halve it.
 		if !(next > low && next < high) || (math.Abs(f) > 0.7*last && !math.IsInf(high-low, 1)) {
