@@ -289,3 +289,84 @@ func TestWhatCannotBeTaken(t *testing.T) {
 		}
 	}
 }
+
+// How far a thing may be off and still be taken for it is counted from its data, whatever was
+// measured of it before: half a volt an emitter, twice or half of what a load or a strip takes.
+func TestHowFarAReadingIsTaken(t *testing.T) {
+	supply := design.Source{Supply: &design.Supply{VoltageV: 12}}
+	held := func(was float64) *design.Light {
+		l := light(supply, design.Driver{Family: "buck", SetCurrentA: p(0.3), Efficiency: p(0.9)}, design.DriverUse{}, 2)
+		l.Variants[0].Feeds[0].Loads[0].Loads[0].Array.OffsetV = &was
+		return l
+	}
+	fed := func(node design.Node) *design.Light {
+		l := light(mains, design.Driver{Family: "voltage", SetVoltageV: p(12.0), MaxCurrentA: p(8.0), Efficiency: p(0.9), EfficiencyInV: p(230.0)}, design.DriverUse{}, 1)
+		l.Parts = append(l.Parts, design.Part{ID: "strip", Name: "strip", Strip: &design.Strip{VoltageV: 12, PerMetreW: p(5.0), CutM: 0.05, LoopOhm: p(0.0)}})
+		l.Variants[0].Feeds[0].Loads[0].Loads = []design.Node{node}
+		return l
+	}
+	module := func(was float64) *design.Light {
+		return fed(design.Node{ID: "module", Load: &design.MeasuredLoad{Points: []design.LoadPoint{{VoltageV: 9, CurrentA: 0.2}, {VoltageV: 12, CurrentA: 0.3}}, Draws: &was}})
+	}
+	strip := func() *design.Light {
+		return fed(design.Node{ID: "table", Strip: &design.StripUse{PartID: "strip", PiecesM: []float64{2}}})
+	}
+	for name, c := range map[string]struct {
+		l     *design.Light
+		step  string
+		read  func(now float64) float64
+		value float64 // that the figure becomes; NaN: it is not taken
+	}{
+		"emitters, from 0.1 V to 0.4 V":   {held(0.1), "cold", func(v float64) float64 { return v + 2*0.3 }, 0.4},
+		"emitters, from 0.1 V to 0.52 V":  {held(0.1), "cold", func(v float64) float64 { return v + 2*0.42 }, math.NaN()},
+		"emitters, from 0.1 V to −0.45 V": {held(0.1), "cold", func(v float64) float64 { return v - 2*0.55 }, -0.45},
+		"emitters, from 0.1 V to −0.52 V": {held(0.1), "cold", func(v float64) float64 { return v - 2*0.62 }, math.NaN()},
+		"a load, from 1.2 to 1.9 times":   {module(1.2), "on", func(a float64) float64 { return a * 1.9 / 1.2 }, 1.9},
+		"a load, from 1.2 to 2.1 times":   {module(1.2), "on", func(a float64) float64 { return a * 2.1 / 1.2 }, math.NaN()},
+		"a load, from 1.2 to 0.55 times":  {module(1.2), "on", func(a float64) float64 { return a * 0.55 / 1.2 }, 0.55},
+		"a load, from 1.2 to 0.45 times":  {module(1.2), "on", func(a float64) float64 { return a * 0.45 / 1.2 }, math.NaN()},
+		"a strip, 1.9 times":              {strip(), "on", func(a float64) float64 { return a * 1.9 }, 9.5},
+		"a strip, 2.2 times":              {strip(), "on", func(a float64) float64 { return a * 2.2 }, math.NaN()},
+	} {
+		read := c.read(step(t, plan(t, c.l, Question{}), 0, c.step).Reading.Expected)
+		c.l.Variants[0].SetUp = []design.Done{{Node: "driver", Step: c.step, Reading: &read, Sure: true}}
+		switch r := step(t, plan(t, c.l, Question{}), 0, c.step).Reading.Replaces; {
+		case math.IsNaN(c.value) != (r == nil):
+			t.Errorf("%s: %+v", name, r)
+		case r != nil && math.Abs(r.Figures[0].Value-c.value) > 0.01*math.Abs(c.value):
+			t.Errorf("%s: becomes %g, not %g", name, r.Figures[0].Value, c.value)
+		}
+	}
+}
+
+// Several things on one driver that take less than they should are all taken to take less: none
+// makes up for another.
+func TestAllAreOffAlike(t *testing.T) {
+	l := light(mains, design.Driver{Family: "voltage", SetVoltageV: p(12.0), MaxCurrentA: p(8.0), Efficiency: p(0.9), EfficiencyInV: p(230.0)}, design.DriverUse{}, 1)
+	l.Parts = append(l.Parts, design.Part{ID: "strip", Name: "strip", Strip: &design.Strip{VoltageV: 12, PerMetreW: p(5.0), CutM: 0.05, LoopOhm: p(0.0)}})
+	driver := &l.Variants[0].Feeds[0].Loads[0]
+	ballast := driver.Loads[0]
+	ballast.Array.Series, ballast.Array.BallastOhm = 3, p(10.0)
+	driver.Loads = []design.Node{{ID: "table", Strip: &design.StripUse{PartID: "strip", PiecesM: []float64{2}}}, {ID: "module", Load: &design.MeasuredLoad{Points: []design.LoadPoint{{VoltageV: 9, CurrentA: 0.2}, {VoltageV: 12, CurrentA: 0.3}}}}, ballast}
+	for share, sign := range map[float64]float64{0.8: -1, 1.2: 1} {
+		l.Variants[0].SetUp = nil
+		read := share * step(t, plan(t, l, Question{}), 0, "on").Reading.Expected
+		l.Variants[0].SetUp = []design.Done{{Node: "driver", Step: "on", Reading: &read}}
+		r := step(t, plan(t, l, Question{}), 0, "on").Reading.Replaces
+		if r == nil || len(r.Figures) != 3 {
+			t.Fatalf("%+v", r)
+		}
+		for i, now := range []float64{5, 1, 0} {
+			more := sign * (r.Figures[i].Value - now)
+			if i == 2 {
+				more = -more // a lower forward voltage takes more
+			}
+			if more <= 0 {
+				t.Errorf("%g of what is expected: %s becomes %g", share, r.Figures[i].Pointer, r.Figures[i].Value)
+			}
+		}
+		if !strings.Contains(r.Label, "for each emitter") || !strings.Contains(r.Label, "times what each of 2 takes") {
+			t.Errorf("%q", r.Label)
+		}
+	}
+}

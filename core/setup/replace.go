@@ -136,7 +136,7 @@ func (b *bench) fromBelow(r *reading.Reading, expect func(changes ...chain.Varia
 	if !alone || len(list) == 0 || r.Expected <= 0 {
 		return r
 	}
-	low, high := -1.0, 1.0
+	low, high := math.Inf(-1), math.Inf(1)
 	for _, f := range list {
 		low, high = max(low, f.low), min(high, f.high)
 	}

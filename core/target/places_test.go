@@ -110,7 +110,21 @@ func TestBeamOverGround(t *testing.T) {
 	near(t, "tilted by 60° at 25 m", b.At.Lux, b.PeakCd/625/2, 1e-9)
 	near(t, "tilt", b.TiltDeg, 80, 1e-3)
 	near(t, "height", b.HeightM, 2, 1e-9)
+	// Above the peak is up: there, and in the outline, by the lens's law.
 	m := math.Log(0.5) / math.Log(math.Cos(10*math.Pi/180))
+	for i, a := range b.Around {
+		if math.Abs(a.Deg) > 30 || i%7 != 0 {
+			continue
+		}
+		if want := b.PeakCd * math.Pow(math.Cos(a.Deg*math.Pi/180), m); math.Abs(a.Cd-want) > 0.01*b.PeakCd {
+			t.Errorf("%g cd at %g°, not %g", a.Cd, a.Deg, want)
+		}
+		at, r := b.Reaches[1].Rim[i], math.Sqrt(a.Cd)
+		if up := r * math.Sin((a.Deg-10)*math.Pi/180); math.Abs(at.Z-up) > 0.02*r+0.1 {
+			t.Errorf("%g° above the peak the outline is %g m up, not %g", a.Deg, at.Z, up)
+		}
+	}
+	m = math.Log(0.5) / math.Log(math.Cos(10*math.Pi/180))
 	for _, g := range b.Ground[5:20] {
 		r2 := g.M*g.M + 4
 		off := math.Atan2(2, g.M) - 10*math.Pi/180

@@ -2,9 +2,11 @@ package verdict
 
 import (
 	"fmt"
+	"slices"
 	"strings"
 	"testing"
 
+	"photherm/core/chain"
 	"photherm/core/design"
 )
 
@@ -90,8 +92,60 @@ func TestFixesThatWereNotTried(t *testing.T) {
 			tried++
 		}
 	}
-	if tried > mostTried || not == 0 {
-		t.Errorf("%d tried, %d not", tried, not)
+	width := len(compiled(t, l).Columns())
+	if tried+not < 12 || tried != min(mostTried, mostWidth/width) {
+		t.Errorf("%d tried, %d not, of lights with %d figures", tried, not, width)
+	}
+	// Ten pieces of strip that cannot be cut there: eight are tried, however few figures there are.
+	strip := load(t, "chart-table-strip.json")
+	use := design.FindNode(strip.Variants[0].Feeds[0].Loads, "table").Strip
+	use.PiecesM = slices.Repeat([]float64{0.333}, 10)
+	tried, not = 0, 0
+	for _, f := range judgeLight(t, strip) {
+		if f.Code == "cut-interval" && f.Fix != nil && f.Fix.Then == untried {
+			not++
+		} else if f.Fix != nil {
+			tried++
+		}
+	}
+	if tried != mostTried || tried+not < 10 {
+		t.Errorf("of ten pieces %d tried, %d not", tried, not)
+	}
+}
+
+// The nearest limit of temperature is that of whatever is nearest to its own.
+func TestSpare(t *testing.T) {
+	l := load(t, "shore-search-handlamp.json")
+	l.Variants[0].Bodies[0].Touchable = false
+	spare := func() string {
+		m := compiled(t, l)
+		run, err := m.Solver().Run(t.Context())
+		if err != nil {
+			t.Fatal(err)
+		}
+		j := newJudge(m)
+		j.run, j.ctx = run, t.Context()
+		return j.spare()
+	}
+	if words := spare(); !strings.HasPrefix(words, "junctions of ") || !strings.HasSuffix(words, "below the limit") {
+		t.Errorf("%q", words)
+	}
+	l.Variants[0].Bodies[0].MaxC = p(60.0)
+	if words := spare(); !strings.HasPrefix(words, l.Variants[0].Bodies[0].Name) {
+		t.Errorf("%q", words)
+	}
+	l.Variants[0].Bodies[0].MaxC = p(40.0)
+	if words := spare(); !strings.Contains(words, "above the limit") {
+		t.Errorf("%q", words)
+	}
+	for i := range l.Parts {
+		if e := l.Parts[i].Emitter; e != nil {
+			e.MaxJunctionC = nil
+		}
+	}
+	l.Variants[0].Bodies[0].MaxC = nil
+	if words := spare(); words != "" {
+		t.Errorf("nothing is known: %q", words)
 	}
 }
 
@@ -100,4 +154,13 @@ func rename(nodes []design.Node, by string) {
 		nodes[i].ID += by
 		rename(nodes[i].Loads, by)
 	}
+}
+
+func compiled(t *testing.T, l *design.Light) *chain.Model {
+	t.Helper()
+	m, err := chain.Compile(l, chain.Options{})
+	if err != nil {
+		t.Fatal(err)
+	}
+	return m
 }
