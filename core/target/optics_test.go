@@ -4,6 +4,7 @@ import (
 	"math"
 	"testing"
 
+	"photherm/core/chain"
 	"photherm/core/design"
 	"photherm/core/target"
 )
@@ -149,6 +150,7 @@ func TestBesideAnotherBeam(t *testing.T) {
 		}
 		second.Variants[0].ID, second.Variants[0].Name = "b", "b"
 		array(second).BeamDeg = new(30.0)
+		leaf(second).Optic = &design.Optic{Transmits: new(0.5)}
 		l.Variants = append(l.Variants, second.Variants[0])
 	})
 	other, err := target.Look(ctx, l, 1, target.Question{AtS: 30, Against: -1})
@@ -156,6 +158,11 @@ func TestBesideAnotherBeam(t *testing.T) {
 		t.Fatal(err)
 	}
 	alone := other.Beam
+	mine := look(t, l, target.Question{})
+	if c := look(t, l, target.Question{Against: 1}).Beam.Compare; c != nil {
+		near(t, "lumens against the other's", c.Lumens, mine.Lumens/other.Lumens, 1e-9)
+		near(t, "distance against the other's", c.Distance, mine.Beam.DistanceM/alone.DistanceM, 1e-9)
+	}
 	c := look(t, l, target.Question{Against: 1}).Beam.Compare
 	if c == nil || c.PeakCd != alone.PeakCd || c.DistanceM != alone.DistanceM || c.HeightM != alone.HeightM || len(c.Reaches) != len(alone.Reaches) {
 		t.Fatalf("%+v", c)
@@ -166,5 +173,31 @@ func TestBesideAnotherBeam(t *testing.T) {
 				t.Fatalf("at %g lx the outline is another", c.Reaches[i].Lux)
 			}
 		}
+	}
+}
+
+// What the answers say of a beam is what its picture says.
+func TestReachOfABeam(t *testing.T) {
+	for name, want := range map[string]func(*design.Brief){
+		"candela": func(b *design.Brief) { b.PeakCd = new(5000.0) }, "distance": func(b *design.Brief) { b.BeamM = new(120.0) },
+	} {
+		l := white(t, 1, 1000, "", func(l *design.Light) {
+			array(l).BeamDeg = new(20.0)
+			l.Scene = &design.Scene{Kind: "beam"}
+			want(&l.Brief)
+		})
+		m, err := chain.Compile(l, chain.Options{})
+		if err != nil {
+			t.Fatal(err)
+		}
+		run, err := m.Solver().Run(ctx)
+		if err != nil {
+			t.Fatal(err)
+		}
+		r, why, err := target.Reach(ctx, run)
+		if err != nil || why != "" || r == nil {
+			t.Fatalf("%s: %+v %q %v", name, r, why, err)
+		}
+		near(t, name, r.Got, look(t, l, target.Question{}).Target.Got, 1e-9)
 	}
 }

@@ -125,6 +125,14 @@ func TestBeamOverGround(t *testing.T) {
 		}
 	}
 	m = math.Log(0.5) / math.Log(math.Cos(10*math.Pi/180))
+	// Distances are told as far as the beam comes, and half as far again; ten metres at least.
+	if first, last := b.Along[0].M, b.Along[len(b.Along)-1].M; first != 1 || last > 1.5*b.DistanceM || 2.5*last < 1.5*b.DistanceM {
+		t.Errorf("from %g to %g m, of a beam of %g m", first, last, b.DistanceM)
+	}
+	weak := look(t, white(t, 1, 0.5, "", func(l *design.Light) { l.Scene = &design.Scene{Kind: "beam"} }), target.Question{}).Beam
+	if last := weak.Along[len(weak.Along)-1].M; last != 10 || weak.DistanceM > 2 {
+		t.Errorf("to %g m, of a beam of %g m", last, weak.DistanceM)
+	}
 	for _, g := range b.Ground[5:20] {
 		r2 := g.M*g.M + 4
 		off := math.Atan2(2, g.M) - 10*math.Pi/180
