@@ -36,7 +36,7 @@ export const BeamView = memo(function BeamView({ look, light, variant, at, tryOu
       {light.variants.length > 1 && (
         <Box sx={{ display: 'flex', gap: 1.5, flexWrap: 'wrap', alignItems: 'baseline', fontSize: 13 }}>
           <label>Beside{' '}
-            <select value={against} onChange={(e) => setAgainst(Number(e.target.value))} aria-label="Compare with">
+            <select value={against} onChange={(e) => setAgainst(Number(e.target.value))} aria-label="Compare with" style={{ font: 'inherit', border: 0, background: 'none', color: 'var(--power-ink)' }}>
               <option value={-1}>no other variant</option>
               {light.variants.map((v, i) => i !== variant && <option key={v.id} value={i}>{v.name}</option>)}
             </select>
