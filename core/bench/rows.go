@@ -25,6 +25,10 @@ const mainsCaution = "Mains: a licensed person and local codes decide. Hands off
 
 func (w *writer) mains(f *design.Feed) bool { return len(f.Sources) > 0 && f.Sources[0].Mains != nil }
 
+// insulationOhm is the least insulation of a circuit of up to 500 V, Ω (IEC 60364-6, from memory;
+// standards of lamps ask for more).
+const insulationOhm = 1e6
+
 // before is what is done without any power.
 func (w *writer) before() {
 	s := BenchStage{Name: "Before any power"}
@@ -37,7 +41,7 @@ func (w *writer) before() {
 		s.Rows = append(s.Rows, BenchRow{Node: f.ID, Step: "no-short", Of: of, Do: fmt.Sprintf("With %s off or taken out, ohms across the light's input, leads both ways round: neither may be a short.", of)})
 		if w.mains(f) {
 			s.Caution = mainsCaution
-			s.Rows = append(s.Rows, BenchRow{Node: f.ID, Step: "insulation", Of: of, Do: "Insulation from each wire of the mains to every metal a hand can touch: a megohm and more, at the test voltage your code asks for; earth wire to metal: well below an ohm.", Caution: "An ordinary ohmmeter finds a dead short, not a weak insulation."})
+			s.Rows = append(s.Rows, BenchRow{Node: f.ID, Step: "insulation", Of: of, Do: fmt.Sprintf("Insulation from each wire of the mains to every metal a hand can touch: %s and more, at the test voltage your code asks for. Read the lowest; with less it is not powered. Earth wire to metal: well below an ohm.", units.Ohms(insulationOhm)), Caution: "An ordinary ohmmeter finds a dead short, not a weak insulation.", Reading: reading.Least("insulation", "resistance", insulationOhm)})
 		}
 		if p := f.Sources[0].Pack; p != nil {
 			if r, at := w.at("voltage at rest, full", "voltage", point{f.ID, "openV", cold, nil, 0, false}); r != nil {

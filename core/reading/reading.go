@@ -19,6 +19,7 @@ type Reading struct {
 	Within     float64  `json:"within" doc:"± what these and the tool leave open together, SI"`
 	Tool       string   `json:"tool" doc:"Id of the tool to take, or that was taken"`
 	Wanted     *float64 `json:"wanted" doc:"What it should be for the light to be as meant; null: nothing is asked of it"`
+	AtLeast    bool     `json:"atLeast,omitempty" doc:"Expected is the least that it may be: more agrees"`
 	Open       bool     `json:"open" doc:"Nothing is known of it: the reading itself is wanted"`
 	Actual     *float64 `json:"actual" doc:"What was read; of one that moved, the middle"`
 	Calculated string   `json:"calculated,omitempty" enum:"agrees,doubtful,differs" doc:"The reading against the calculation"`
@@ -52,6 +53,13 @@ const wantedShare = 0.10
 func Of(what, quantity string, expected, share float64) *Reading {
 	r := &Reading{What: what, Quantity: quantity, Expected: expected, Model: math.Abs(expected) * share}
 	r.Take(nil)
+	return r
+}
+
+// Least is a reading that is to be no lower than it says.
+func Least(what, quantity string, expected float64) *Reading {
+	r := Of(what, quantity, expected, 0)
+	r.AtLeast = true
 	return r
 }
 
@@ -106,7 +114,11 @@ func (r *Reading) Judge(from, to float64, tool string) {
 		r.replace()
 		return
 	}
-	switch off := math.Abs(actual - r.Expected); {
+	off := math.Abs(actual - r.Expected)
+	if r.AtLeast && actual > r.Expected {
+		off = 0
+	}
+	switch {
 	case off <= r.Within*(1+1e-12):
 		r.Calculated = "agrees"
 	case off <= 2*r.Within*(1+1e-12):

@@ -161,3 +161,24 @@ func TestOpen(t *testing.T) {
 		t.Errorf("%+v", r)
 	}
 }
+
+// What is to be no lower than something agrees however much more it is; below it is judged as
+// anything is.
+func TestAtLeast(t *testing.T) {
+	for read, says := range map[float64]string{500e6: "agrees", 1e6: "agrees", 0.97e6: "agrees", 0.92e6: "doubtful", 0.5e6: "differs", 10: "differs"} {
+		r := Least("insulation", "resistance", 1e6)
+		if r.Tool != "insulation-tester" {
+			t.Fatalf("with %s", r.Tool)
+		}
+		if r.Judge(read, read, ""); r.Calculated != says || says == "agrees" && r.Ask != nil {
+			t.Errorf("%g Ω: %s, %+v", read, r.Calculated, r.Ask)
+		}
+	}
+	r := Least("insulation", "resistance", 1e6)
+	if r.Take([]string{"ohmmeter"}); r.Tool != "ohmmeter" {
+		t.Errorf("with an ohmmeter alone: %s", r.Tool)
+	}
+	if list := For("resistance", 50, nil); list[0].ID != "ohmmeter" {
+		t.Errorf("a small resistance with %s", list[0].ID)
+	}
+}

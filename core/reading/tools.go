@@ -17,6 +17,7 @@ type Tool struct {
 	parts float64 // counts of its display: its last digit follows the range; 0: step says it
 	step  float64 // last digit, SI
 	most  float64 // it reads no more, SI; 0: no limit
+	least float64 // it is for no less, SI
 }
 
 // tools, of each quantity the best first. Shares, counts and what misleads are common practice;
@@ -33,8 +34,9 @@ var tools = []Tool{
 	{ID: "supply-a", Name: "display of a bench supply", Quantity: "current", share: 0.03, step: 0.01},
 	{ID: "inline-w", Name: "power meter at the wall, over the voltage", Quantity: "current", share: 0.1, add: 0.02, Care: "The adapter's own loss is in it."},
 
+	{ID: "insulation-tester", Name: "insulation tester", Quantity: "resistance", share: 0.05, parts: 2000, least: 3e5, Care: "At the test voltage your code asks for, usually 500 V: driver and emitters off the wires that are tested, hands off, discharge afterwards."},
 	{ID: "ohmmeter", Name: "multimeter, ohms", Quantity: "resistance", share: 0.01, parts: 2000, add: 0.1, Care: "Short the leads first and subtract; power off, capacitors empty."},
-	{ID: "four-wire", Name: "milliohmmeter with four wires", Quantity: "resistance", share: 0.01, step: 1e-4},
+	{ID: "four-wire", Name: "milliohmmeter with four wires", Quantity: "resistance", share: 0.01, step: 1e-4, most: 100},
 
 	{ID: "wall-meter", Name: "power meter at the wall", Quantity: "power", share: 0.02, step: 0.1, add: 0.2, Care: "Below some watts, and on adapters without correction, it shows what it likes."},
 	{ID: "volts-amps", Name: "volts times amperes", Quantity: "power", share: 0.02, step: 0.01, Care: "For direct current; read both at once."},
@@ -66,7 +68,7 @@ func Tools() []Tool { return slices.Clone(tools) }
 func For(quantity string, size float64, have []string) []Tool {
 	var all, out []Tool
 	for _, t := range tools {
-		if t.Quantity != quantity || t.most > 0 && math.Abs(size) > t.most {
+		if t.Quantity != quantity || t.most > 0 && math.Abs(size) > t.most || math.Abs(size) < t.least {
 			continue
 		}
 		if all = append(all, t); len(have) == 0 || slices.Contains(have, t.ID) {

@@ -246,6 +246,8 @@ func Format(value float64, quantity string, digits int) string {
 	case "current", "voltage", "power", "resistance", "charge":
 		if size > 0 && size < 1 {
 			value, unit = value*1e3, "m"+unit
+		} else if size >= 1e6 && quantity == "resistance" {
+			value, unit = value/1e6, "M"+unit
 		} else if size >= 1e3 {
 			value, unit = value/1e3, "k"+unit
 		}

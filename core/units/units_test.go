@@ -139,3 +139,12 @@ func TestParseWire(t *testing.T) {
 		}
 	}
 }
+
+// Ohms are said in the prefix that keeps them short, up to millions.
+func TestOhms(t *testing.T) {
+	for x, want := range map[float64]string{0.05: "50.0 mΩ", 22: "22.0 Ω", 4700: "4.70 kΩ", 999e3: "999 kΩ", 1e6: "1.00 MΩ", 4.7e6: "4.70 MΩ"} {
+		if got := Ohms(x); got != want {
+			t.Errorf("%g: %q, not %q", x, got, want)
+		}
+	}
+}

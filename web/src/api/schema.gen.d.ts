@@ -5413,6 +5413,8 @@ export interface components {
             asWanted?: string;
             /** @description What may have been meant instead; null: nothing is asked */
             ask: components["schemas"]["Slip"];
+            /** @description Expected is the least that it may be: more agrees */
+            atLeast?: boolean;
             /**
              * @description The reading against the calculation
              * @enum {string}

@@ -38,7 +38,7 @@ export function BigReading({ rows, at, onAt, onRecord, onClose }: Props) {
       <Box sx={{ fontSize: { xs: 18, md: 30 } }}>{row.do}</Box>
       {r ? (
         <>
-          {!r.open && <Box className="figure" sx={{ fontSize: { xs: 40, md: 84 }, lineHeight: 1.1 }}>{say(r.expected)} <Box component="span" sx={{ fontSize: '0.5em', color: 'var(--ink-soft)' }}>± {text(within(r.within, r.expected, quantity, settings))} expected</Box></Box>}
+          {!r.open && <Box className="figure" sx={{ fontSize: { xs: 40, md: 84 }, lineHeight: 1.1 }}>{r.atLeast && '≥ '}{say(r.expected)} <Box component="span" sx={{ fontSize: '0.5em', color: 'var(--ink-soft)' }}>± {text(within(r.within, r.expected, quantity, settings))} expected</Box></Box>}
           {!r.open && <Box sx={{ maxWidth: 700, transform: { md: 'scaleY(1.8)' } }}><BandBar expected={r.expected} within={r.within} actual={r.actual ?? undefined} wanted={r.wanted ?? undefined} tone={verdict?.tone ?? 'var(--ink)'} label="expected and read" /></Box>}
           <Box sx={{ '& input': { fontSize: { xs: 40, md: 84 }, height: 'auto', width: { xs: '60vw', md: '8ch' } }, '& label': { fontSize: { xs: 18, md: 30 } } }}>
             <FigureField key={`${row.node}/${row.step}`} label="read" pointer={`big/${row.node}/${row.step}`} quantity={quantity} value={row.done?.reading ?? undefined} fallback="type it" onChange={(reading, done) => onRecord(row, { reading, to: undefined, with: r.tool, sure: undefined }, done)} />

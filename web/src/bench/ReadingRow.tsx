@@ -65,8 +65,8 @@ export const ReadingRow = memo(function ReadingRow({ row, number, open, onOpen, 
         {r && (
           <>
             <Box sx={{ gridColumn: { xs: '2', md: 'auto' }, mt: { xs: 0.5, md: 0.25 } }}>
-              {!r.open && <BandBar expected={r.expected} within={r.within} actual={r.actual ?? undefined} wanted={r.wanted ?? undefined} tone={verdict?.tone ?? 'var(--ink)'} label={`expected ${say(r.expected)} within ${text(within(r.within, r.expected, quantity, settings))}${r.actual == null ? '' : `, read ${say(r.actual)}`}`} />}
-              <Box className="figure" sx={{ fontSize: 12.5, whiteSpace: 'nowrap' }}>{r.open ? <Box component="span" sx={{ color: 'var(--ink-soft)' }}>not known: read it</Box> : <>{say(r.expected)} <Box component="span" sx={{ color: 'var(--ink-soft)' }}>± {text(within(r.within, r.expected, quantity, settings))}</Box></>}</Box>
+              {!r.open && <BandBar expected={r.expected} within={r.within} actual={r.actual ?? undefined} wanted={r.wanted ?? undefined} tone={verdict?.tone ?? 'var(--ink)'} label={`expected ${r.atLeast ? 'at least ' : ''}${say(r.expected)} within ${text(within(r.within, r.expected, quantity, settings))}${r.actual == null ? '' : `, read ${say(r.actual)}`}`} />}
+              <Box className="figure" sx={{ fontSize: 12.5, whiteSpace: 'nowrap' }}>{r.open ? <Box component="span" sx={{ color: 'var(--ink-soft)' }}>not known: read it</Box> : <>{r.atLeast && '≥ '}{say(r.expected)} <Box component="span" sx={{ color: 'var(--ink-soft)' }}>± {text(within(r.within, r.expected, quantity, settings))}</Box></>}</Box>
             </Box>
             <Box sx={{ gridColumn: { xs: '2', md: 'auto' }, '& label': { position: 'absolute', clip: 'rect(0 0 0 0)' }, '& input': { width: '100%' } }}>
               <FigureField label={`${r.what}, read`} pointer={`reading/${row.node}/${row.step}`} quantity={quantity} value={row.done?.reading ?? undefined} fallback="type it" onChange={(reading, done) => onRecord({ reading, to: reading === undefined ? undefined : row.done?.to, with: tool?.id, sure: undefined }, done)} />

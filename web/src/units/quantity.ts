@@ -92,6 +92,7 @@ export function unitFor(value: number, quantity: string, prefs: Preferences): Un
   if (quantity === 'length') return prefs.inches && size >= 1e-3 ? named('in') : named(size < 1e-3 && size > 0 ? 'µm' : size < 1 ? 'mm' : 'm')
   if (quantity === 'mass') return prefs.inches ? named(size < 0.4 ? 'oz' : 'lb') : named(size < 1 ? 'g' : 'kg')
   if (scaled.has(quantity) && size > 0 && size < 1) return named('m' + base.symbol)
+  if (quantity === 'resistance' && size >= 1e6) return named('M' + base.symbol)
   if (scaled.has(quantity) && size >= 1e4) return units.find((u) => u.symbol === 'k' + base.symbol) ?? base
   return base
 }
