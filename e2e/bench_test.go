@@ -325,3 +325,43 @@ func TestPhotos(t *testing.T) {
 	p.press("[role=dialog] button", "Take it out for good")
 	p.until("it to be gone", `() => document.querySelector('[data-testid=photos] img') === null`)
 }
+
+// The bench in two tabs: a reading taken in one, then one in the other that has not seen it. It is
+// told, and nothing that was read is lost whichever is kept. A log that comes in while a fix is on
+// trial stays when the fix is discarded.
+func TestBenchInTwoTabs(t *testing.T) {
+	id := copyOf(t, "shore-search-handlamp.json", "Handlamp at two benches")
+	a := open(t, "/lights/"+id+"/bench")
+	b := open(t, "/lights/"+id+"/bench")
+	b.sees("Before any power")
+	a.read("power/pack-rest", "16.72 V")
+	a.saved()
+	b.read("driver/on", "1.45 A")
+	b.sees("This light was changed elsewhere too")
+	b.press("[role=dialog] button", "Take theirs")
+	b.until("the reading of the other tab", `() => document.querySelector("[data-pointer='reading/power/pack-rest']")?.value.startsWith('16.7')`)
+	b.read("driver/on", "1.45 A")
+	b.saved()
+	done := stored(t, id).Variants[0].SetUp
+	if r := doneOf(done, "power", "pack-rest"); r == nil || *r.Reading != 16.72 {
+		t.Errorf("%+v", r)
+	}
+	if r := doneOf(done, "driver", "on"); r == nil || *r.Reading != 1.45 {
+		t.Errorf("%+v", r)
+	}
+	c := open(t, "/lights/"+id)
+	c.press("section[aria-label=Findings] button", "Try it")
+	c.get("[data-testid=trial] button", "Discard")
+	c.press("header a, header button, a, button", "Bench")
+	c.press("[aria-label] button", "Logs")
+	c.press("button", "Paste one…")
+	c.write("textarea[aria-label='Readings of a log']", "t (s);shell (°C)\n0;16\n60;18\n120;20\n180;21\n")
+	c.press("button", "Take it")
+	c.sees("4 readings")
+	c.press("[data-testid=trial] button", "Discard")
+	c.sees("4 readings")
+	c.saved()
+	if r := doneOf(stored(t, id).Variants[0].SetUp, "driver", "on"); r == nil || *r.Reading != 1.45 {
+		t.Errorf("after the trial: %+v", r)
+	}
+}
