@@ -395,7 +395,7 @@ func BenchmarkRun(b *testing.B) {
 
 // The cost of a run of each light of the demo.
 func BenchmarkDemo(b *testing.B) {
-	for _, name := range []string{"shore-search-handlamp", "pier-lantern", "slipway-lantern", "germination-rack", "chart-table-strip"} {
+	for _, name := range []string{"shore-search-handlamp", "pier-lantern", "slipway-lantern", "germination-rack", "chart-table-strip", "eelgrass-tank", "boathouse-floodlight", "bilge-lamp", "skerry-marker"} {
 		s := compile(b, load(b, name+".json")).Solver()
 		b.Run(name, func(b *testing.B) {
 			b.ReportAllocs()

@@ -79,10 +79,17 @@ func (s *Sheet) PerKelvinW() float64 {
 func newInfluences(p Plate, pads []Pad) *Influences {
 	s := p.series(slices.Clone(pads))
 	out := &Influences{s, Rest{}, make([][]float64, len(pads))}
+	known := map[acrossKey]*across{} // pads in rows are as far apart as others
 	for i := range pads {
 		out.KPerW[i] = make([]float64, len(pads))
 		for j := range i + 1 {
-			out.KPerW[i][j] = s.between(i, j)
+			x := known[s.key(i, j)]
+			if x == nil {
+				x = &across{}
+				s.across(i, j, x)
+				known[s.key(i, j)] = x
+			}
+			out.KPerW[i][j] = s.between(i, j, x)
 			out.KPerW[j][i] = out.KPerW[i][j]
 		}
 	}
@@ -128,8 +135,12 @@ func (n *Influences) moved(i int, pad Pad) *Influences {
 	s.place(i)
 	out := &Influences{&s, Rest{}, make([][]float64, len(s.pads))}
 	row := make([]float64, len(s.pads))
+	var x across
 	for j := range row {
-		row[j] = s.between(i, j)
+		if j == 0 || s.key(i, j) != s.key(i, j-1) {
+			s.across(i, j, &x)
+		}
+		row[j] = s.between(i, j, &x)
 	}
 	for k, was := range n.KPerW {
 		out.KPerW[k] = slices.Clone(was)
@@ -151,43 +162,48 @@ const recentMost = 16
 
 // InfluencesOf gives the influences of pads on a plate, above its mean by which heat leaves. It is safe for
 // concurrent use. The error is that of a map that does not come to rest.
-func InfluencesOf(p Plate, pads []Pad, r Rest) (*Influences, error) {
+func InfluencesOf(p Plate, pads []Pad, r Rest) (out *Influences, err error) {
+	like, moved := recently(p, pads, &r)
+	switch {
+	case like != nil && moved < 0:
+		out = like
+	case like != nil:
+		out = like.moved(moved, pads[moved])
+	case r.plain():
+		out = newInfluences(p, pads)
+	default:
+		if out, err = byMaps(p, pads, r); err != nil {
+			return nil, err
+		}
+	}
 	recent.Lock()
 	defer recent.Unlock()
-	var out *Influences
+	if recent.list = append(recent.list, out); len(recent.list) > recentMost {
+		recent.list = slices.Delete(recent.list, 0, 1)
+	}
+	return out, nil
+}
+
+// recently takes what was asked about last out of the list: the same pads, moved −1, or the same
+// but for one that moved; nil: neither was.
+func recently(p Plate, pads []Pad, r *Rest) (like *Influences, moved int) {
+	recent.Lock()
+	defer recent.Unlock()
 	for i, n := range recent.list {
-		if *n.series.plate != p || len(n.series.pads) != len(pads) || !n.rest.same(&r) {
+		if *n.series.plate != p || len(n.series.pads) != len(pads) || !n.rest.same(r) {
 			continue
 		}
-		differs, at := 0, 0
+		differs, at := 0, -1
 		for k := range pads {
 			if n.series.pads[k] != pads[k] {
 				differs, at = differs+1, k
 			}
 		}
-		switch {
-		case differs == 0:
-			out = n
-		case differs == 1 && r.plain() && pads[at].LengthM == n.series.pads[at].LengthM:
-			out = n.moved(at, pads[at])
-		default:
+		if differs > 1 || differs == 1 && !(r.plain() && pads[at].LengthM == n.series.pads[at].LengthM) {
 			continue
 		}
 		recent.list = slices.Delete(recent.list, i, i+1) // asked last goes last; dragged from is over
-		break
+		return n, at
 	}
-	switch {
-	case out != nil:
-	case r.plain():
-		out = newInfluences(p, pads)
-	default:
-		var err error
-		if out, err = byMaps(p, pads, r); err != nil {
-			return nil, err
-		}
-	}
-	if recent.list = append(recent.list, out); len(recent.list) > recentMost {
-		recent.list = slices.Delete(recent.list, 0, 1)
-	}
-	return out, nil
+	return nil, -1
 }

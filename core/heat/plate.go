@@ -86,29 +86,49 @@ func sinc(x float64) float64 {
 	return math.Sin(x) / x
 }
 
-// between is how far pad i rises for a watt into pad j: of each mode cosh γ(W−|y−y′|) +
-// cosh γ(W−y−y′) over 2·sinh γW, averaged over both.
-func (s *plateSeries) between(i, j int) float64 {
-	p, a, b := s.plate, s.pads[i], s.pads[j]
-	apart := math.Abs(a.YM - b.YM)
-	gap := apart - (a.WidthM+b.WidthM)/2
+// An across is what two pads so wide and so far apart in y have of each mode, as far as modes
+// matter: straight from one to the other, and all around the plate.
+type across struct{ direct, round []float64 }
+
+// acrossKey is what an across depends on.
+type acrossKey struct{ apart, a, b float64 }
+
+func (s *plateSeries) key(i, j int) acrossKey {
+	a, b := s.pads[i], s.pads[j]
+	return acrossKey{math.Abs(a.YM - b.YM), a.WidthM, b.WidthM}
+}
+
+// across works it out into room that is there.
+func (s *plateSeries) across(i, j int, out *across) {
+	a, b := s.pads[i], s.pads[j]
+	gap := math.Abs(a.YM-b.YM) - (a.WidthM+b.WidthM)/2
 	clear := gap >= -1e-12
-	sum := -1 / (p.Film * p.LengthM * p.WidthM) // above the mean
+	out.direct, out.round = out.direct[:0], out.round[:0]
 	for m, g := range s.gamma {
 		if g*gap > fades {
 			break
 		}
-		direct := 0.0
+		direct, round := 0.0, 0.0
 		if clear { // two means of exponentials
 			direct = math.Exp(-g*gap) * s.fade[i][m] * s.fade[j][m]
 		} else {
 			direct = meanFading(a, b, g)
 		}
+		if g*s.plate.WidthM < fades {
+			round = math.Exp(-2*g*s.plate.WidthM) * meanFading(a, b, -g)
+		}
+		out.direct, out.round = append(out.direct, direct), append(out.round, round)
+	}
+}
+
+// between is how far pad i rises for a watt into pad j: of each mode cosh γ(W−|y−y′|) +
+// cosh γ(W−y−y′) over 2·sinh γW, averaged over both.
+func (s *plateSeries) between(i, j int, x *across) float64 {
+	sum := -1 / (s.plate.Film * s.plate.LengthM * s.plate.WidthM) // above the mean
+	for m, direct := range x.direct {
 		// From one edge and from the other, and all around.
 		mirrored := s.low[i][m]*s.low[j][m] + s.high[i][m]*s.high[j][m]
-		if g*p.WidthM < fades {
-			mirrored += math.Exp(-2*g*p.WidthM) * meanFading(a, b, -g)
-		}
+		mirrored += x.round[m]
 		sum += s.whole[m] * s.share[i][m] * s.share[j][m] * (direct + mirrored)
 	}
 	return sum

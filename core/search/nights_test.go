@@ -7,6 +7,7 @@ import (
 
 	"photherm/core/chain"
 	"photherm/core/design"
+	"photherm/core/internal/sample"
 )
 
 // The map from one night to the next against every night solved from the charge that is left:
@@ -70,12 +71,19 @@ func TestNightsAgainstEveryNight(t *testing.T) {
 	}
 }
 
-// BenchmarkYear is a year of nights.
+// BenchmarkYear is a year of nights of each demo light with a pack.
 func BenchmarkYear(b *testing.B) {
-	light := handlamp(b)
-	for b.Loop() {
-		if _, err := NightsOf(context.Background(), light, 0, []Spell{{"", 0.5}}, 0); err != nil {
+	for _, name := range []string{"shore-search-handlamp", "pier-lantern", "slipway-lantern", "skerry-marker", "bilge-lamp"} {
+		light, err := sample.Example(name + ".json")
+		if err != nil {
 			b.Fatal(err)
 		}
+		b.Run(name, func(b *testing.B) {
+			for b.Loop() {
+				if _, err := NightsOf(context.Background(), light, 0, []Spell{{"", 0.5}}, 0); err != nil {
+					b.Fatal(err)
+				}
+			}
+		})
 	}
 }
