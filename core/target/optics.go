@@ -76,18 +76,26 @@ func (o *OneOptic) With(n design.Node) design.Node {
 	return n
 }
 
-// otherOptics are the light's own optic and others on all its arrays, brightest first within
-// each kind. A light of other things than arrays, or of several kinds of optics, has its own alone.
+// otherOptics are the light's own optic and others on all its arrays, the narrowest of each kind
+// first. A light of other things than arrays, or of optics of several kinds or efficiencies, has
+// its own alone.
 func (l *Lit) otherOptics(b *Beam) []OneOptic {
 	out := []OneOptic{{Name: "as it is", Own: true, Lumens: l.Lumens(), WidthDeg: b.WidthDeg, PeakCd: b.PeakCd, DistanceM: b.DistanceM, SpotM: lighting.WidthAt(b.WidthDeg, 10), Nodes: []string{}, Efficiency: 1}}
-	nodes, own := map[string]*design.Node{}, ""
+	nodes, own, now := map[string]*design.Node{}, "", 1.0
 	ids := []string{}
 	for i := range l.Glows {
 		n := design.FindNode(l.loads(), l.Glows[i].Node)
-		if n == nil || n.Array == nil || own != "" && kindOfOptic(n) != own {
+		if n == nil || n.Array == nil {
 			return out
 		}
-		own = kindOfOptic(n)
+		lets := 1.0
+		if n.Array.OpticEfficient != nil {
+			lets = *n.Array.OpticEfficient
+		}
+		if own != "" && (kindOfOptic(n) != own || lets != now) {
+			return out
+		}
+		own, now = kindOfOptic(n), lets
 		if nodes[n.ID] == nil {
 			ids = append(ids, n.ID)
 		}
@@ -100,16 +108,12 @@ func (l *Lit) otherOptics(b *Beam) []OneOptic {
 			if words := opticWords[tried.kind]; words != "" {
 				o.Name = fmt.Sprintf(words, deg)
 			}
+			if own == tried.kind {
+				o.Efficiency = now
+			}
 			lamps, put := l.weigh(lumens), map[string]*lighting.Distribution{}
 			for i := range lamps {
 				n := nodes[l.Glows[l.points[i].glow].Node]
-				now := 1.0
-				if n.Array.OpticEfficient != nil {
-					now = *n.Array.OpticEfficient
-				}
-				if own == tried.kind {
-					o.Efficiency = now
-				}
 				if put[n.ID] == nil {
 					use := o.With(*n)
 					d, _, err := Optic(&use)

@@ -92,6 +92,18 @@ func TestOpticsThatAreNotTried(t *testing.T) {
 	if len(mixed.Optics) != 1 {
 		t.Errorf("a lens beside a bare one: %+v", mixed.Optics)
 	}
+	unlike := light(func(l *design.Light) {
+		array(l).BeamDeg, array(l).OpticEfficient = new(20.0), new(0.9)
+		second := *leaf(l)
+		a := *second.Array
+		a.OpticEfficient = new(0.8)
+		second.ID, second.Array = "second", &a
+		loads := &l.Variants[0].Feeds[0].Loads[0].Loads
+		*loads = append(*loads, second)
+	})
+	if len(unlike.Optics) != 1 {
+		t.Errorf("lenses that let out unlike shares: %+v", unlike.Optics)
+	}
 	narrow := light(func(l *design.Light) {
 		leaf(l).Optic = &design.Optic{Kind: "textured-reflector", SpotDeg: new(5.0), SpillDeg: new(15.0)}
 	})

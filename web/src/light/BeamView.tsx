@@ -76,7 +76,7 @@ export const BeamView = memo(function BeamView({ look, light, variant, at, tryOu
               </tr>
             ))}</tbody>
           </Box>
-          <Box sx={{ fontSize: 12.5, color: 'var(--ink-soft)', mt: 0.5 }}>{beam.optics.length > 1 ? 'An optic of the kind it has lets out as much as its own; of others a lens 88 %, a smooth reflector 85 %, a textured one 82 %, as is common. Colour at the rim of a lens is left out.' : 'Others are not tried: its light leaves through more than one kind of optic, or not from emitters.'}</Box>
+          <Box sx={{ fontSize: 12.5, color: 'var(--ink-soft)', mt: 0.5 }}>{beam.optics.length > 1 ? 'An optic of the kind it has lets out as much as its own; of others a lens 88 %, a smooth reflector 85 %, a textured one 82 %, as is common. Colour at the rim of a lens is left out.' : 'Others are not tried: its light leaves through unlike optics, or not from emitters.'}</Box>
         </Box>
       </Box>
     </>
