@@ -239,3 +239,17 @@ func TestSinkByItsMeasures(t *testing.T) {
 	p.figure("/shape/finThicknessM", "12 mm")
 	p.sees("leave no room for air")
 }
+
+// A charger that is plugged in is drawn against the stream, with its watts, and told in the source's line.
+func TestChargingOnTheRibbon(t *testing.T) {
+	id := copyOf(t, "shore-search-handlamp.json", "Handlamp on its charger")
+	p := open(t, "/lights/"+id+"/source")
+	p.press("input[type=checkbox][data-pointer$='/charger/pluggedIn']", "")
+	p.unfold()
+	p.get("[data-testid=charger]", "charger 1")
+	p.get("[data-testid=ribbon] [data-stage=source]", "charger")
+	p.saved()
+	if c := stored(t, id).Variants[0].Feeds[0].Sources[0].Pack.Charger; c == nil || !c.PluggedIn {
+		t.Errorf("%+v", c)
+	}
+}

@@ -29,6 +29,8 @@ interface Props {
 
 const hairline = 1.5
 const thickness = 78
+/** As thick as a charger's stream is drawn: not to scale, as it is of another stream. */
+const chargerThick = 16
 
 /** The chain as a flow of watts: power along it, heat falling out of every stage, light leaving at its end. */
 export function Ribbon(props: Props) {
@@ -57,7 +59,7 @@ function Drawing({ flows, width, upright, texts, open, moment, fullW, ambient, b
   const u = (fraction: number) => fraction * length
   const v0 = upright ? 10 : 44
   const heatV = upright ? width - 74 : 164
-  const scale = thickness / Math.max(fullW, flows.sourceW, 1e-9)
+  const scale = thickness / Math.max(fullW, flows.sourceW, flows.chargerW, 1e-9)
   const px = (w: number) => (w > 0 ? Math.max(w * scale, hairline) : 0)
   const pt = (a: number, b: number) => (upright ? `${b.toFixed(1)},${a.toFixed(1)}` : `${a.toFixed(1)},${b.toFixed(1)}`)
   const starts = upright ? [0.02, 0.27, 0.52, 0.77] : [0, 0.25, 0.5, 0.75]
@@ -127,6 +129,13 @@ function Drawing({ flows, width, upright, texts, open, moment, fullW, ambient, b
   const sh = sourceMissing ? thickness * 0.6 : px(flows.sourceW)
   const s = block('source', 0, v0, sh, 'var(--power-soft)', 'source', sourceMissing)
   inside(s.a, v0, sh, state && sourceMissing ? '' : `${labels.source} W`, 'var(--ink)', 'source-w')
+  // A charger's watts come in against the stream; on a narrow screen the words beside the source tell them.
+  if (flows.chargerW > 0 && !upright) {
+    const h = chargerThick
+    const v = v0 + sh + (sh > 22 ? 12 : 26) // below the figure of a thin block
+    put(`M${pt(s.b, v)} L${pt(s.a + h, v)} L${pt(s.a + h, v - 4)} L${pt(s.a, v + h / 2)} L${pt(s.a + h, v + h + 4)} L${pt(s.a + h, v + h)} L${pt(s.b, v + h)} Z`, 'var(--margin)', 'charger')
+    words.push(<text key="charger-w" x={s.a + h + 6} y={v + h / 2 + 4} fill="var(--paper)" fontSize={12} fontWeight={600} data-testid="charger">{`charger ${flows.chargerW.toFixed(Math.min(labels.decimals, 1))} W`}<title>Not to scale</title></text>)
+  }
   const laneGap = flows.lanes.length > 1 ? 8 : 0
   const outW = flows.lanes.reduce((sum, l) => sum + l.driverInW, 0) + flows.trunks.reduce((sum, t) => sum + t.lossW, 0)
   fall(s.b, v0 + px(outW + flows.wireLossW), flows.sourceLossW, labels.sourceLoss, 'source-loss')

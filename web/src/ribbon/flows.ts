@@ -28,6 +28,8 @@ export interface Trunk {
 export interface Flows {
   sourceW: number
   sourceLossW: number
+  /** What chargers give: it flows into the source, from outside. */
+  chargerW: number
   wireLossW: number
   trunks: Trunk[]
   lanes: Lane[]
@@ -89,6 +91,7 @@ export function flowsOf(variant: Variant, at: string, m: Moment): Flows {
   return {
     sourceW: live.reduce((sum, id) => sum + w(id, 'sourceW'), 0),
     sourceLossW: live.reduce((sum, id) => sum + w(id, 'lossW'), 0),
+    chargerW: feeds.reduce((sum, id) => sum + w(id, 'chargerA') * w(id, 'busV'), 0),
     wireLossW,
     trunks: [...trunks.values()],
     lanes: [...lanes.values()],

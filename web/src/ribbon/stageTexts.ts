@@ -29,7 +29,7 @@ export function stageTexts(light: Light, index: number, moment: Moment | undefin
   }
   const drivers = nodes.filter((n) => n.node.driver)
   const arrays = nodes.filter((n) => n.node.array)
-  const source = !feed ? 'none yet' : join(pack && `${pack.series}S${pack.parallel}P${cell ? ` ${digits(cell.capacityAh * (cell.health ?? 1) * pack.parallel, 2)} Ah` : ''}`, f(feed.id, 'busV', 'V'), (moment?.figure(feed.id, 'busV') ?? 0) > 0 && f(feed.id, 'busA', 'A'))
+  const source = !feed ? 'none yet' : join(pack && `${pack.series}S${pack.parallel}P${cell ? ` ${digits(cell.capacityAh * (cell.health ?? 1) * pack.parallel, 2)} Ah` : ''}`, f(feed.id, 'busV', 'V'), (moment?.figure(feed.id, 'busV') ?? 0) > 0 && f(feed.id, 'busA', 'A'), (moment?.figure(feed.id, 'chargerA') ?? 0) > 0 && `charger ${f(feed.id, 'chargerA', 'A')}`)
   const driver = () => {
     const d = drivers[0]?.node
     if (howMany(drivers) > 1) return `${howMany(drivers)} drivers`
