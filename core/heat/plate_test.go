@@ -268,3 +268,27 @@ func BenchmarkPadMoved(b *testing.B) {
 		}
 	})
 }
+
+// What one pad does to another is the same with others about as by themselves: in rows, out of
+// them, and of unlike widths.
+func TestOthersChangeNothing(t *testing.T) {
+	p := Plate{LengthM: 0.3, WidthM: 0.2, AlongX: 0.4, AlongY: 0.25, Film: 12}
+	var pads []Pad
+	for _, y := range []float64{0.02, 0.05, 0.08, 0.11, 0.17} {
+		for i, x := range []float64{0.03, 0.1, 0.22} {
+			pads = append(pads, Pad{XM: x, YM: y, LengthM: 0.01, WidthM: 0.01 + 0.006*float64(i)})
+		}
+	}
+	all := asked(t, p, pads).KPerW
+	for i := range pads {
+		for j := range pads {
+			if i == j {
+				continue
+			}
+			two := asked(t, p, []Pad{pads[i], pads[j]}).KPerW[0][1]
+			if math.Abs(all[i][j]-two) > 1e-12*math.Abs(two)+1e-14 {
+				t.Errorf("pads %d and %d: %g K/W among others, %g by themselves", i, j, all[i][j], two)
+			}
+		}
+	}
+}
