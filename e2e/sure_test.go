@@ -69,11 +69,22 @@ func TestLotInTwoTabs(t *testing.T) {
 // How far a band is drawn is told; it can be stopped, and drawn after all.
 func TestBandIsStopped(t *testing.T) {
 	p := open(t, "/lights/"+copyOf(t, "slipway-lantern.json", "Lantern, how sure")+"?pane=sure")
-	p.until("it to be drawn, and stop it", `() => {
-		const s = [...document.querySelectorAll('[role=status]')].find((e) => /\d+ of 200 lights like this one/.test(e.textContent))
-		s?.querySelector('button')?.click()
-		return s !== undefined
-	}`)
+	p.sees("Eight of ten lights like this come out between")
+	// It may be drawn in no time: it is stopped as soon as it is told that it is being drawn.
+	if _, err := p.Eval(`() => {
+		window.stopped = false
+		new MutationObserver(() => {
+			const s = [...document.querySelectorAll('[role=status]')].find((e) => /\d+ of 200 lights like this one/.test(e.textContent))
+			if (s && !window.stopped) {
+				window.stopped = true
+				s.querySelector('button').click()
+			}
+		}).observe(document.body, { subtree: true, childList: true, characterData: true })
+	}`); err != nil {
+		t.Fatal(err)
+	}
+	p.figure("/conditions/ambientC", "13 °C")
+	p.until("it to be drawn, and stopped", `() => window.stopped`)
 	p.sees("It is not drawn how sure that is.")
 	p.press("[role=status] button", "Draw it")
 	p.sees("Eight of ten lights like this come out between")
