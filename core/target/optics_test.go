@@ -72,8 +72,8 @@ func TestOpticsAsTold(t *testing.T) {
 	}
 }
 
-// Where one optic cannot be put on all, none is tried: a light through two kinds of them, or from
-// a strip. A spot wider than the spill that is there is left out.
+// Where one optic cannot be put on all, none is tried: a light through two kinds of them, or of
+// two efficiencies. A spot wider than the spill that is there is left out.
 func TestOpticsThatAreNotTried(t *testing.T) {
 	light := func(change func(*design.Light)) *target.Beam {
 		return look(t, white(t, 1, 500, "", func(l *design.Light) {
@@ -81,25 +81,21 @@ func TestOpticsThatAreNotTried(t *testing.T) {
 			change(l)
 		}), target.Question{}).Beam
 	}
-	mixed := light(func(l *design.Light) {
+	beside := func(l *design.Light, change func(a *design.Array)) {
 		second := *leaf(l)
 		a := *second.Array
-		a.BeamDeg = new(20.0)
+		change(&a)
 		second.ID, second.Array = "second", &a
 		loads := &l.Variants[0].Feeds[0].Loads[0].Loads
 		*loads = append(*loads, second)
-	})
+	}
+	mixed := light(func(l *design.Light) { beside(l, func(a *design.Array) { a.BeamDeg = new(20.0) }) })
 	if len(mixed.Optics) != 1 {
 		t.Errorf("a lens beside a bare one: %+v", mixed.Optics)
 	}
 	unlike := light(func(l *design.Light) {
 		array(l).BeamDeg, array(l).OpticEfficient = new(20.0), new(0.9)
-		second := *leaf(l)
-		a := *second.Array
-		a.OpticEfficient = new(0.8)
-		second.ID, second.Array = "second", &a
-		loads := &l.Variants[0].Feeds[0].Loads[0].Loads
-		*loads = append(*loads, second)
+		beside(l, func(a *design.Array) { a.OpticEfficient = new(0.8) })
 	})
 	if len(unlike.Optics) != 1 {
 		t.Errorf("lenses that let out unlike shares: %+v", unlike.Optics)
