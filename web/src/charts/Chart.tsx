@@ -78,13 +78,14 @@ export function Chart({ title, lines, x, y, cursor, levels, knobs, marks, height
         // Its own box, named: else the library asks for the box's style at every drawing, and the browser lays out the whole page.
         appendTo: (own: HTMLElement) => own,
         backgroundColor: colourOf('--paper'), borderColor: grid, textStyle: { color: colourOf('--ink'), fontSize: 12 },
-        formatter: (items: { axisValue: number; seriesIndex: number; value: [number, number]; color: string }[]) => {
+        formatter: (items: { axisValue: number; seriesIndex: number; value?: [number, number]; color: string }[]) => {
           const at = document.createElement('div')
           at.textContent = x.format(items[0]?.axisValue ?? 0)
           for (const item of items) {
             const l = lines[item.seriesIndex]
             const row = document.createElement('div')
-            row.textContent = l ? `${l.name} ${item.value[1].toFixed(l.digits ?? 1)} ${l.unit}` : ''
+            // Under a pointer that rests, the line may have just become another.
+            row.textContent = l && item.value ? `${l.name} ${item.value[1].toFixed(l.digits ?? 1)} ${l.unit}` : ''
             at.append(row)
           }
           return at
