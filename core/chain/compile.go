@@ -20,15 +20,16 @@ type Options struct {
 // It fails only if the variant does not exist or a part cannot be fitted; what is
 // incomplete compiles, and Missing tells.
 func Compile(light *design.Light, o Options) (*Model, error) {
-	m, err := assemble(light, o, circuit.NewLaws(), nil)
+	m, err := assemble(light, o, circuit.NewLaws(), nil, nil)
 	if err != nil {
 		return nil, err
 	}
 	return m.corrected()
 }
 
-// assemble is Compile with what was made of parts before, and what stands beside the document.
-func assemble(light *design.Light, o Options, laws *circuit.Laws, beside circuit.Beside) (*Model, error) {
+// assemble is Compile with what was made of parts before, what stands beside the document, and
+// where the strings of arrays sit, if that is settled.
+func assemble(light *design.Light, o Options, laws *circuit.Laws, beside circuit.Beside, seatOf map[string][]int) (*Model, error) {
 	if o.Variant < 0 || o.Variant >= len(light.Variants) {
 		return nil, fmt.Errorf("there is no variant %d in %q", o.Variant, light.Name)
 	}
@@ -39,12 +40,13 @@ func assemble(light *design.Light, o Options, laws *circuit.Laws, beside circuit
 	m := &Model{
 		net: net, light: light, options: o, laws: laws, beside: beside, states: net.States,
 		ambientC: light.Conditions.AmbientC, startC: light.Conditions.AmbientC, missing: net.Missing,
+		seats: make([][]int, len(net.Nodes)), origin: make([][]int, len(net.Nodes)), seatOf: map[string][]int{},
 	}
 	if c := light.Conditions.StartC; c != nil {
 		m.startC = *c
 	}
 	// What is missing is told along the current, then along the heat.
-	c := compiler{Model: m, at: fmt.Sprintf("/variants/%d", o.Variant), bodyIndex: map[string]int{}, shapes: map[string]*heat.Body{}, shapeOf: map[string]*design.Shape{}, parts: map[string]*design.Part{}, partAt: map[string]string{}}
+	c := compiler{Model: m, given: seatOf, at: fmt.Sprintf("/variants/%d", o.Variant), bodyIndex: map[string]int{}, shapes: map[string]*heat.Body{}, shapeOf: map[string]*design.Shape{}, parts: map[string]*design.Part{}, partAt: map[string]string{}}
 	for i := range light.Parts {
 		c.parts[light.Parts[i].ID] = &light.Parts[i]
 		c.partAt[light.Parts[i].ID] = fmt.Sprintf("/parts/%d", i)
@@ -65,7 +67,8 @@ type compiler struct {
 	late      []Missing // of bodies: told after the emitters'
 	shapes    map[string]*heat.Body
 	shapeOf   map[string]*design.Shape // with what its profile says
-	plateOf   map[string]*plated       // of each array that has places
+	given     map[string][]int         // seats that are settled; nil: none are
+	plateOf   map[string][]*plated     // of each array that has places: its seats
 	narrows   map[[2]float64]float64
 	narrowsOf *design.Shape
 }
@@ -313,6 +316,7 @@ func (c *compiler) nodes() {
 		n := &c.net.Nodes[k]
 		c.bodyOf, c.keeps = append(c.bodyOf, lumpOf(n.BodyID)), append(c.keeps, c.keepsLight(n.BodyID))
 		c.junction, c.board, c.spots = append(c.junction, -1), append(c.board, -1), append(c.spots, nil)
+		c.boards = append(c.boards, nil)
 		if n.Kind == circuit.Array && n.Chosen {
 			c.array(k, n, nodes[n.ID].Array)
 		}
@@ -437,28 +441,49 @@ func (c *compiler) array(k int, n *circuit.Node, a *design.Array) {
 	if !ok {
 		c.lacks(n.ID, n.Pointer+"/array/joint", "the joint under the emitters has no K/W: taken as perfect")
 	}
-	if on := c.plateOf[n.ID]; on != nil {
-		base = on.lump
-		joint += on.padKPerW() * boards
-	} else {
-		joint += c.spreading(n.BodyID, a.Joint, boards)
+	on := c.plateOf[n.ID]
+	stands := []stand{{base, 1, nil}}
+	if len(on) > 0 {
+		stands = stands[:0]
+		for _, seat := range on {
+			stands = append(stands, stand{seat.lump, float64(seat.strings) / float64(n.Arr.Strings()), seat})
+		}
+	}
+	// down is the way of the boards of a stand to what they are on.
+	down := func(at stand) float64 {
+		if at.on != nil {
+			return joint/(boards*at.share) + at.on.padKPerW()
+		}
+		return (joint + c.spreading(n.BodyID, a.Joint, boards)) / boards
 	}
 	if len(n.Arr.Groups) > 1 || n.Arr.Kinds() > 1 {
-		c.apart(k, n, a, base, board)
-	} else {
-		bear := bears(e.MaxJunctionC)
-		c.junction[k] = c.lump(n.ID, "the junction of "+n.DisplayName(), dieJPerK(e)*live, bear)
-		c.board[k] = c.lump(n.ID, "the board of "+n.DisplayName(), board, bear)
-		c.connect(c.junction[k], c.board[k], heat.KPerW(n.Arr.Emitter.RthKPerW/live))
+		c.apart(k, n, a, stands, board)
+		for i, at := range stands {
+			c.connect(c.boards[k][i].lump, at.lump, heat.KPerW(down(at)))
+			at.leads(len(c.links) - 1)
+		}
+		return
 	}
-	if c.spots[k] != nil {
-		c.connect(c.board[k], base, heat.KPerW(joint/boards))
-	} else {
-		c.connect(c.board[k], base, heat.Layers{n.OwnKPerW / live, joint / boards})
-		c.ways = append(c.ways, way{k, c.junction[k], c.board[k], base, len(c.links) - 2, len(c.links) - 1})
-	}
-	if on := c.plateOf[n.ID]; on != nil {
-		on.down = len(c.links) - 1
+	bear, at := bears(e.MaxJunctionC), stands[0]
+	c.junction[k] = c.lump(n.ID, "the junction of "+n.DisplayName(), dieJPerK(e)*live, bear)
+	c.board[k] = c.lump(n.ID, "the board of "+n.DisplayName(), board, bear)
+	c.connect(c.junction[k], c.board[k], heat.KPerW(n.Arr.Emitter.RthKPerW/live))
+	c.connect(c.board[k], at.lump, heat.Layers{n.OwnKPerW / live, down(at)})
+	at.leads(len(c.links) - 1)
+	c.ways = append(c.ways, way{k, c.junction[k], c.board[k], at.lump, len(c.links) - 2, len(c.links) - 1})
+}
+
+// A stand is what a share of an array's strings is mounted on: its body, or a seat of a plate.
+type stand struct {
+	lump  int
+	share float64
+	on    *plated // nil: the body
+}
+
+// leads tells a seat which link leads to it.
+func (s *stand) leads(link int) {
+	if s.on != nil {
+		s.on.down = link
 	}
 }
 
@@ -483,11 +508,15 @@ func dieJPerK(e *design.Emitter) float64 {
 // apart gives each kind of emitters in each group of strings a junction of its own: they
 // carry unlike currents, or make unlike heat of the same one. Strings that are said to be
 // hotter by a step have the ordinary ones' junctions and that step.
-func (c *compiler) apart(k int, n *circuit.Node, a *design.Array, base int, boardJPerK float64) {
+func (c *compiler) apart(k int, n *circuit.Node, a *design.Array, stands []stand, boardJPerK float64) {
 	kinds := n.Arr.Kinds()
 	ids := []string{a.PartID}
 	for i := range a.Mixed {
 		ids = append(ids, a.Mixed[i].PartID)
+	}
+	bear := bears(c.parts[a.PartID].Emitter.MaxJunctionC)
+	for _, at := range stands {
+		c.boards[k] = append(c.boards[k], board{c.lump(n.ID, "the board of "+n.DisplayName(), boardJPerK*at.share, bear), at.share})
 	}
 	spots := make([]int, len(n.Arr.Groups)*kinds)
 	first := -1
@@ -505,16 +534,14 @@ func (c *compiler) apart(k int, n *circuit.Node, a *design.Array, base int, boar
 			spots[g*kinds+kind] = lump
 			if first < 0 {
 				first = lump
-				c.board[k] = c.lump(n.ID, "the board of "+n.DisplayName(), boardJPerK, bears(e.MaxJunctionC))
 			}
 			// What they do not share: their own resistance and their share of the board.
-			c.connect(lump, c.board[k], heat.Layers{m.RthKPerW / emitters, n.OwnKPerW / emitters})
+			c.connect(lump, c.boards[k][c.seatAt(k, g)].lump, heat.Layers{m.RthKPerW / emitters, n.OwnKPerW / emitters})
 		}
 	}
+	c.board[k] = c.boards[k][0].lump
 	if first < 0 {
-		// Nothing carries current by itself: what is hotter by a step is so than the board.
-		c.board[k] = c.lump(n.ID, "the board of "+n.DisplayName(), boardJPerK, bears(c.parts[a.PartID].Emitter.MaxJunctionC))
-		first = c.board[k]
+		first = c.board[k] // nothing carries current by itself: what is hotter by a step is so than the board
 	}
 	c.junction[k], c.spots[k] = first, spots
 }

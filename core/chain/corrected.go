@@ -50,7 +50,7 @@ func (m *Model) corrected() (*Model, error) {
 		}
 	}
 	now.light.Variants[m.options.Variant].Corrected = nil // it has them now
-	out, err := assemble(now.light, m.options, circuit.NewLaws(), now.beside)
+	out, err := assemble(now.light, m.options, circuit.NewLaws(), now.beside, nil)
 	if err != nil {
 		return nil, err
 	}

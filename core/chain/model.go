@@ -41,6 +41,12 @@ type way struct {
 	up, down                    int // links: junction to board, board to body
 }
 
+// A board carries a share of an array's strings.
+type board struct {
+	lump  int
+	share float64
+}
+
 // A Model is a compiled variant. It is not changed by solving and may be shared.
 type Model struct {
 	net      *circuit.Network
@@ -53,7 +59,11 @@ type Model struct {
 	links    []link
 	junction []int // lump of each node's junctions, or the first of them; −1: not known
 	board    []int
-	spots    [][]int // lumps of an array's kinds of emitters within its groups of strings, where they have their own; −1: none
+	spots    [][]int          // lumps of an array's kinds of emitters within its groups of strings, where they have their own; −1: none
+	boards   [][]board        // of arrays with spots: one, or one of each seat
+	seats    [][]int          // of the groups of strings of an array whose strings have seats
+	origin   [][]int          // the group that each of those was parted from
+	seatOf   map[string][]int // of the strings of such arrays, by their ids
 	ways     []way
 	plates   []plate
 	lowers   []lowering

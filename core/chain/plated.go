@@ -10,13 +10,14 @@ import (
 	"photherm/core/heat"
 )
 
-// A plated array is one whose boards have places on a plate: heat reaches its body through
-// the plate, past its neighbours.
+// A plated array is one whose boards have places on a plate, or a seat of one: heat reaches its
+// body through the plate, past its neighbours.
 type plated struct {
-	node  int // in the network
-	lump  int // the plate under its pads, on average
-	down  int // link from its board to that
-	spots []platedSpot
+	node    int // in the network
+	strings int // that sit there
+	lump    int // the plate under its pads, on average
+	down    int // link from its board to that
+	spots   []platedSpot
 }
 
 // A platedSpot is one of its pads: how far the plate rises under it above the body's mean for
@@ -45,7 +46,7 @@ const leastPlateKPerW = 1e-3
 // spreads as if it had no places.
 func (c *compiler) plates(nodes map[string]*design.Node) {
 	v := c.net.Variant
-	c.plateOf = map[string]*plated{}
+	c.plateOf = map[string][]*plated{}
 	for i := range v.Layouts {
 		l, here := &v.Layouts[i], fmt.Sprintf("%s/layouts/%d", c.at, i)
 		if len(l.Spots) == 0 {
@@ -74,39 +75,47 @@ func (c *compiler) plates(nodes map[string]*design.Node) {
 // the arrays and their body, whose temperature is the plate's mean.
 func (c *compiler) plate(at int, l *design.Layout, law *heat.Body, face heat.Plate, nodes map[string]*design.Node) error {
 	shape := c.shapeOf[l.BodyID]
-	count, order := map[string]int{}, []string{}
+	count := map[string]int{}
 	for i := range l.Spots {
-		if count[l.Spots[i].NodeID]++; count[l.Spots[i].NodeID] == 1 {
-			order = append(order, l.Spots[i].NodeID)
-		}
+		count[l.Spots[i].NodeID]++
 	}
-	pads, of := make([]heat.Pad, len(l.Spots)), make([]int, len(l.Spots))
+	pads, narrow := make([]heat.Pad, len(l.Spots)), make([]float64, len(l.Spots))
 	for i := range l.Spots {
 		s := &l.Spots[i]
 		pads[i] = heat.Pad{XM: s.XM, YM: s.YM}
 		pads[i].LengthM, pads[i].WidthM = s.Pad(nodes[s.NodeID].Array, count[s.NodeID])
-		for k, id := range order {
-			if id == s.NodeID {
-				of[i] = k
-			}
-		}
+		narrow[i] = c.narrow(law, shape, face, pads[i])
 	}
 	rest := c.restOf(l)
 	influence, err := heat.InfluencesOf(face, pads, rest)
 	if err != nil {
 		return err
 	}
-	p := plate{layout: at, law: face, rest: rest, pads: pads, body: c.bodies[c.bodyIndex[l.BodyID]], arrays: make([]plated, len(order))}
-	mean := mat.NewSymDense(len(order), nil)
-	for i := range pads {
-		s := platedSpot{index: i, kPerW: make([]float64, len(order)), narrow: c.narrow(law, shape, face, pads[i])}
-		for j := range pads {
-			s.kPerW[of[j]] += influence.KPerW[i][j] / float64(count[order[of[j]]])
+	p := plate{layout: at, law: face, rest: rest, pads: pads, body: c.bodies[c.bodyIndex[l.BodyID]]}
+	ids, seats := c.seatPlate(l, nodes, influence, narrow)
+	var owners []string
+	of := make([]int, len(pads))
+	for _, id := range ids {
+		for _, seat := range seats[id] {
+			for _, i := range seat.spots {
+				of[i] = len(p.arrays)
+			}
+			p.arrays, owners = append(p.arrays, plated{node: c.nodeNamed(id), strings: seat.strings, spots: make([]platedSpot, len(seat.spots))}), append(owners, id)
 		}
-		p.arrays[of[i]].spots = append(p.arrays[of[i]].spots, s)
 	}
-	for a := range order {
-		for b := a; b < len(order); b++ {
+	n := len(p.arrays)
+	mean := mat.NewSymDense(n, nil)
+	filled := make([]int, n)
+	for i := range pads {
+		s := platedSpot{index: i, kPerW: make([]float64, n), narrow: narrow[i]}
+		for j := range pads {
+			s.kPerW[of[j]] += influence.KPerW[i][j] / float64(len(p.arrays[of[j]].spots))
+		}
+		p.arrays[of[i]].spots[filled[of[i]]] = s
+		filled[of[i]]++
+	}
+	for a := range n {
+		for b := a; b < n; b++ {
 			sum := 0.0
 			for _, s := range p.arrays[a].spots {
 				sum += s.kPerW[b] / float64(len(p.arrays[a].spots))
@@ -122,20 +131,19 @@ func (c *compiler) plate(at int, l *design.Layout, law *heat.Body, face heat.Pla
 		return fmt.Errorf("how its pads warm each other cannot be told apart: %w", err)
 	}
 	m := heat.MaterialOf(shape)
-	for a, id := range order {
+	for a, id := range owners {
 		under := 0.0
 		for i := range pads {
 			if of[i] == a {
 				under += pads[i].LengthM * pads[i].WidthM
 			}
 		}
-		p.arrays[a].node = c.nodeNamed(id)
 		p.arrays[a].lump = c.lump(id, "the plate under "+nodes[id].Called(), under**shape.ThicknessM*m.KgPerM3*m.JPerKgK, solidC)
-		c.plateOf[id] = &p.arrays[a]
+		c.plateOf[id] = append(c.plateOf[id], &p.arrays[a])
 	}
-	for a := range order {
+	for a := range n {
 		whole := 0.0
-		for b := range order {
+		for b := range n {
 			whole += g.At(a, b)
 			if b > a {
 				c.connect(p.arrays[a].lump, p.arrays[b].lump, heat.Conducts(-g.At(a, b)))
@@ -216,13 +224,16 @@ func (s *Solver) intoPlate(p *plated) float64 {
 	return s.flowW(&s.links[p.down], s.y)
 }
 
-// hottestSpotK is how far the hottest of an array's places is above their mean, K.
-func (s *Solver) hottestSpotK(k int) float64 {
+// hottestSpotK is how far the hottest of the places of a seat of an array is above their mean, K.
+func (s *Solver) hottestSpotK(k, seat int) float64 {
 	hot := 0.0
 	for i := range s.m.plates {
-		p := &s.m.plates[i]
+		p, n := &s.m.plates[i], 0
 		for a := range p.arrays {
 			if p.arrays[a].node != k {
+				continue
+			}
+			if n++; n-1 != seat {
 				continue
 			}
 			for spot := range p.arrays[a].spots {
@@ -252,23 +263,48 @@ func (s *Solver) Places() []Place {
 	out := []Place{}
 	for i := range s.m.plates {
 		p := &s.m.plates[i]
+		seats := map[int]int{}
+		first := map[int]int{}
 		for a := range p.arrays {
 			x := &p.arrays[a]
-			first, hot := len(out), 0
+			seat := seats[x.node]
+			if seats[x.node]++; seat == 0 {
+				first[x.node] = len(out)
+			}
+			caseC, junctionC := s.seatCaseC(x.node, seat), s.seatJunctionC(x.node, seat)
 			for spot := range x.spots {
 				plateK, padK := p.above(s, a, spot)
 				up := plateK + padK
-				most := s.hottestSpotK(x.node)
 				out = append(out, Place{Layout: p.layout, Spot: x.spots[spot].index, Node: s.m.net.Nodes[x.node].ID, HeatW: s.intoPlate(x) / float64(len(x.spots)), PlateC: s.lumpC(s.y, x.lump) + plateK,
-					CaseC: s.caseC(x.node) - most + up, JunctC: s.hottestC(x.node) - most + up, AboveK: up})
-				if up > out[first+hot].AboveK {
-					hot = spot
-				}
+					CaseC: caseC + up, JunctC: junctionC + up, AboveK: up})
 			}
-			out[first+hot].Hottest = true
+		}
+		for k, from := range first {
+			markPlaces(out[from:], s.m.net.Nodes[k].ID)
 		}
 	}
 	return out
+}
+
+// markPlaces sets how far the places of an array stand above their mean, by their cases, and which is
+// the hottest.
+func markPlaces(places []Place, node string) {
+	mean, n, hot := 0.0, 0, -1
+	for i := range places {
+		if places[i].Node != node {
+			continue
+		}
+		mean, n = mean+places[i].CaseC, n+1
+		if hot < 0 || places[i].CaseC > places[hot].CaseC {
+			hot = i
+		}
+	}
+	for i := range places {
+		if places[i].Node == node {
+			places[i].AboveK = places[i].CaseC - mean/float64(n)
+		}
+	}
+	places[hot].Hottest = true
 }
 
 // A Map is a plate seen from above, at the state solved last.

@@ -248,7 +248,7 @@ func TestLayersOnTheWay(t *testing.T) {
 	})
 	s, record := restOf(t, m)
 	of := func(figure string) float64 { return column(t, m, record, "emitters", figure) }
-	x := m.platedOf(m.wayOfNode(t, "emitters"))
+	x := m.platedOf(m.wayOfNode(t, "emitters"))[0]
 	w := s.intoPlate(x)
 	closeTo(t, "board", of("caseC")-of("boardC"), w*1.5/3, 1e-4)
 	closeTo(t, "joint and pad", of("boardC")-of("seatC"), w*(0.4+x.padKPerW()), 1e-4)

@@ -160,31 +160,59 @@ func (s *Solver) groupC(p place) float64 {
 
 // hottestC is the hottest junction of an array, at the hottest of its places.
 func (s *Solver) hottestC(k int) float64 {
-	hot := s.lumpC(s.y, s.m.junction[k])
 	if s.m.spots[k] == nil {
-		return hot + s.hottestSpotK(k)
+		return s.lumpC(s.y, s.m.junction[k]) + s.hottestSpotK(k, 0)
 	}
+	hot := s.lumpC(s.y, s.m.junction[k]) + s.hottestSpotK(k, 0)
+	for seat := range max(len(s.m.boards[k]), 1) {
+		hot = max(hot, s.seatJunctionC(k, seat)+s.hottestSpotK(k, seat))
+	}
+	return hot
+}
+
+// seatJunctionC is the hottest junction of what sits on a seat of an array, at the mean of its
+// places.
+func (s *Solver) seatJunctionC(k, seat int) float64 {
+	if s.m.spots[k] == nil {
+		return s.lumpC(s.y, s.m.junction[k])
+	}
+	hot := math.Inf(-1)
 	for g := range s.Nodes[k].Arr.Groups {
-		if group := &s.Nodes[k].Arr.Groups[g]; group.Strings > 0 && !group.Open {
+		if group := &s.Nodes[k].Arr.Groups[g]; group.Strings > 0 && !group.Open && s.m.seatAt(k, g) == seat {
 			hot = max(hot, s.groupC(place{node: k, group: g}))
 		}
 	}
-	return hot + s.hottestSpotK(k)
+	if math.IsInf(hot, -1) {
+		return s.lumpC(s.y, s.m.boards[k][seat].lump) // nothing there carries current
+	}
+	return hot
 }
 
-// caseC is the hottest case of an array's emitters: between their own resistance and
-// their share of the board. Of a strip it is its back.
+// caseC is the hottest case of an array's emitters. Of a strip it is its back.
 func (s *Solver) caseC(k int) float64 {
-	board := s.lumpC(s.y, s.m.board[k])
+	hot := s.seatCaseC(k, 0) + s.hottestSpotK(k, 0)
+	for seat := 1; seat < len(s.m.boards[k]); seat++ {
+		hot = max(hot, s.seatCaseC(k, seat)+s.hottestSpotK(k, seat))
+	}
+	return hot
+}
+
+// seatCaseC is the hottest case of what sits on a seat of an array, at the mean of its places:
+// between their own resistance and their share of the board.
+func (s *Solver) seatCaseC(k, seat int) float64 {
+	if s.m.spots[k] == nil {
+		return s.lumpC(s.y, s.m.board[k])
+	}
+	board := s.lumpC(s.y, s.m.boards[k][seat].lump)
 	hot := board
 	n := &s.Nodes[k]
 	for i, lump := range s.m.spots[k] {
 		m, _ := n.Arr.Of(i/n.Arr.Kinds(), i%n.Arr.Kinds())
-		if own := m.RthKPerW + n.OwnKPerW; lump >= 0 && own > 0 {
+		if own := m.RthKPerW + n.OwnKPerW; lump >= 0 && own > 0 && s.m.seatAt(k, i/n.Arr.Kinds()) == seat {
 			hot = max(hot, board+(s.lumpC(s.y, lump)-board)*n.OwnKPerW/own)
 		}
 	}
-	return hot + s.hottestSpotK(k)
+	return hot
 }
 
 // Of a body whose temperature can be told.
@@ -227,25 +255,13 @@ func onBody(m *Model, k int) bool { return m.junction[k] >= 0 }
 
 func hasWay(m *Model, k int) bool { return m.wayOf(k) != nil }
 
-func hasPlaces(m *Model, k int) bool { return m.platedOf(k) != nil }
+func hasPlaces(m *Model, k int) bool { return len(m.platedOf(k)) > 0 }
 
 // wayOf is the way of an array's heat; nil: it has none of its own.
 func (m *Model) wayOf(k int) *way {
 	for i := range m.ways {
 		if m.ways[i].node == k {
 			return &m.ways[i]
-		}
-	}
-	return nil
-}
-
-// platedOf is an array with places on a plate; nil: it has none.
-func (m *Model) platedOf(k int) *plated {
-	for i := range m.plates {
-		for a := range m.plates[i].arrays {
-			if m.plates[i].arrays[a].node == k {
-				return &m.plates[i].arrays[a]
-			}
 		}
 	}
 	return nil
@@ -261,11 +277,17 @@ func (s *Solver) underBoardC(k int) float64 {
 	}
 	faces := make([]float64, len(layers))
 	layers.FacesC(s.lumpC(s.y, w.board), s.lumpC(s.y, w.body), faces)
-	return faces[1] + s.hottestSpotK(k)
+	return faces[1] + s.hottestSpotK(k, 0)
 }
 
 // seatC is the plate under the hottest of an array's places.
-func (s *Solver) seatC(k int) float64 { return s.lumpC(s.y, s.m.platedOf(k).lump) + s.hottestSpotK(k) }
+func (s *Solver) seatC(k int) float64 {
+	hot := math.Inf(-1)
+	for seat, on := range s.m.platedOf(k) {
+		hot = max(hot, s.lumpC(s.y, on.lump)+s.hottestSpotK(k, seat))
+	}
+	return hot
+}
 
 func hasCase(m *Model, k int) bool { return m.board[k] >= 0 }
 

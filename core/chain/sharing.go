@@ -47,6 +47,7 @@ type String struct {
 	CurrentA float64 `json:"currentA" doc:"Of each, A"`
 	LiveLEDs int     `json:"liveLEDs" doc:"Emitters that are not shorted"`
 	Open     bool    `json:"open"`
+	Spots    []int   `json:"spots" nullable:"false" doc:"Places of the layout that it stands on, where the array's strings have places that are not as warm as each other; else none"`
 	Kinds    []Kind  `json:"kinds" nullable:"false" doc:"Each kind of emitters in it, in the order of the document"`
 }
 
@@ -99,7 +100,7 @@ func (s *Solver) sharing(k int, y []float64) Sharing {
 		}
 		name := "ordinary"
 		switch {
-		case g == 0:
+		case s.m.originOf(k, g) == 0:
 		case group.Open:
 			name = "open"
 		case group.Live < n.Arr.Series:
@@ -107,7 +108,7 @@ func (s *Solver) sharing(k int, y []float64) Sharing {
 		default:
 			name = "unlike"
 		}
-		one := String{name, group.Strings, s.groupA(place{node: k, group: g}), n.Arr.Live(g), group.Open, nil}
+		one := String{name, group.Strings, s.groupA(place{node: k, group: g}), n.Arr.Live(g), group.Open, s.m.spotsOf(k, g), nil}
 		for kind := range kinds {
 			_, live := n.Arr.Of(g, kind)
 			x := &portions[g*kinds+kind]

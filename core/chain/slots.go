@@ -99,7 +99,7 @@ func (s *Solver) vary(changes []Variation) error {
 	if err := design.Check(light); err != nil {
 		return err
 	}
-	m, err := assemble(light, s.m.options, laws, next.beside)
+	m, err := assemble(light, s.m.options, laws, next.beside, s.m.seatOf)
 	if err != nil {
 		return err
 	}
@@ -178,9 +178,14 @@ func (s *Solver) Fault(array string, strings int, open bool) error {
 	if k < 0 || !s.Nodes[k].Chosen {
 		return fmt.Errorf("there are no emitters %q", array)
 	}
-	law := &s.Nodes[k].Arr
-	if strings < 1 || strings > law.Groups[0].Strings {
-		return fmt.Errorf("%q has %d ordinary strings, not %d", array, law.Groups[0].Strings, strings)
+	law, ordinary := &s.Nodes[k].Arr, 0
+	for g := range law.Groups {
+		if s.m.originOf(k, g) == 0 {
+			ordinary += law.Groups[g].Strings
+		}
+	}
+	if strings < 1 || strings > ordinary {
+		return fmt.Errorf("%q has %d ordinary strings, not %d", array, ordinary, strings)
 	}
 	faulty := law.Groups[0]
 	faulty.Strings = strings
@@ -189,7 +194,13 @@ func (s *Solver) Fault(array string, strings int, open bool) error {
 	} else {
 		faulty.Live--
 	}
-	law.Groups[0].Strings -= strings
+	for g := 0; strings > 0; g++ {
+		if s.m.originOf(k, g) == 0 { // from the warmest seat on
+			n := min(strings, law.Groups[g].Strings)
+			law.Groups[g].Strings -= n
+			strings -= n
+		}
+	}
 	law.Groups = append(law.Groups, faulty)
 	s.Prepare()
 	return nil

@@ -51,7 +51,7 @@ func told(t testing.TB, s *Solver) []float64 {
 	rec := make([]float64, len(s.m.columns))
 	s.start(s.scratch)
 	for i := s.m.states; i < len(s.scratch); i++ {
-		s.scratch[i] += 7 * float64(1+i%3)
+		s.scratch[i] += 5 * float64(1+i%7)
 	}
 	s.switchOnFrom(s.scratch)
 	s.record(rec)

@@ -67,14 +67,16 @@ func (s *Solver) spotHeat(k int, add func(lump int, w float64)) {
 				left -= w
 			}
 		}
-		add(s.m.board[k], share*times*left)
+		for _, b := range s.m.boards[k] {
+			add(b.lump, share*times*left*b.share)
+		}
 	}
 }
 
 // A spread is an array with spots and how it answers changes, linear.
 type spread struct {
 	node  int
-	spots []int // its lumps: those of its junctions, then its board
+	spots []int // its lumps: those of its junctions, then its boards
 	body  int   // lump
 }
 
@@ -97,7 +99,9 @@ func (m *Model) spreads() (out []spread) {
 				x.spots = append(x.spots, lump)
 			}
 		}
-		x.spots = append(x.spots, m.board[k])
+		for _, b := range m.boards[k] {
+			x.spots = append(x.spots, b.lump)
+		}
 		out = append(out, x)
 	}
 	return out
@@ -158,5 +162,8 @@ func (s *Solver) spreadAt(x *spread, busV float64, out []float64) {
 			at++
 		}
 	}
-	out[n] = times * left
+	for _, b := range s.m.boards[k] {
+		out[at] = times * left * b.share
+		at++
+	}
 }

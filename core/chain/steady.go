@@ -177,10 +177,10 @@ func (s *Solver) parts(y, f []float64) bool {
 				push[i] = 1 + float64(i%3) // unlike any mode of equals
 			}
 		}
-		last, size := 0.0, 0.0
-		for range 12 {
+		size := 0.0
+		for n := 0; n < fewPushes || n < manyPushes && size > 1+growthShare; n++ {
 			lin.Solve(push)
-			last, size = size, 0
+			size = 0
 			for i := s.m.states; i < len(push); i++ {
 				size = max(size, math.Abs(push[i]))
 			}
@@ -191,12 +191,21 @@ func (s *Solver) parts(y, f []float64) bool {
 				push[i] /= size
 			}
 		}
-		if size > 1+1e-3 && last > 1+1e-3 {
+		if size > 1+growthShare {
 			return true
 		}
 	}
 	return false
 }
+
+// How often a push is followed over each time, and what it must grow by each time (chosen). One
+// that seems to grow is followed for longer: heat that comes down a chain of lumps may rise in one
+// of them for a while, and only what goes on rising parts.
+const (
+	fewPushes   = 12
+	manyPushes  = 500
+	growthShare = 1e-3
+)
 
 // restShare is what of its heat a light at rest may still store: a tenth of what a
 // ledger may leave open (chosen).

@@ -166,10 +166,11 @@ func (s *Sheet) eliminated() []float64 {
 // in y, and from each cell to the air, W/K. A row of nothing lies before the first row and
 // behind the last, so that every cell has four neighbours.
 type level struct {
-	nx, ny      int
-	gx, gy, air []float64
-	pivot       []float64 // one over what leaves a cell; 0: cut out
-	x, b, r     []float64
+	nx, ny       int
+	halfX, halfY int // 1: the next grid has half as many
+	gx, gy, air  []float64
+	pivot        []float64 // one over what leaves a cell; 0: cut out
+	x, b         []float64
 }
 
 // cell is the place of a cell.
@@ -183,15 +184,16 @@ func (s *Sheet) uneven(heatW []float64) ([]float64, error) {
 	}
 	top := &s.levels[0]
 	n := len(top.x)
-	x, r, d, ad := make([]float64, n), make([]float64, n), make([]float64, n), make([]float64, n)
+	x, d, ad := make([]float64, n), make([]float64, n), make([]float64, n)
+	r := top.b // what is left to be explained
+	clear(r)
 	for i, w := range heatW {
 		if c := s.NX + i; top.pivot[c] != 0 {
 			r[c] = w
 		}
 	}
-	rz := 0.0
+	rz, before := 0.0, 0.0
 	for step := range mostSteps {
-		copy(top.b, r)
 		s.cycle(0)
 		was := rz
 		if rz = dot(r, top.x); rz == 0 {
@@ -201,31 +203,31 @@ func (s *Sheet) uneven(heatW []float64) ([]float64, error) {
 		if step > 0 {
 			beta = rz / was
 		}
-		for i := range d {
-			d[i] = top.x[i] + beta*d[i]
+		for i, z := range top.x {
+			d[i] = z + beta*d[i]
 		}
-		top.times(d, ad)
-		alpha := rz / dot(d, ad)
+		alpha := rz / top.times(d, ad)
 		most, change := 0.0, 0.0
-		for i := range x {
-			by := alpha * d[i]
+		for i, by := range d {
+			by *= alpha
 			x[i] += by
 			r[i] -= alpha * ad[i]
 			most, change = max(most, math.Abs(x[i])), max(change, math.Abs(by))
 		}
-		if change < sheetShare*most {
+		// What is left is what further steps, each as much smaller, would change.
+		if step > 0 && change < before && change*change/(before-change) < sheetShare*most {
 			return x[s.NX : n-s.NX], nil
 		}
+		before = change
 	}
 	return nil, fmt.Errorf("a map of %d × %d cells did not come to rest in %d steps", s.NX, s.NY, mostSteps)
 }
 
-// Steps of conjugate gradients, and the change of the last of them as a share of the highest
-// rise: a step takes off some four fifths of what is wrong, so that less than that is left
-// (chosen: 1e-4 is asked of a map).
+// Steps of conjugate gradients, and how much may be left to change as a share of the highest
+// rise (chosen: 1e-4 is asked of a map, and what is left is itself estimated).
 const (
 	mostSteps  = 60
-	sheetShare = 1e-4
+	sheetShare = 5e-5
 )
 
 func dot(a, b []float64) float64 {
@@ -262,7 +264,18 @@ func (s *Sheet) grids() []level {
 	}
 	l.pivots()
 	out := []level{l}
-	for last := &out[len(out)-1]; last.nx > 4 && last.ny > 4; last = &out[len(out)-1] {
+	ratio := s.AlongX * s.CellY * s.CellY / (s.AlongY * s.CellX * s.CellX)
+	for last := &out[len(out)-1]; max(last.nx, last.ny) > 4; last = &out[len(out)-1] {
+		// Neighbours that hold on to each other go together: both ways, or the stronger alone.
+		switch {
+		case last.ny <= 2 || last.nx > 2 && ratio > 2:
+			last.halfX = 1
+		case last.nx <= 2 || ratio < 0.5:
+			last.halfY = 1
+		default:
+			last.halfX, last.halfY = 1, 1
+		}
+		ratio *= math.Pow(4, float64(last.halfY-last.halfX))
 		out = append(out, last.coarser())
 	}
 	return out
@@ -270,20 +283,21 @@ func (s *Sheet) grids() []level {
 
 func newLevel(nx, ny int) level {
 	n := nx * (ny + 2)
-	return level{nx: nx, ny: ny, gx: make([]float64, n), gy: make([]float64, n), air: make([]float64, n), pivot: make([]float64, n), x: make([]float64, n), b: make([]float64, n), r: make([]float64, n)}
+	return level{nx: nx, ny: ny, gx: make([]float64, n), gy: make([]float64, n), air: make([]float64, n), pivot: make([]float64, n), x: make([]float64, n), b: make([]float64, n)}
 }
 
 func (l *level) coarser() level {
-	c := newLevel((l.nx+1)/2, (l.ny+1)/2)
+	sideX, sideY := 1<<l.halfX, 1<<l.halfY
+	c := newLevel((l.nx+sideX-1)/sideX, (l.ny+sideY-1)/sideY)
 	for j := range l.ny {
 		for i := range l.nx {
-			fine, coarse := l.cell(i, j), c.cell(i/2, j/2)
+			fine, coarse := l.cell(i, j), c.cell(i/sideX, j/sideY)
 			c.air[coarse] += l.air[fine]
-			if i%2 == 1 { // leaves the pair
-				c.gx[coarse] += l.gx[fine] / 2
+			if (i+1)%sideX == 0 { // leaves what goes together
+				c.gx[coarse] += l.gx[fine] / float64(sideX)
 			}
-			if j%2 == 1 {
-				c.gy[coarse] += l.gy[fine] / 2
+			if (j+1)%sideY == 0 {
+				c.gy[coarse] += l.gy[fine] / float64(sideY)
 			}
 		}
 	}
@@ -300,25 +314,26 @@ func (l *level) pivots() {
 	}
 }
 
-// times writes what leaves each cell at rises x to y, W.
-func (l *level) times(x, y []float64) {
-	nx, n := l.nx, len(x)
-	clear(y[:nx])
-	clear(y[n-nx:])
+// times writes what leaves each cell at rises x to y, W, and is the sum of x·y.
+func (l *level) times(x, y []float64) (sum float64) {
+	nx := l.nx
 	for j := 1; j <= l.ny; j++ {
 		row := j * nx
-		here, up, down := x[row:row+nx], x[row-nx:row], x[row+nx:row+2*nx]
-		gx, gy, gu, air, out := l.gx[row:row+nx], l.gy[row:row+nx], l.gy[row-nx:row], l.air[row:row+nx], y[row:row+nx]
-		for i, v := range here {
-			out[i] = air[i]*v + gy[i]*(v-down[i]) + gu[i]*(v-up[i])
-		}
-		for i := range nx - 1 {
-			w := gx[i] * (here[i] - here[i+1])
-			out[i] += w
-			out[i+1] -= w
+		here, up, down := x[row-1:row+nx+1], x[row-nx:row], x[row+nx:row+2*nx]
+		gx, gl, gy, gu := l.gx[row:row+nx], l.gx[row-1:row+nx-1], l.gy[row:row+nx], l.gy[row-nx:row]
+		air, out := l.air[row:row+nx], y[row:row+nx]
+		for i := range out {
+			v := here[i+1]
+			w := air[i]*v + gx[i]*(v-here[i+2]) + gl[i]*(v-here[i]) + gy[i]*(v-down[i]) + gu[i]*(v-up[i])
+			out[i] = w
+			sum += v * w
 		}
 	}
+	return sum
 }
+
+// The cells of a level have two colours, as a chessboard has: what a cell of one asks for
+// depends on cells of the other alone.
 
 // relax sets every second cell to what its neighbours ask for, first those of one colour.
 func (l *level) relax(first int) {
@@ -340,38 +355,64 @@ func (l *level) relaxColour(colour int) {
 	}
 }
 
-// cycle improves l.x from nothing towards l.b: alike forwards and backwards, so that
+// begin is relax(0) from nothing.
+func (l *level) begin() {
+	nx := l.nx
+	for j := 1; j <= l.ny; j++ {
+		x, b, pivot := l.x[j*nx:(j+1)*nx], l.b[j*nx:(j+1)*nx], l.pivot[j*nx:(j+1)*nx]
+		for i := j & 1; i < nx; i += 2 {
+			x[i] = b[i] * pivot[i]
+		}
+	}
+	l.relaxColour(1)
+}
+
+// left gives the coarser grid what begin has left over: nothing in the colour that came last,
+// and in the other what has come from its neighbours since.
+func (l *level) left(next *level) {
+	nx := l.nx
+	clear(next.b)
+	for j := 1; j <= l.ny; j++ {
+		row := j * nx
+		x, above, below := l.x[row-1:row+nx+1], l.x[row-nx:row], l.x[row+nx:row+2*nx]
+		gx, gl, gy, gu := l.gx[row:row+nx], l.gx[row-1:row+nx-1], l.gy[row:row+nx], l.gy[row-nx:row]
+		coarse := next.b[next.cell(0, (j-1)>>l.halfY):]
+		for i := j & 1; i < nx; i += 2 {
+			coarse[i>>l.halfX] += gx[i]*x[i+2] + gl[i]*x[i] + gy[i]*below[i] + gu[i]*above[i]
+		}
+	}
+}
+
+// taken adds what the coarser grid found, and is relax(1) then: of the colour that is set
+// first nothing needs to be added.
+func (l *level) taken(next *level) {
+	nx := l.nx
+	for j := 1; j <= l.ny; j++ {
+		x, coarse := l.x[j*nx:(j+1)*nx], next.x[next.cell(0, (j-1)>>l.halfY):]
+		for i := j & 1; i < nx; i += 2 {
+			x[i] += coarse[i>>l.halfX]
+		}
+	}
+	l.relax(1)
+}
+
+// cycle makes l.x an answer to l.b from nothing: alike forwards and backwards, so that
 // conjugate gradients may stand on it.
 func (s *Sheet) cycle(at int) {
 	l := &s.levels[at]
-	clear(l.x)
 	if at == len(s.levels)-1 {
+		clear(l.x)
 		for range coarsestSweeps {
 			l.relax(0)
 			l.relax(1)
 		}
 		return
 	}
-	l.relax(0)
-	l.times(l.x, l.r)
 	next := &s.levels[at+1]
-	clear(next.b)
-	for j := range l.ny {
-		for i := range l.nx {
-			if c := l.cell(i, j); l.pivot[c] != 0 {
-				next.b[next.cell(i/2, j/2)] += l.b[c] - l.r[c]
-			}
-		}
-	}
+	l.begin()
+	l.left(next)
 	s.cycle(at + 1)
-	for j := range l.ny {
-		for i := range l.nx {
-			if c := l.cell(i, j); l.pivot[c] != 0 {
-				l.x[c] += next.x[next.cell(i/2, j/2)]
-			}
-		}
-	}
-	l.relax(1)
+	l.taken(next)
 }
 
 // coarsestSweeps is how often the coarsest grid, of at most some 4 × 4 cells each way, is

@@ -33,6 +33,7 @@ type OnPlate struct {
 	Spots   int     `json:"spots" doc:"How many places it has"`
 	Usual   int     `json:"usual" doc:"How many it would have: one for each board, or where there is one board for each emitter"`
 	LengthM float64 `json:"padLengthM" doc:"Of a pad without a size of its own, m"`
+	Mean    bool    `json:"mean" doc:"Its parallel strings are taken as warm as its places on average: how many there are does not tell which string is where"`
 }
 
 // An Arrangement is a way to place the boards or emitters of an array.
@@ -86,6 +87,10 @@ func PlateOf(ctx context.Context, light *design.Light, variant int, body, array 
 	m, err := chain.Compile(light, chain.Options{Variant: variant})
 	if err != nil {
 		return nil, err
+	}
+	for i := range out.Arrays {
+		on := &out.Arrays[i]
+		on.Mean = on.Spots > 0 && m.StringsAlike(on.Node, on.Spots)
 	}
 	s := m.Solver()
 	st, err := s.Steady(ctx)

@@ -40,6 +40,14 @@ func TestPlateOfALight(t *testing.T) {
 	if got.Map == nil || len(got.Places) != 3 || len(got.Faults) != 0 || len(got.Ways) != 4 {
 		t.Fatalf("%+v", got)
 	}
+	if got.Arrays[0].Mean {
+		t.Error("one string is not where its places are")
+	}
+	array := design.FindNode(light.Variants[0].Feeds[0].Loads, "emitters").Array
+	if array.Parallel = 2; !plateOf(t, light, "").Arrays[0].Mean {
+		t.Error("three places are those of two strings of three")
+	}
+	array.Parallel = 1
 	mean, hot := 0.0, 0
 	for c, t := range got.Map.C {
 		mean += t / float64(len(got.Map.C))

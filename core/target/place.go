@@ -131,7 +131,7 @@ func (l *Lit) place(ctx context.Context, m *chain.Model, use *design.Node, n *ci
 		stands = []design.Stand{UsualStand(kind, body)}
 		l.take("it hangs %.3g m above what it lights", stands[0].HeightM)
 	}
-	places, shares, err := l.placesOf(ctx, m, use, n, figures)
+	places, shares, err := l.placesOf(ctx, m, use, figures)
 	if err != nil {
 		return err
 	}
@@ -167,7 +167,7 @@ func (l *Lit) take(format string, a ...any) {
 
 // placesOf are where the light of a node leaves, from the middle of its body's face, x along, y
 // across, z forward, each with its share.
-func (l *Lit) placesOf(ctx context.Context, m *chain.Model, use *design.Node, n *circuit.Node, figures map[string]float64) ([]r3.Vec, []float64, error) {
+func (l *Lit) placesOf(ctx context.Context, m *chain.Model, use *design.Node, figures map[string]float64) ([]r3.Vec, []float64, error) {
 	var along, across, forward float64
 	said := false
 	if o := use.Optic; o != nil {
@@ -201,7 +201,7 @@ func (l *Lit) placesOf(ctx context.Context, m *chain.Model, use *design.Node, n 
 		}
 	}
 	if len(places) > 0 {
-		places, shares := overPads(places, pads, stringShares(use, n, figures, len(places)))
+		places, shares := overPads(places, pads, stringShares(m, use.ID, figures, len(places)))
 		return places, shares, nil
 	}
 	spread := 1
@@ -263,36 +263,25 @@ func gridFor(n int, long, wide float64) (nx, ny int) {
 	return nx, max(1, int(math.Round(float64(n)/float64(nx))))
 }
 
-// stringShares are the shares of light of places: as the strings have it where every emitter of a
-// board has a place, string after string with the ordinary ones first; else all alike.
-func stringShares(use *design.Node, n *circuit.Node, figures map[string]float64, places int) []float64 {
-	out := make([]float64, places)
-	for i := range out {
-		out[i] = 1 / float64(places)
+// stringShares are the shares of light of places: as the strings on them have it where the chain
+// knows which are; else all alike.
+func stringShares(m *chain.Model, id string, figures map[string]float64, places int) []float64 {
+	even := make([]float64, places)
+	for i := range even {
+		even[i] = 1 / float64(places)
 	}
-	a := use.Array
-	if a == nil || max(a.Count, 1) > 1 || places != a.Series*a.Parallel || len(n.Arr.Groups) < 2 {
-		return out
+	out := m.OnPlaces(id, places, func(group int) float64 {
+		if each := figures[fmt.Sprintf("string%dLm", group)]; !math.IsNaN(each) {
+			return each
+		}
+		return 0
+	})
+	sum := 0.0
+	for _, x := range out {
+		sum += x
 	}
-	i, sum := 0, 0.0
-	for g := range n.Arr.Groups {
-		each := figures[fmt.Sprintf("string%dLm", g)]
-		if math.IsNaN(each) {
-			each = 0
-		}
-		for range n.Arr.Groups[g].Strings * a.Series {
-			if i < places {
-				out[i] = each
-				sum += each
-				i++
-			}
-		}
-	}
-	if sum <= 0 || i != places {
-		for i := range out {
-			out[i] = 1 / float64(places)
-		}
-		return out
+	if sum <= 0 {
+		return even
 	}
 	for i := range out {
 		out[i] /= sum

@@ -4562,6 +4562,8 @@ export interface components {
             voltageV: number;
         };
         OnPlate: {
+            /** @description Its parallel strings are taken as warm as its places on average: how many there are does not tell which string is where */
+            mean: boolean;
             name: string;
             node: string;
             /**
@@ -6616,6 +6618,8 @@ export interface components {
             /** @description ordinary, or how it differs */
             name: string;
             open: boolean;
+            /** @description Places of the layout that it stands on, where the array's strings have places that are not as warm as each other; else none */
+            spots: number[];
         };
         Strings: {
             /**

@@ -145,7 +145,9 @@ function ArrayReadings({ a, id, e }: { a: ArrayUse; id: string; e: Emitter | und
   const unequal = a.unequal ?? []
   const f = useFigures(id, 'stringA', 'junctionC', 'inV', 'lossW')
   const own = useSolved((s) => unequal.flatMap((_, i) => [s.moment?.figure(id, `string${i + 1}A`), s.moment?.figure(id, `string${i + 1}C`)]))
+  const seated = useSolved((s) => s.moment?.figure(id, `string${unequal.length + 1}A`) !== undefined) // on places that are not as warm as each other
   if (!useAnyFigures()) return null
+  const differ = unequal.length > 0 || seated
   const size = a.packageRows ? a.packageRows / (e?.rows ?? 1) : 1
   const current = f.stringA
   const ratio = current !== undefined && e?.ratedCurrentA ? current / (e.ratedCurrentA * size) : undefined
@@ -153,12 +155,12 @@ function ArrayReadings({ a, id, e }: { a: ArrayUse; id: string; e: Emitter | und
   const junction = f.junctionC
   return (
     <>
-      <ReadRow label={unequal.length > 0 ? 'Each emitter, highest string' : 'Each emitter'} tone={ratio !== undefined && ratio > 1.0001 ? 'var(--caution-ink)' : undefined}>{`${x(current, 'A')}${ratio !== undefined ? ` · ${(ratio * 100).toFixed(0)} % rated` : ''}`}</ReadRow>
+      <ReadRow label={differ ? 'Each emitter, highest string' : 'Each emitter'} tone={ratio !== undefined && ratio > 1.0001 ? 'var(--caution-ink)' : undefined}>{`${x(current, 'A')}${ratio !== undefined ? ` · ${(ratio * 100).toFixed(0)} % rated` : ''}`}</ReadRow>
       {e && (e.rows ?? 1) > 1 && current !== undefined && <ReadRow label="Each row of dies in it">{x(current / (a.packageRows ?? e.rows!), 'A')}</ReadRow>}
       {(a.mixed ?? []).length === 0 && <ReadRow label="Forward voltage">{x((f.inV ?? 0) / a.series, 'V')}</ReadRow>}
       {unequal.map((u, i) => (u.open ? null : <ReadRow key={i} label={`${u.strings} that differ${u.strings === 1 ? 's' : ''}`}>{`${x(own[2 * i], 'A')}${own[2 * i + 1] !== undefined ? ` · ${text(show(own[2 * i + 1]!, 'temperature', settings))}` : ''}`}</ReadRow>))}
       <ReadRow label="Heat, all of them" tone="var(--heat-ink)">{x(f.lossW, 'W')}</ReadRow>
-      {junction !== undefined && <ReadRow label={unequal.length > 0 || (a.mixed ?? []).length > 0 ? 'Hottest junction' : 'Junction'} tone={limit !== undefined && junction > limit ? 'var(--stop)' : undefined}>{`${text(show(junction, 'temperature', settings))}${limit !== undefined ? ` of ${show(limit, 'temperature', settings).number}` : ''}`}</ReadRow>}
+      {junction !== undefined && <ReadRow label={differ || (a.mixed ?? []).length > 0 ? 'Hottest junction' : 'Junction'} tone={limit !== undefined && junction > limit ? 'var(--stop)' : undefined}>{`${text(show(junction, 'temperature', settings))}${limit !== undefined ? ` of ${show(limit, 'temperature', settings).number}` : ''}`}</ReadRow>}
     </>
   )
 }

@@ -30,6 +30,7 @@ function One({ s, name }: { s: Sharing; name: string }) {
     const known = (x.kinds ?? []).map((k) => k.junctionC).filter((c) => c != null)
     return known.length > 0 ? `, junction ${known.map((c) => text(show(c, 'temperature', settings))).join(' and ')}` : ''
   }
+  const at = (spots: number[]) => (spots.length > 0 ? `, on place${spots.length > 1 ? 's' : ''} ${spots.map((i) => i + 1).join(', ')}` : '')
   const count = strings.reduce((n, x) => n + x.count, 0)
   const top = Math.max(s.ratedA ?? 0, s.asItIs?.worstA ?? 0, ...strings.map((x) => x.currentA), 1e-9) * 1.08
   const bar = (label: string, value: number, colour: string, note?: string, soft?: boolean, margin?: number | null) => (
@@ -67,7 +68,7 @@ function One({ s, name }: { s: Sharing; name: string }) {
   return (
     <Box sx={{ mb: 2 }}>
       <Box component="h2" sx={{ fontSize: 14, m: 0 }}>Strings of {name}</Box>
-      {strings.map((x) => bar(`${x.count} ${x.name}`, x.currentA, x.open ? 'var(--note)' : 'var(--power-flow)', x.open ? 'dark' : `${x.liveLEDs} lit in series${junctions(x)}`))}
+      {strings.map((x) => bar(`${x.count} ${x.name}${at(x.spots ?? [])}`, x.currentA, x.open ? 'var(--note)' : 'var(--power-flow)', x.open ? 'dark' : `${x.liveLEDs} lit in series${junctions(x)}`))}
       {count > 1 && (s.binV != null ? (
         <>
           <Box component="h3" sx={{ fontSize: 13, m: 0, mt: 1 }}>The worst string, by school</Box>

@@ -106,6 +106,7 @@ function Ways({ light, at, variant, body, array, change, ask }: { light: Light; 
   return (
     <Box sx={{ mb: 1 }}>
       <Box component="h3" sx={{ fontSize: 13, m: 0 }}>{array.name}: {array.spots === 0 ? `${n} to place` : `${n} placed`}</Box>
+      {array.mean && <Box sx={{ fontSize: 12.5, color: 'var(--ink-soft)' }}>Its parallel strings are taken as warm as these places on average: one place for each emitter, string or board tells which is where.</Box>}
       <Box component="ul" aria-label={`Ways to place ${array.name}`} sx={{ listStyle: 'none', m: 0, p: 0, fontSize: 13 }}>
         {found.data?.ways.map((w) => (
           <Box component="li" key={w.name} sx={{ display: 'flex', flexWrap: 'wrap', gap: 1, borderBottom: '1px solid var(--line)', py: 0.25, color: w.caseC == null ? 'var(--ink-soft)' : 'inherit' }}>
