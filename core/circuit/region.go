@@ -40,7 +40,8 @@ func (s *Solver) feed(r int, o *offer) {
 		s.rise(r, o)
 		return
 	}
-	if s.onlyArray(r, o) || s.parallel(r, o) {
+	// What ruled the last time is tried first: its limit, or not.
+	if x.warm && s.onlyArray(r, o) || s.parallel(r, o) || !x.warm && s.onlyArray(r, o) {
 		return
 	}
 	if s.region(r, o) || s.restart {
