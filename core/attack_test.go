@@ -39,6 +39,9 @@ func TestDrawnLightsHold(t *testing.T) {
 				n.Driver.StepDown = &design.StepDown{To: 0.1 + 0.8*d.Float64(), AtC: d.some(20, 90), AfterS: d.some(10, 5000)}
 			}
 		}
+		if seed < attacks { // the others are known as they are
+			drawing{rand.New(rand.NewPCG(seed, 4))}.strings(l)
+		}
 		if design.Check(l) != nil {
 			refused++
 			continue
@@ -187,6 +190,36 @@ func (d drawing) shape() *design.Shape {
 		s.Fan = &design.Fan{FlowM3H: 5 + 50*d.Float64(), Onto: d.IntN(2) == 0, Stopped: d.IntN(4) == 0}
 	}
 	return s
+}
+
+// strings draws parallel strings, unlike ones among them, and a place for each of them, or each of
+// their boards, on what is flat.
+func (d drawing) strings(l *design.Light) {
+	v := &l.Variants[0]
+	long, wide, ok := l.Face(&v.Bodies[0])
+	if !ok || d.IntN(2) == 0 {
+		return
+	}
+	o := design.Layout{ID: "seats", BodyID: v.Bodies[0].ID}
+	for n := range design.Nodes(v) {
+		a := n.Array
+		if a == nil || n.BodyID != o.BodyID {
+			continue
+		}
+		a.Parallel, a.Count, a.Unequal = 1+d.IntN(5), 1+d.IntN(3), nil
+		if all := a.Parallel * a.Count; all > 2 && d.IntN(2) == 0 {
+			a.Unequal = []design.Strings{{Strings: 1 + d.IntN(all-1), Shorted: d.IntN(2), Open: d.IntN(5) == 0, OffsetV: 0.1 * d.Float64(), HotterK: float64(d.IntN(2) * d.IntN(20))}}
+		}
+		places := a.Parallel * a.Count
+		if d.IntN(3) == 0 {
+			places = a.Count
+		}
+		for range places {
+			side := 0.001 + 0.1*math.Min(long, wide)*d.Float64()
+			o.Spots = append(o.Spots, design.LayoutSpot{NodeID: n.ID, XM: side/2 + (long-side)*d.Float64(), YM: side/2 + (wide-side)*d.Float64(), LengthM: &side})
+		}
+	}
+	v.Layouts = []design.Layout{o}
 }
 
 // packs draws cells one by one, boards and chargers that fit or do not, cold and heat.
