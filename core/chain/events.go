@@ -124,6 +124,9 @@ func (r *runner) level(w *watch) float64 {
 	case driverLatch:
 		return r.driverLevel(w.at)
 	case feederLatch:
+		if r.waiting(w.at) {
+			return r.chargeLevel(w.at)
+		}
 		return r.feederLevel(w.at)
 	case headroom:
 		p := &r.On[w.at]
@@ -209,6 +212,22 @@ func (r *runner) waits(i int) bool {
 	return !r.Feeders[i].Cut && p.DelayS > 0 && p.Charge > 0
 }
 
+// waiting tells that a source is below its cut-off, and its delay runs.
+func (r *runner) waiting(i int) bool { return !r.Feeders[i].Cut && !math.IsNaN(r.below[i]) }
+
+// chargeLevel is the charge of a source whose delay runs: what may end it before the delay does is
+// an empty cell. Below zero it is empty.
+func (r *runner) chargeLevel(i int) float64 {
+	p := r.protection(i, r.OnFeeder)
+	switch {
+	case !p.CanEmpty || p.Charge <= 0 && r.OnFeeder[i].CurrentA <= 0:
+		return math.Inf(1)
+	case p.Charge <= 0:
+		return -1
+	}
+	return p.Charge
+}
+
 // timers keeps since when a source with a delay is below its cut-off, and cuts it off
 // when that is over. It tells whether it did.
 func (r *runner) timers(at float64) bool {
@@ -224,6 +243,7 @@ func (r *runner) timers(at float64) bool {
 		case math.IsNaN(r.below[i]):
 			r.below[i] = at
 			r.note("below-cutoff", r.ownerOf(i), at)
+			r.measure() // what may happen to it next is something else
 		case at >= (r.below[i]+p.DelayS)*(1-1e-12):
 			r.below[i] = math.NaN()
 			r.jump(len(r.Nodes)+i, at)
@@ -262,6 +282,7 @@ func (r *runner) happen(event int, at float64) bool {
 			r.note("below-cutoff", r.ownerOf(w.at), at)
 			return false
 		}
+		r.below[w.at] = math.NaN()
 		r.jump(len(r.Nodes)+w.at, at)
 	default:
 		r.jump(w.at, at)

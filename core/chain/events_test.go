@@ -248,6 +248,27 @@ func TestProtectionReleases(t *testing.T) {
 	}
 }
 
+// A cell that is empty before the delay of its protection is over ends the run there, once.
+func TestEmptyWhileProtectionWaits(t *testing.T) {
+	parts := []design.Part{{ID: "cell", Name: "c", Cell: &design.Cell{Chemistry: "li-ion-4.2", CapacityAh: 0.5, ResistanceOhm: 0.1}}}
+	l := supplyLight(0, 0, parts, design.Node{ID: "l", Load: &design.MeasuredLoad{Points: []design.LoadPoint{{VoltageV: 0.5, CurrentA: 1}, {VoltageV: 5, CurrentA: 1}}, FluxLm: ptr(100.0)}})
+	l.Variants[0].Feeds[0].Sources[0] = design.Source{ID: "s", Pack: &design.Pack{PartID: "cell", Series: 1, Parallel: 1, CutoffCellV: ptr(3.3), ReleaseCellV: ptr(4.2), CutoffDelayS: ptr(3600.0)}}
+	l.Conditions.Charge = ptr(0.6)
+	r := run(t, compile(t, l))
+	kinds := kindsOf(r)
+	waits := slices.Index(kinds, "below-cutoff")
+	if waits < 0 || slices.Contains(kinds[waits+1:], "below-cutoff") || r.End.Kind != "empty" {
+		t.Fatalf("%v, ends by %+v", kinds, r.End)
+	}
+	closeTo(t, "empty", r.End.T, 0.6*0.5*3600, 1e-3) // so much at an ampere
+	if begins := r.Events[waits].T; begins <= 0 || begins >= r.End.T {
+		t.Errorf("waits from %g s on", begins)
+	}
+	if !r.Ledger.Closes() || r.Steps > 500 {
+		t.Errorf("%d steps, %+v", r.Steps, r.Ledger)
+	}
+}
+
 // One branch that locks out does not end the others; between its two levels a driver
 // follows the direction the input comes from.
 func TestDirectionDecides(t *testing.T) {

@@ -251,7 +251,9 @@ func (r *runner) loop() error {
 			r.st.Start(at, r.y, to-at+1e-6)
 			r.electrical(r.y)
 			r.measure()
-			r.watches[event].last = 0 // its sign is rounding; the next step tells
+			if w := &r.watches[event]; w.kind != feederLatch { // that looks at something else now
+				w.last = 0 // its sign is rounding; the next step tells
+			}
 			continue
 		}
 		r.refine(from, at)
