@@ -16,7 +16,7 @@ type plated struct {
 	node    int // in the network
 	strings int // that sit there
 	lump    int // the plate under its pads, on average
-	down    int // link from its board to that
+	down    int // link from its board to that; −1: nothing is chosen that would stand there
 	spots   []platedSpot
 }
 
@@ -100,7 +100,7 @@ func (c *compiler) plate(at int, l *design.Layout, law *heat.Body, face heat.Pla
 			for _, i := range seat.spots {
 				of[i] = len(p.arrays)
 			}
-			p.arrays, owners = append(p.arrays, plated{node: c.nodeNamed(id), strings: seat.strings, spots: make([]platedSpot, len(seat.spots))}), append(owners, id)
+			p.arrays, owners = append(p.arrays, plated{node: c.nodeNamed(id), strings: seat.strings, down: -1, spots: make([]platedSpot, len(seat.spots))}), append(owners, id)
 		}
 	}
 	n := len(p.arrays)
@@ -221,6 +221,9 @@ func (p *plate) above(s *Solver, array, spot int) (plateK, padK float64) {
 
 // intoPlate is the heat that goes into a plate from an array's boards, W.
 func (s *Solver) intoPlate(p *plated) float64 {
+	if p.down < 0 {
+		return 0
+	}
 	return s.flowW(&s.links[p.down], s.y)
 }
 
@@ -267,6 +270,9 @@ func (s *Solver) Places() []Place {
 		first := map[int]int{}
 		for a := range p.arrays {
 			x := &p.arrays[a]
+			if x.down < 0 {
+				continue
+			}
 			seat := seats[x.node]
 			if seats[x.node]++; seat == 0 {
 				first[x.node] = len(out)

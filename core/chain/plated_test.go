@@ -257,6 +257,28 @@ func TestLayersOnTheWay(t *testing.T) {
 	}
 }
 
+// Places of emitters that are not chosen yet give no heat, and nothing is told of them.
+func TestPlacesOfNothing(t *testing.T) {
+	m := onPlate(t, func(l *design.Light) {
+		design.FindNode(l.Variants[0].Feeds[0].Loads, "more").Array.PartID = ""
+	})
+	s, _ := restOf(t, m)
+	heat := 0.0
+	for _, p := range s.Places() {
+		if heat += p.HeatW; p.Node != "emitters" {
+			t.Errorf("told: %+v", p)
+		}
+	}
+	got, err := s.MapOf(0, 60)
+	if err != nil {
+		t.Fatal(err)
+	}
+	closeTo(t, "into the plate", got.IntoW, heat, 1e-9)
+	if heat < 3 {
+		t.Errorf("%g W", heat)
+	}
+}
+
 func (m *Model) wayOfNode(t *testing.T, id string) int {
 	t.Helper()
 	for k := range m.net.Nodes {

@@ -162,10 +162,14 @@ func (c *compiler) seatPlate(l *design.Layout, nodes map[string]*design.Node, in
 	seats = map[string][]seat{}
 	chosen, left := map[string][]int{}, mostSeatsOfPlate
 	for _, id := range order {
-		n := &c.net.Nodes[c.nodeNamed(id)]
-		seats[id] = []seat{{n.Arr.Strings(), spots[id]}}
+		seats[id] = []seat{{0, spots[id]}}
 		left--
-		if !n.Chosen || n.Kind != circuit.Array || n.Times != 1 {
+		k := c.nodeNamed(id)
+		if k < 0 || !c.net.Nodes[k].Chosen || c.net.Nodes[k].Kind != circuit.Array {
+			continue
+		}
+		n := &c.net.Nodes[k]
+		if seats[id][0].strings = n.Arr.Strings(); n.Times != 1 {
 			continue
 		}
 		of := stringSpots(nodes[id].Array, n.Arr.Strings(), spots[id])
