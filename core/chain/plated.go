@@ -282,7 +282,7 @@ func (s *Solver) Places() []Place {
 				plateK, padK := p.above(s, a, spot)
 				up := plateK + padK
 				out = append(out, Place{Layout: p.layout, Spot: x.spots[spot].index, Node: s.m.net.Nodes[x.node].ID, HeatW: s.intoPlate(x) / float64(len(x.spots)), PlateC: s.lumpC(s.y, x.lump) + plateK,
-					CaseC: caseC + up, JunctC: junctionC + up, AboveK: up})
+					CaseC: caseC + up, JunctC: junctionC + up})
 			}
 		}
 		for k, from := range first {

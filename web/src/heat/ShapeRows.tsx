@@ -73,7 +73,7 @@ export function ShapeRows({ work, index, body }: { work: WorkbenchProps; index: 
           {kind === 'profile' && <DrawnFins work={work} here={`${here}/shape`} shape={shape} />}
           <Choice work={work} label="Made of" pointer={`${here}/shape/material`} standard="aluminium" options={materials} />
           <Choice work={work} label="Its surface" pointer={`${here}/shape/surface`} standard="bare" options={surfaces} />
-          <Field work={work} label="Its emissivity, if known" pointer={`${here}/shape/emissivity`} quantity="fraction" fallback="as such surfaces" />
+          <Field work={work} label="Its emissivity, if known" pointer={`${here}/shape/emissivity`} quantity="fraction" fallback="its usual" />
           {Object.keys(poses[kind]).length > 1 && <Choice work={work} label="It is" pointer={`${here}/shape/pose`} standard="upright" options={poses[kind]} />}
           {(kind === 'plate' || kind === 'disc' || kind === 'fins') && <Tick work={work} label={kind === 'fins' ? 'Its back lies against something' : 'One face lies against something'} pointer={`${here}/shape/oneFace`} />}
           <Field work={work} label="Air past it, m/s" pointer={`${here}/shape/airSpeedMPerS`} quantity="count" fallback="still" hint="walking about 1, riding about 5" />
