@@ -219,13 +219,10 @@ func (r *runner) waiting(i int) bool { return !r.Feeders[i].Cut && !math.IsNaN(r
 // an empty cell. Below zero it is empty.
 func (r *runner) chargeLevel(i int) float64 {
 	p := r.protection(i, r.OnFeeder)
-	switch {
-	case !p.CanEmpty || p.Charge <= 0 && r.OnFeeder[i].CurrentA <= 0:
-		return math.Inf(1)
-	case p.Charge <= 0:
+	if p.CanEmpty && p.Charge <= 0 && r.OnFeeder[i].CurrentA > 0 {
 		return -1
 	}
-	return p.Charge
+	return max(p.Charge, 0)
 }
 
 // timers keeps since when a source with a delay is below its cut-off, and cuts it off

@@ -165,10 +165,10 @@ func (c *compiler) seatPlate(l *design.Layout, nodes map[string]*design.Node, in
 		seats[id] = []seat{{0, spots[id]}}
 		left--
 		k := c.nodeNamed(id)
-		if k < 0 || !c.net.Nodes[k].Chosen || c.net.Nodes[k].Kind != circuit.Array {
+		if k < 0 {
 			continue
 		}
-		n := &c.net.Nodes[k]
+		n := &c.net.Nodes[k] // without emitters of no strings
 		if seats[id][0].strings = n.Arr.Strings(); n.Times != 1 {
 			continue
 		}
