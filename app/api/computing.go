@@ -19,6 +19,7 @@ func (s *server) computing(api huma.API) {
 	huma.Register(api, csv, gated(s, s.traceCSV))
 	huma.Register(api, ask("plane", "/api/plane", "A driver's envelope and its load on the current–voltage plane"), gated(s, s.plane))
 	huma.Register(api, ask("set-up", "/api/setup", "How a driver is set up for a posted light, step by step"), gated(s, s.setUp))
+	huma.Register(api, ask("match-families", "/api/match/families", "Which families of drivers can work at a place"), gated(s, s.matchFamilies))
 	huma.Register(api, ask("match-drivers", "/api/match/drivers", "Which drivers of the cabinet and the light fit a place"), gated(s, s.matchDrivers))
 	huma.Register(api, ask("match-emitters", "/api/match/emitters", "Which emitters fit a driver, and how to wire them"), gated(s, s.matchEmitters))
 	huma.Register(api, ask("match-cells", "/api/match/cells", "Which cells of the cabinet fit a feed of the light"), gated(s, s.matchCells))

@@ -48,6 +48,18 @@ func (s *server) matchDrivers(ctx context.Context, in *struct {
 	})
 }
 
+func (s *server) matchFamilies(ctx context.Context, in *MatchInput) (*struct{ Body []search.Family }, error) {
+	light, err := s.read(ctx, in.Body, in.Variant)
+	if err != nil {
+		return nil, err
+	}
+	families, err := search.MatchFamilies(ctx, light, in.Variant, in.Node)
+	if err != nil {
+		return nil, s.questioned(ctx, "query.node", err)
+	}
+	return &struct{ Body []search.Family }{families}, nil
+}
+
 func (s *server) matchEmitters(ctx context.Context, in *struct {
 	MatchInput
 	Array string `query:"array" required:"true" maxLength:"64" doc:"Id of the array below the driver"`

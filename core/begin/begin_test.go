@@ -2,6 +2,7 @@ package begin_test
 
 import (
 	"context"
+	"fmt"
 	"math"
 	"strings"
 	"testing"
@@ -92,7 +93,7 @@ func TestMeter(t *testing.T) {
 			t.Fatalf("points %+v", points)
 		}
 	}
-	if len(b.Remarks) != 1 || !strings.Contains(b.Remarks[0], "Repeat the one at 4.50 V") {
+	if len(b.Remarks) != 1 || !strings.Contains(b.Remarks[0].Why, "Repeat the one at 4.50 V") {
 		t.Errorf("remarks %q", b.Remarks)
 	}
 	// Full at 4.2 V it takes about 0.29 A, and less as it empties.
@@ -111,7 +112,7 @@ func TestMeter(t *testing.T) {
 		{"5 V 300", "of what"},
 	} {
 		b, _, _ := answered(t, begin.Facts{Way: "meter", Readings: c.readings}, 0)
-		if !strings.Contains(strings.Join(b.Remarks, "\n"), c.says) {
+		if !strings.Contains(fmt.Sprint(b.Remarks), c.says) {
 			t.Errorf("%q: remarks %q, want one with %q", c.readings, b.Remarks, c.says)
 		}
 	}

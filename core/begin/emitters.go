@@ -170,7 +170,7 @@ func (b *builder) label(fact string, s *said) load {
 	}
 	w := volts * current
 	if watts != nil && hasV && amps != nil && (*watts > v.high**amps*1.1 || *watts < v.low**amps*0.9) {
-		b.remark("The label does not agree with itself: %s is not %s × %s. Volts and amperes are taken.", units.Watts(*watts), units.Volts(volts), units.Amps(*amps))
+		b.remark("emitters", "The label does not agree with itself: %s is not %s × %s. Volts and amperes are taken.", units.Watts(*watts), units.Volts(volts), units.Amps(*amps))
 	}
 	forward := []design.ForwardPoint{{CurrentA: current, VoltageV: volts}}
 	if v.low < volts {

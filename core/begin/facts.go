@@ -31,14 +31,20 @@ type Facts struct {
 type Begun struct {
 	Light      *design.Light     `json:"light"`
 	Understood map[string]string `json:"understood" doc:"By fact: what its words were taken to mean"`
-	Remarks    []string          `json:"remarks" nullable:"false" doc:"What in the facts does not agree, or was not understood"`
+	Remarks    []Remark          `json:"remarks" nullable:"false" doc:"What in the facts does not agree, or was not understood"`
+}
+
+// Remark is one thing in the words of a fact that does not agree, or was not understood.
+type Remark struct {
+	Fact string `json:"fact" doc:"Which fact it is about"`
+	Why  string `json:"why" doc:"What is to be said better"`
 }
 
 // For makes a light of the facts. An error is a way that does not exist, or, as a
 // design.Problems, a figure beyond what a light can be: what was not said, or not
 // understood, is assumed and listed.
 func For(f Facts) (*Begun, error) {
-	b := &builder{facts: f, light: &design.Light{Format: design.Format, Version: design.Version, Name: f.Name, Progress: "idea", Parts: []design.Part{}}, begun: &Begun{Understood: map[string]string{}, Remarks: []string{}}}
+	b := &builder{facts: f, light: &design.Light{Format: design.Format, Version: design.Version, Name: f.Name, Progress: "idea", Parts: []design.Part{}}, begun: &Begun{Understood: map[string]string{}, Remarks: []Remark{}}}
 	b.light.Variants = []design.Variant{{ID: "a", Name: "First idea", Bodies: []design.Body{}, Feeds: []design.Feed{}}}
 	b.v = &b.light.Variants[0]
 	b.light.Conditions.AmbientC = 20
@@ -103,8 +109,8 @@ func (b *builder) understood(fact, as string, args ...any) {
 	b.begun.Understood[fact] = fmt.Sprintf(as, args...)
 }
 
-func (b *builder) remark(why string, args ...any) {
-	b.begun.Remarks = append(b.begun.Remarks, fmt.Sprintf(why, args...))
+func (b *builder) remark(fact, why string, args ...any) {
+	b.begun.Remarks = append(b.begun.Remarks, Remark{Fact: fact, Why: fmt.Sprintf(why, args...)})
 }
 
 // part puts a part into the light under an id.
@@ -126,7 +132,7 @@ func (b *builder) picked(kind string) *design.Part {
 func (b *builder) read(fact, line string) *said {
 	s := parse(line)
 	for _, x := range s.unread {
-		b.remark("%s: %s of what? Give its unit.", fact, x)
+		b.remark(fact, "%s of what? Give its unit.", x)
 	}
 	return s
 }

@@ -27,7 +27,7 @@ func (b *builder) lamp() {
 	f := b.feed("pack", "source", b.facts.Source)
 	f.free = 0 // they stay wired as they were: in series
 	watts, lm := b.oldLight(kind, s, &f)
-	if room := b.read("area", measures(b.facts.Area)).figures["length"]; len(room) > 0 {
+	if room := b.read("area", measures(millimetres(b.facts.Area))).figures["length"]; len(room) > 0 {
 		b.light.Brief.RoomDiamM = ptr(room[0].mid())
 		b.understood("area", "%s across", units.Format(room[0].mid(), "length", 3))
 		if len(room) > 1 {

@@ -69,11 +69,11 @@ func (b *builder) before(v design.Variant, fact, line string, node design.Node, 
 func (b *builder) readings() []design.LoadPoint {
 	s := b.read("readings", b.facts.Readings)
 	if s.count > 0 {
-		b.remark("readings: %d of what? Give its unit.", s.count)
+		b.remark("readings", "%d of what? Give its unit.", s.count)
 	}
 	volts, amps := s.figures["voltage"], s.figures["current"]
 	if len(volts) != len(amps) {
-		b.remark("%s and %s do not make pairs: each reading needs both.", count(len(volts), "voltage"), count(len(amps), "current"))
+		b.remark("readings", "%s and %s do not make pairs: each reading needs both.", count(len(volts), "voltage"), count(len(amps), "current"))
 	}
 	var list []reading.Draw
 	for i := range min(len(volts), len(amps)) {
@@ -82,12 +82,12 @@ func (b *builder) readings() []design.LoadPoint {
 		}
 	}
 	for _, c := range reading.Contradictions(list) {
-		b.remark("%s", c.Why)
+		b.remark("readings", "%s", c.Why)
 	}
 	out, _ := reading.LoadOf(list)
 	for i := 1; i < len(out); i++ {
 		if p, q := out[i-1], out[i]; q.CurrentA < p.CurrentA*(1-fallsFrom) {
-			b.remark("%s at %s, but %s at %s: it may regulate its light, or one of the two is wrong.", units.Amps(p.CurrentA), units.Volts(p.VoltageV), units.Amps(q.CurrentA), units.Volts(q.VoltageV))
+			b.remark("readings", "%s at %s, but %s at %s: it may regulate its light, or one of the two is wrong.", units.Amps(p.CurrentA), units.Volts(p.VoltageV), units.Amps(q.CurrentA), units.Volts(q.VoltageV))
 		}
 	}
 	if len(out) > 0 {

@@ -46,7 +46,7 @@ func (b *builder) parts() {
 			b.enough(&f, float64(cellsOf(l.ledV, f.cell))*f.lowV/float64(f.source.Pack.Series))
 		}
 		if b.facts.Driver != "" || driver != nil {
-			b.remark("The driver is left out: such a load has what it needs in it. Put it before the load on the page if it is meant so.")
+			b.remark("driver", "The driver is left out: such a load has what it needs in it. Put it before the load on the page if it is meant so.")
 		}
 		top = l.node
 	}

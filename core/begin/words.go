@@ -95,6 +95,16 @@ var product = regexp.MustCompile(`([\d.,]+)\s*[×xX*]\s*([\d.,]+)\s*(mm|cm|m|ft|
 // measures reads lengths that are said as a product with one unit: 1.2 × 0.6 m.
 func measures(line string) string { return product.ReplaceAllString(line, "$1 $3 $2 $3") }
 
+var unitless = regexp.MustCompile(`^\s*[\d.,]+(\s*[×xX*]\s*[\d.,]+)?\s*$`)
+
+// millimetres gives a room that was said without a unit the one that housings are measured in.
+func millimetres(line string) string {
+	if unitless.MatchString(line) {
+		return line + " mm"
+	}
+	return line
+}
+
 // parse reads a line of words and figures. It never fails: what it cannot read it keeps.
 func parse(line string) *said {
 	s := &said{figures: map[string][]span{}}

@@ -203,6 +203,7 @@ type Question struct {
 	standV  float64 // without a source: where the emitters stand at the wanted current; 0: not known
 	beside  []neighbour
 	looked  bool // for neighbours
+	mains   bool // it hangs on the mains themselves
 }
 
 // InPlace is the driver that stands at the place now, and its settings.
@@ -246,6 +247,7 @@ func NewQuestion(light *design.Light, variant int, node string) (*Question, erro
 			}
 			s.pack = cell != nil
 			s.behind(f, node, parts)
+			q.mains = q.mains || f.Sources[k].Mains != nil && s.from == ""
 			q.sources = append(q.sources, s)
 		}
 		q.open = unfinished(n.Loads)

@@ -251,6 +251,10 @@ func Format(value float64, quantity string, digits int) string {
 		} else if size >= 1e3 {
 			value, unit = value/1e3, "k"+unit
 		}
+	case "length":
+		if size > 0 && size < 1 {
+			value, unit = value*1e3, "m"+unit
+		}
 	case "temperature":
 		// Degrees are said whole: a model good to a kelvin or two has no tenths.
 		return strings.TrimSpace(strconv.FormatFloat(math.Round(value), 'f', 0, 64) + " " + unit)

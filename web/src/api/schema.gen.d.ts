@@ -902,6 +902,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/match/families": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Which families of drivers can work at a place */
+        post: operations["match-families"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/nights": {
         parameters: {
             query?: never;
@@ -1673,7 +1690,7 @@ export interface components {
         Begun: {
             light: components["schemas"]["Light"];
             /** @description What in the facts does not agree, or was not understood */
-            remarks: string[];
+            remarks: components["schemas"]["Remark"][];
             /** @description By fact: what its words were taken to mean */
             understood: {
                 [key: string]: string;
@@ -3418,6 +3435,14 @@ export interface components {
              * @enum {string}
              */
             wet?: "dry" | "damp" | "splashed" | "over-water" | "under-water";
+        };
+        Family: {
+            /** @description As drivers have it; supply: a mains supply of a voltage */
+            family: string;
+            /** @enum {string} */
+            fit: "fits" | "nearly" | "not-yet" | "no";
+            /** @description One line; empty if it simply can work here */
+            why: string;
         };
         Fan: {
             /**
@@ -5472,6 +5497,12 @@ export interface components {
              */
             read: number;
             stages: components["schemas"]["BenchStage"][];
+        };
+        Remark: {
+            /** @description Which fact it is about */
+            fact: string;
+            /** @description What is to be said better */
+            why: string;
         };
         Replacement: {
             /** @description The figures, one or more, with what they become */
@@ -11554,6 +11585,80 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Candidate"][] | null;
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "match-families": {
+        parameters: {
+            query: {
+                /** @description Index of the variant */
+                variant?: number;
+                /** @description Id of the driver */
+                node: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Light"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Family"][] | null;
                 };
             };
             /** @description Bad Request */

@@ -154,7 +154,7 @@ export const Answers = memo(function Answers({ light, variant, before, onAssumed
           )
         ) : (
           <>
-            <Big about={about} shown={{ number: time(a.halfS ?? ends), unit: '' }} sub={moment && moment.t > 60 && left !== undefined ? `· empty in ${time(left)}` : a.halfS != null && a.endS != null && a.endS > a.halfS + 60 ? `· empty at ${time(a.endS)}` : ''} was={b?.endS != null ? time(b.halfS ?? b.endS) : undefined} />
+            <Big about={about} shown={{ number: time(a.halfS ?? ends), unit: '' }} sub={moment && moment.t > 60 && left !== undefined ? `· ${time(left)} left` : a.halfS != null && a.endS != null && a.endS > a.halfS + 60 ? `· empty at ${time(a.endS)}` : ''} was={b?.endS != null ? time(b.halfS ?? b.endS) : undefined} />
             <Bar part={(a.halfS ?? ends) / Math.max(ends, (brief.runtimeH ?? 0) * 3600)} mark={brief.runtimeH ? (brief.runtimeH * 3600) / Math.max(ends, brief.runtimeH * 3600) : undefined} colour="var(--power)" />
           </>
         )}
@@ -187,7 +187,7 @@ export const Answers = memo(function Answers({ light, variant, before, onAssumed
                   <strong className={`figure ${css.number}`} style={{ color: counts[s] === 0 ? (about ? 'var(--ink-soft)' : 'var(--margin-ink)') : { stop: 'var(--stop)', caution: 'var(--caution-ink)', note: 'var(--note)' }[s] }}>
                     {counts[s]}
                   </strong>{' '}
-                  {s === 'stop' ? 'stop' : s === 'caution' ? 'caut.' : 'notes'}
+                  {s === 'stop' ? 'stop' : s === 'caution' ? 'caut.' : counts[s] === 1 ? 'note' : 'notes'}
                 </span>
               ))}
             </div>

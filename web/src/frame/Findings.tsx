@@ -38,7 +38,7 @@ export const Findings = memo(function Findings({ onGo, onTry }: Props) {
             <SeverityMark severity={f.severity} />
             <div style={{ minWidth: 0 }}>
               <button type="button" onClick={() => onGo(f.stage, f.pointer)} className={css.go}>
-                {f.title}.
+                {f.title.endsWith('?') ? f.title : `${f.title}.`}
               </button>{' '}
               <span>{f.why}</span>{' '}
               {f.fix && (

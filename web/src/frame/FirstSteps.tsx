@@ -18,13 +18,13 @@ function stepsOf(variant: Variant): Step[] {
   const drivers = nodes.filter((p) => p.node.driver)
   const chosen = drivers.filter((p) => p.node.driver!.partId).length
   const lit = litOf(nodes).filter((p) => p.node.array?.partId ?? p.node.strip?.partId ?? p.node.load?.partId ?? ((p.node.load?.points?.length ?? 0) > 0 ? 'read' : undefined)).length
-  const cooled = variant.bodies.filter((b) => b.kPerW !== undefined).length
+  const cooled = variant.bodies.filter((b) => b.kPerW !== undefined || Object.values(b.shape ?? {}).some((m) => typeof m === 'number')).length
   const count = (n: number, of: string) => (n === 1 ? `one ${of}` : `${n} ${of}s`)
   return [
     { stage: 'source', what: 'What feeds it', is: source && sourceName(source), how: 'cells, an adapter, the wall, a bench supply' },
     { stage: 'emitters', what: 'What lights up', is: lit > 0 ? count(lit, 'thing') : undefined, how: 'emitters by their label or three readings, strip by the metre, a lamp by its draw' },
     { stage: 'driver', what: 'What sets the current', is: drivers.length > 0 && chosen === drivers.length ? count(chosen, 'driver') : undefined, how: drivers.length > 0 ? 'choose the driver: those that fit come first' : 'put a driver in; without one it hangs straight on the source' },
-    { stage: 'heat', what: 'What carries the heat away', is: cooled > 0 ? count(cooled, 'body').replace('bodys', 'bodies') : undefined, how: 'a body to mount it on, with its K/W to the air' },
+    { stage: 'heat', what: 'What carries the heat away', is: cooled > 0 ? count(cooled, 'body').replace('bodys', 'bodies') : undefined, how: 'a sheet, a tube, a finned sink: its measures, or its K/W if it is known' },
   ]
 }
 

@@ -50,7 +50,7 @@ export function ShapeRows({ work, index, body }: { work: WorkbenchProps; index: 
   const { at, variant } = work
   const here = `${at}/bodies/${index}`
   const shape = body.shape
-  const kind = body.kPerW === undefined && shape ? shape.kind : 'kPerW'
+  const kind = body.kPerW !== undefined ? 'kPerW' : (shape?.kind ?? '')
   const put = (l: Light, picked: string | undefined): Light => {
     if (!picked || picked === 'kPerW') return set(l, `${here}/shape`, undefined)
     if (picked === shape?.kind) return set(l, `${here}/kPerW`, undefined) // its measures were there beside the K/W
@@ -64,9 +64,9 @@ export function ShapeRows({ work, index, body }: { work: WorkbenchProps; index: 
   const fanAt = `${here}/shape/fan`
   return (
     <>
-      <Choice work={work} label="Known by" pointer={`${here}/shape`} value={kind} options={{ kPerW: 'its K/W to the air', ...kinds }} put={put} />
-      {kind === 'kPerW' && <Field work={work} label="To the air" pointer={`${here}/kPerW`} quantity="thermalResistance" fallback="not known" />}
-      {kind !== 'kPerW' && shape && (
+      <Choice work={work} label="Known by" pointer={`${here}/shape`} value={kind} options={{ ...(kind === '' && { '': 'nothing yet' }), ...kinds, kPerW: 'its K/W to the air' }} put={put} />
+      {(kind === 'kPerW' || kind === '') && <Field work={work} label="To the air" pointer={`${here}/kPerW`} quantity="thermalResistance" fallback="not known" hint={kind === '' ? 'if it is known; else say what it is' : undefined} />}
+      {kind !== 'kPerW' && kind !== '' && shape && (
         <>
           {kind === 'profile' && <PartLine work={work} kind="profile" id={shape.partId} usedAt={`${here}/shape/partId`} empty="Measured, or from the cabinet" optional />}
           {asks[kind].filter(([m]) => m !== 'perimeterM' || !shape.drawnFins).map(([m, label, quantity]) => <Field key={m} work={work} label={label} pointer={`${here}/shape/${m}`} quantity={quantity} fallback={(shape.partId !== undefined && m !== 'lengthM' ? 'as its profile' : undefined) ?? optional[m] ?? (kind === 'area' && m === 'lengthM' ? '100 mm taken' : 'needed')} />)}

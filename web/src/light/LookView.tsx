@@ -32,7 +32,7 @@ export function LookView({ light, variant, at, change, tryOut }: Props) {
   return (
     <Box data-testid="look" aria-busy={found.isPlaceholderData}>
       <Box component="h2" sx={{ fontSize: 14, m: 0, mb: 0.5 }}>
-        {titles[look.kind]} <span style={{ fontWeight: 400, color: 'var(--ink-soft)' }}>at {clock(look.atS)}{look.taken.length > 0 && `; taken: ${look.taken.join(', ')}`}</span>
+        {titles[look.kind]} <span style={{ fontWeight: 400, color: 'var(--ink-soft)' }}>{!look.dark && <>at {clock(look.atS)}</>}{look.taken.length > 0 && `; taken: ${look.taken.join(', ')}`}</span>
       </Box>
       {look.dark && <Box sx={{ color: 'var(--ink-soft)' }}>{capital(look.dark)}.</Box>}
       {look.fault && <Box role="alert" sx={{ color: 'var(--caution-ink)' }}>{capital(look.fault)}.</Box>}

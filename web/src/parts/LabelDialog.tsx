@@ -35,7 +35,7 @@ export function LabelDialog({ open, onKeep, onClose }: { open: boolean; onKeep: 
           {read.isError && <Box role="alert" sx={{ color: 'var(--stop)' }}>{read.error.message}</Box>}
           {part && read.data?.understood['emitters'] && <Box sx={{ color: 'var(--margin-ink)' }}>= {read.data.understood['emitters']}</Box>}
           {part && <Box className="figure" sx={{ color: 'var(--ink-soft)', fontSize: 13 }}>{facts(part)}</Box>}
-          {asked !== '' && read.data?.remarks.map((r) => <Box key={r} sx={{ color: 'var(--caution-ink)', fontSize: 13 }}>{r}</Box>)}
+          {asked !== '' && read.data?.remarks.map((r) => <Box key={r.why} sx={{ color: 'var(--caution-ink)', fontSize: 13 }}>{r.why}</Box>)}
         </Box>
       </DialogContent>
       <DialogActions>

@@ -6,7 +6,7 @@ import DialogTitle from '@mui/material/DialogTitle'
 import { useQuery } from '@tanstack/react-query'
 import { useState } from 'react'
 import type { Light, LightNode } from '../api/client'
-import { begin, beginDriver, familiesOn } from './begin'
+import { begin, beginDriver, driverName } from './begin'
 import { Sheet } from '../figures/Sheet'
 import { get, set } from '../document/pointer'
 import { facts } from './facts'
@@ -14,7 +14,7 @@ import { kindWord, type PartKind } from './description'
 import { LabelDialog } from './LabelDialog'
 import { MeasuredDialog } from './MeasuredDialog'
 import { amps, clock, digits } from '../units/quantity'
-import { asOne, ask, sizeAt, takePart, wiredAs, type Candidate } from './candidates'
+import { asOne, ask, askFamilies, sizeAt, takePart, wiredAs, type Candidate } from './candidates'
 
 interface Props {
   light: Light
@@ -36,8 +36,7 @@ export function PartDialog({ light, variant, kind, usedAt, onClose, onPick }: Pr
   const [labelling, setLabelling] = useState(false)
   const size = kind === 'cell' ? sizeAt(light, usedAt) : undefined
   const found = useQuery({ queryKey: ['candidates', kind, usedAt, variant, light, anySize], queryFn: () => ask(light, variant, kind!, usedAt, anySize ? undefined : size), enabled: kind !== undefined, placeholderData: (old) => old })
-  const feed = /^\/variants\/\d+\/feeds\/\d+/.exec(usedAt)?.[0]
-  const onMains = feed !== undefined && get(light, `${feed}/sources/0/mains`) !== undefined
+  const families = useQuery({ queryKey: ['families', usedAt, variant, light], queryFn: () => askFamilies(light, variant, usedAt), enabled: kind === 'driver', retry: false, placeholderData: (old) => old })
   const words = sought.toLowerCase().split(/\s+/).filter(Boolean)
   const shown = (found.data?.list ?? []).filter((c) => words.every((w) => `${c.part.name} ${facts(c.part)}`.toLowerCase().includes(w)))
   const pick = (c: Candidate) => {
@@ -99,7 +98,7 @@ export function PartDialog({ light, variant, kind, usedAt, onClose, onPick }: Pr
         {kind === 'driver' && (
           <Box role="group" aria-label="A new one" sx={{ mr: 'auto' }}>
             <Box component="span" sx={{ color: 'var(--ink-soft)', pl: 1 }}>A new one: </Box>
-            {familiesOn(onMains).map(([family, word]) => <Button key={family} sx={{ p: 0.5, minWidth: 0 }} onClick={() => pick({ part: beginDriver(family), stock: 0, hash: '' })}>{word}</Button>)}
+            {(families.data ?? []).map(({ family, fit, why }) => <Button key={family} title={why || undefined} data-family={family} data-fit={fit} sx={{ p: 0.5, minWidth: 0, ...(fit === 'no' && { color: 'var(--ink-soft)', fontWeight: 400, textDecoration: 'line-through' }) }} onClick={() => pick({ part: beginDriver(family), stock: 0, hash: '' })}>{driverName(family)}</Button>)}
           </Box>
         )}
         {kind && kind !== 'driver' && <Button onClick={() => pick({ part: begin(kind).part, stock: 0, hash: '' })}>A new one, with guessed figures to correct</Button>}

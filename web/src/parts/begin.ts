@@ -24,10 +24,11 @@ const blank: Record<PartKind, Part> = {
 const drivers = usual.drivers as Record<string, Part['driver']>
 const driverNames: Record<string, string> = { linear: 'linear driver', buck: 'step-down driver', boost: 'step-up driver', 'buck-boost': 'step-up and -down driver', voltage: 'converter with a voltage knob', resistor: 'series resistor', window: 'mains current driver', supply: 'mains supply of a voltage' }
 
-/** The families that can work on a source, what is chosen most first. */
-export const familiesOn = (mains: boolean): [key: string, word: string][] => (mains ? ['window', 'supply'] : ['buck', 'linear', 'boost', 'buck-boost', 'voltage', 'resistor']).map((f) => [f, driverNames[f]!])
+export const familyKeys = Object.keys(driverNames)
 
-export const beginDriver = (family: string): Part => ({ id: 'part', name: `New ${driverNames[family] ?? family}`, basis: 'guess', driver: drivers[family] })
+export const driverName = (family: string) => driverNames[family] ?? family
+
+export const beginDriver = (family: string): Part => ({ id: 'part', name: `New ${driverName(family)}`, basis: 'guess', driver: drivers[family] })
 
 /** What a driver keeps when it is said to be of another family: what is not of the family. */
 const lasting = new Set(['inputMinV', 'inputMaxV', 'restartV', 'isolated', 'class', 'powerFactor', 'maxCaseC', 'protections', 'note', 'diameterM', 'lengthM', 'widthM', 'heightM', 'standbyW', 'dimming', 'cutEdge'])

@@ -1,5 +1,6 @@
 import { answer, api, Problem, type Light, type LightNode, type Part, type Schemas } from '../api/client'
 import { append, get, set } from '../document/pointer'
+import { familyKeys } from './begin'
 import type { PartKind } from './description'
 import { freshId, freshName } from '../document/names'
 import { nodesOf, partOf } from '../document/tree'
@@ -56,6 +57,17 @@ export async function ask(light: Light, variant: number, kind: PartKind, usedAt:
   const mine = light.parts.filter((p) => p[kind]).map((part): Candidate => ({ part, local: part.id, stock: 0, hash: '' }))
   const names = new Set(mine.map((c) => c.part.name))
   return { why, list: [...mine, ...cabinet.filter((c) => !names.has(c.part.name)).map((c): Candidate => ({ part: c.part, cabinet: c.id, stock: c.stock, hash: c.hash }))] }
+}
+
+/** The families of drivers at a place, those that can work there first; where that cannot be told, all. */
+export async function askFamilies(light: Light, variant: number, usedAt: string): Promise<Schemas['Family'][]> {
+  const node = get(light, usedAt.replace(/\/driver\/partId$/, '')) as LightNode | undefined
+  try {
+    if (node) return (await answer(api.POST('/api/match/families', { params: { query: { variant, node: node.id } }, body: light }))) ?? []
+  } catch (e) {
+    if (!(e instanceof Problem)) throw e
+  }
+  return familyKeys.map((family) => ({ family, fit: 'not-yet', why: '' }))
 }
 
 function matching(light: Light, variant: number, kind: PartKind, usedAt: string, size?: string): Promise<Candidate[] | null> | undefined {

@@ -23,8 +23,8 @@ export const useMode = (owner: string) => useSolved((s) => s.moment?.mode(owner)
 /** Something of the summary. */
 export const useSolution = <T>(select: (s: Solution) => T): T | undefined => useSolved((s) => s.solution && select(s.solution))
 
-/** Whether there are figures yet: rows that show them wait for it. */
-export const useAnyFigures = () => useSolved((s) => s.moment !== undefined)
+/** Whether there are figures: rows that show them wait for it. Where nothing flows because something is not known, nothing is known to be 0. */
+export const useAnyFigures = () => useSolved((s) => s.moment !== undefined && (!s.solution || (s.solution.figures.total?.inputW ?? 0) > 0 || s.solution.missing.length === 0))
 
 /** Why a figure of the document is assumed; undefined: somebody gave it. */
 export const useMeasured = (pointer: string) => useSolution((s) => s.measured.find((a) => a.pointer === pointer)?.why)

@@ -5,7 +5,7 @@ import { set } from '../document/pointer'
 import { nodesOf, partOf, timesOf, type Placed } from '../document/tree'
 import { ReadRow } from '../figures/FigureField'
 import { chargeable, type PartKind } from '../parts/description'
-import { useAnyFigures, useFigures, useSolution, useSolved } from '../solved/useSolved'
+import { useFigures, useSolution, useSolved } from '../solved/useSolved'
 import { clock } from '../units/quantity'
 import { Choice, Field, Tick, type WorkbenchProps } from '../workbench/fields'
 import { PartLine, x } from '../workbench/rows'
@@ -63,7 +63,7 @@ export function PackRows({ work, feed, index, here, pack, inUse }: { work: Workb
       ) : part && (
         !chargeable(cell?.chemistry) ? <Box sx={{ fontSize: 13, color: 'var(--ink-soft)' }}>Dry cells: they are changed, and never charged.</Box> : <Box sx={{ fontSize: 13, color: 'var(--ink-soft)' }}>It is taken out to be charged. <Button data-pointer={`${here}/pack/charger`} sx={{ p: 0, minWidth: 0, verticalAlign: 'baseline' }} onClick={() => work.change((l) => set(l, `${here}/pack/charger`, {}), 'A charger')}>Put a charger in</Button></Box>
       )}
-      {inUse && <Readings feed={feed.id} drivers={drivers} capacityAh={capacity} />}
+      {inUse && part && <Readings feed={feed.id} drivers={drivers} capacityAh={capacity} />}
     </>
   )
 }
@@ -89,7 +89,7 @@ function Readings({ feed, drivers, capacityAh }: { feed: string; drivers: Placed
   const { busV, busA = 0, cellV, charge = 0, chargerA, packA } = useFigures(feed, 'busV', 'busA', 'cellV', 'charge', 'chargerA', 'packA')
   const ledA = useSolved((s) => drivers.reduce((sum, p) => sum + timesOf(p) * (s.moment?.figure(p.node.id, 'outA') ?? 0), 0))
   const ends = useSolution((s) => s.answers.endS) != null
-  if (!useAnyFigures()) return null
+  if (cellV === undefined) return null
   return (
     <>
       <ReadRow label="At the terminals">{`${x(busV, 'V')} · ${x(busA, 'A')}`}</ReadRow>

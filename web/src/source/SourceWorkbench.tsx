@@ -8,7 +8,7 @@ import { feedName, freshId, nodeName, sourceName } from '../document/names'
 import { kindOfSource, sourceKinds, type SourceKind } from '../document/sources'
 import { idsOf, nodesOf } from '../document/tree'
 import { Choice, WorkbenchTitle, Field, Words, type WorkbenchProps } from '../workbench/fields'
-import { useFigures } from '../solved/useSolved'
+import { useAnyFigures, useFigures } from '../solved/useSolved'
 import { x } from '../workbench/rows'
 import { PackRows } from './PackRows'
 
@@ -109,7 +109,8 @@ function OneSource({ work, feed, index, source: k }: { work: WorkbenchProps; fee
 
 function FromTheWall({ feed }: { feed: string }) {
   const { sourceW } = useFigures(feed, 'sourceW')
-  if (sourceW === undefined) return null
+  const any = useAnyFigures()
+  if (sourceW === undefined || !any) return null
   return (
     <>
       <ReadRow label="Takes from the wall">{x(sourceW, 'W')}</ReadRow>

@@ -2,8 +2,9 @@ import Autocomplete from '@mui/material/Autocomplete'
 import Box from '@mui/material/Box'
 import TextField from '@mui/material/TextField'
 import { useId } from 'react'
-import type { Part } from '../api/client'
+import type { Part, Schemas } from '../api/client'
 import { kindOf } from '../parts/description'
+import { capital } from '../units/words'
 import type { Fact, Facts } from './ways'
 
 interface Props {
@@ -12,13 +13,15 @@ interface Props {
   /** The cabinet, to pick from. */
   cabinet: Part[]
   understood?: string
+  /** What in it does not agree, or was not understood. */
+  remarks?: Schemas['Remark'][]
   onChange: (facts: Facts) => void
 }
 
 const line = { width: '100%', border: 0, borderBottom: '1px dotted var(--power)', background: 'none', color: 'var(--power-ink)', font: 'inherit', fontSize: 14, p: 0, py: 0.25, resize: 'vertical', '&::placeholder': { color: 'var(--ink-soft)', opacity: 0.75 } } as const
 
 /** One thing that can be said: in words, by a choice, or by picking a part at hand. */
-export function FactInput({ fact, facts, cabinet, understood, onChange }: Props) {
+export function FactInput({ fact, facts, cabinet, understood, remarks, onChange }: Props) {
   const id = useId()
   if (fact.kind === 'tick') {
     return (
@@ -84,6 +87,11 @@ export function FactInput({ fact, facts, cabinet, understood, onChange }: Props)
           {understood}
         </Box>
       )}
+      {remarks?.map((r) => (
+        <Box key={r.why} role="status" data-remark={fact.name} sx={{ fontSize: 12.5, color: 'var(--caution-ink)' }}>
+          {capital(r.why)}
+        </Box>
+      ))}
     </Box>
   )
 }

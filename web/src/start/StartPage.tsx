@@ -95,7 +95,7 @@ function Chain({ way }: { way: Facts['way'] }) {
   const fillOf = (station: Station, names: string[]): Fill => {
     if (!said) return 'asked'
     const told = names.some((n) => facts[n as keyof Facts] !== undefined)
-    return told || (facts.parts ?? []).some((p) => stationWords[station] === capital(p.cell ? 'source' : p.driver ? 'driver' : 'emitters')) ? 'said' : station === 'before' || station === 'kept' ? 'asked' : 'assumed'
+    return told || (facts.parts ?? []).some((p) => stationWords[station] === capital(p.cell ? 'source' : p.driver ? 'driver' : 'emitters')) ? 'said' : begun && assumed.some((a) => stationOf(assumedAt(begun.light, 0, a.at) ?? '', begun.light) === station) ? 'assumed' : 'asked'
   }
   const w = ways[way]
   return (
@@ -104,12 +104,11 @@ function Chain({ way }: { way: Facts['way'] }) {
       <Box sx={{ display: 'flex', flexDirection: { xs: 'column', md: 'row' }, gap: { xs: 1, md: 2.5 } }}>
         {w.stations.map((s, i) => (
           <StationBox key={s.station} word={stationWords[s.station]} question={s.question} fill={fillOf(s.station, s.facts.map((f) => f.name))} last={i === w.stations.length - 1}>
-            {s.facts.map((f) => <FactInput key={f.name} fact={f} facts={facts} cabinet={cabinet} understood={said ? begun?.understood[f.name] : undefined} onChange={change} />)}
+            {s.facts.map((f) => <FactInput key={f.name} fact={f} facts={facts} cabinet={cabinet} understood={said ? begun?.understood[f.name] : undefined} remarks={said ? begun?.remarks.filter((r) => r.fact === f.name) : undefined} onChange={change} />)}
           </StationBox>
         ))}
       </Box>
       {(error ?? create.error) && <Alert severity="error" sx={{ mt: 1 }}>{(error ?? create.error)?.message}</Alert>}
-      {begun?.remarks.map((r) => <Alert key={r} severity="warning" sx={{ mt: 1, py: 0 }}>{capital(r)}</Alert>)}
       <Box sx={{ mt: 1.5, minHeight: 80 }}>{begun ? <Answers idea light={begun.light} variant={0} onAssumed={() => document.getElementById('assumed')?.scrollIntoView()} /> : <Box sx={{ py: 2, color: 'var(--ink-soft)' }}>Say anything you know, and the four answers stand here: how bright, how long, how hot, and what is over a limit.</Box>}</Box>
       <Box sx={{ display: 'flex', alignItems: 'center', gap: 2, mt: 1.5, flexWrap: 'wrap' }}>
         <label>
