@@ -62,6 +62,44 @@ func TestWhyDark(t *testing.T) {
 	}
 }
 
+// A step-up of which nothing it feeds is known makes no figures: neither hours to empty nor
+// the voltage it would climb to. Once one of two is known, or it is a bare part on the
+// bench, it works.
+func TestDriverOfNothingKnown(t *testing.T) {
+	light, err := sample.Example("shore-search-handlamp.json")
+	if err != nil {
+		t.Fatal(err)
+	}
+	s := &light.Variants[0].Feeds[0].Loads[1]
+	light.Variants[0].Feeds[0].Loads = []design.Node{*s}
+	d := &light.Variants[0].Feeds[0].Loads[0].Loads[0]
+	light.Parts[1].Driver = &design.Driver{Family: "boost", SetCurrentA: new(0.5), Efficiency: new(0.85), QuiescentA: new(0.02)}
+	unread := design.Node{ID: "unread", Load: &design.MeasuredLoad{}}
+	ask := func(loads ...design.Node) (a Answers, outV float64) {
+		d.Loads = loads
+		m := compile(t, light)
+		r := run(t, m)
+		return r.Answers(), column(t, m, r.Records[1], d.ID, "outV")
+	}
+	shines := design.Node{ID: "lamp", Load: &design.MeasuredLoad{Points: []design.LoadPoint{{VoltageV: 18, CurrentA: 0.1}, {VoltageV: 24, CurrentA: 0.3}}}}
+	for name, loads := range map[string][]design.Node{
+		"a load without a reading":  {unread},
+		"an array without emitters": {{ID: "array", Array: &design.Array{Series: 2, Parallel: 1}}},
+		"behind a switch":           {{ID: "side", Switch: &design.Switch{}, Loads: []design.Node{unread}}},
+		"two of them":               {unread, {ID: "strip", Strip: &design.StripUse{}}},
+	} {
+		if a, outV := ask(loads...); a.EndS != nil || a.InputW != 0 || outV != 0 || a.RuntimeWhy == "" {
+			t.Errorf("%s: %+v, %g V", name, a, outV)
+		}
+	}
+	if a, outV := ask(unread, shines); a.EndS == nil || outV < 18 {
+		t.Errorf("one of two is known: %+v, %g V", a, outV)
+	}
+	if a, outV := ask(); a.InputW <= 0 || outV < 100 {
+		t.Errorf("nothing hangs on it: %+v, %g V", a, outV)
+	}
+}
+
 // Below its first reading a measured load gives light as it takes power: at the reading
 // there is no step, at half the voltage of a resistance a quarter of it.
 func TestLightBelowTheReadings(t *testing.T) {

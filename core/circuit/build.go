@@ -159,6 +159,19 @@ func (s *Solver) addLeaf(b int, l leaf) {
 	s.buses[b].arrays = s.buses[b].arrays || l.kind == arrayLeaf
 }
 
+// known tells whether anything of what hangs side by side can be computed. A driver of which
+// all loads are still to be said is left out: what it would do without them, such as climb
+// to its highest voltage, is no figure of the light.
+func (s *Solver) known(lo, hi int) bool {
+	for k := lo; k < hi; k++ {
+		switch n := &s.Nodes[k]; {
+		case n.Chosen, n.Kind == Aux, n.Fault != OK, n.Kind == Driver && n.KidHi == n.KidLo, s.known(n.KidLo, n.KidHi):
+			return true
+		}
+	}
+	return false
+}
+
 // hang puts nodes on a bus, w times.
 func (s *Solver) hang(b, lo, hi int, w float64) {
 	times := w
@@ -186,7 +199,7 @@ func (s *Solver) hang(b, lo, hi int, w float64) {
 		kind := arrayLeaf
 		switch n.Kind {
 		case Driver:
-			if n.Drv.Family == driver.Absent {
+			if n.Drv.Family == driver.Absent || n.KidHi > n.KidLo && !s.known(n.KidLo, n.KidHi) {
 				continue
 			}
 			kind = driverLeaf

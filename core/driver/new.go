@@ -65,8 +65,8 @@ const (
 // go, if its data tell only one of them (chosen: 5 % of hysteresis).
 const letsGoShare = 0.95
 
-// anyV stands for an output voltage without a known limit.
-const anyV = 1000
+// AnyV stands for an output voltage without a known limit, V.
+const AnyV = 1000
 
 func or(p *float64, fallback float64) float64 {
 	if p != nil {
@@ -132,7 +132,7 @@ func ready(part *design.Driver, use *design.DriverUse, lack func(design.Gap)) Dr
 	set := SetCurrentA(part, use)
 	level := InUse(use)
 	d := Driver{
-		Family: families[part.Family], SetA: or(set, 0), MinV: or(part.MinVoltageV, 0), MaxV: or(part.MaxVoltageV, anyV),
+		Family: families[part.Family], SetA: or(set, 0), MinV: or(part.MinVoltageV, 0), MaxV: or(part.MaxVoltageV, AnyV),
 		InputMinV: or(part.InputMinV, 0), InputMaxV: or(part.InputMaxV, 0), QuiescentA: or(part.QuiescentA, 0),
 		LineRegPerV: or(part.LineRegPerV, 0), DimFloor: or(part.DimFloor, 0), StandbyW: or(part.StandbyW, 0),
 		Level: or(level.Current, 1), Duty: or(level.Duty, 1), FollowsCut: part.Dimming == "phase-cut",

@@ -5,6 +5,7 @@ import (
 	"math"
 
 	"photherm/core/design"
+	"photherm/core/driver"
 	"photherm/core/source"
 	"photherm/core/units"
 )
@@ -56,9 +57,13 @@ func (j *judge) mains(f *design.Feed) {
 }
 
 func (j *judge) hazard(node, stage string, v float64) {
-	limit := float64(HazardousV)
+	limit, value := float64(HazardousV), &v
+	why := units.Volts(v) + " here is above 60 V DC, dangerous to touch even without mains"
+	if v >= driver.AnyV {
+		why, value = "With nothing to drive its output climbs as far as it can, and how far is not known: above 60 V DC it is dangerous to touch even without mains", nil
+	}
 	j.add(Finding{Code: "hazardous-voltage", Severity: Caution, Stage: stage, Node: node, Title: "Hazardous voltage",
-		Why: fmt.Sprintf("%s here is above 60 V DC, dangerous to touch even without mains: enclose it, discharge it before work, and follow the local code.", units.Volts(v)), Value: &v, Limit: &limit, Unit: "V"})
+		Why: why + ": enclose it, discharge it before work, and follow the local code.", Value: value, Limit: &limit, Unit: "V"})
 }
 
 // leftOver is the share of a charge that is worth a word when it cannot be used

@@ -231,6 +231,21 @@ func TestVoltageNotHeld(t *testing.T) {
 	}
 }
 
+// A step-up whose emitter is open climbs to its limit, which is told; where nobody knows
+// the limit no figure is made up.
+func TestClimbsWithoutALimit(t *testing.T) {
+	b := newBench(design.Source{Supply: &design.Supply{VoltageV: 12}}, design.Driver{Family: "boost", SetCurrentA: p(0.5), Efficiency: p(0.9)}, 6)
+	b.a.Unequal = []design.Strings{{Strings: 1, Open: true}}
+	f := find(judgeLight(t, b.light), "hazardous-voltage")
+	if f == nil || f.Value != nil || !strings.Contains(f.Why, "how far is not known") || strings.Contains(f.Why, "kV") {
+		t.Errorf("no limit known: %+v", f)
+	}
+	b.d.MaxVoltageV = p(75.0)
+	if f := find(judgeLight(t, b.light), "hazardous-voltage"); f == nil || f.Value == nil || *f.Value < 74 || *f.Value > 76 {
+		t.Errorf("up to 75 V: %+v", f)
+	}
+}
+
 // A shorted strip is called a short, and nothing else is said of it; without the bridge it
 // is a strip again.
 func TestShortIsCalledAShort(t *testing.T) {

@@ -8,7 +8,7 @@ import { ReadRow } from '../figures/FigureField'
 import { nodeName } from '../document/names'
 import { chosenOf, litOf, nodesOf, partOf, type Placed } from '../document/tree'
 import { WorkbenchTitle, Choice, Field, Tick, type WorkbenchProps } from '../workbench/fields'
-import { useFigures, useMode, useSolution } from '../solved/useSolved'
+import { useAnyFigures, useFigures, useMode, useSolution } from '../solved/useSolved'
 import { Modes } from './Modes'
 import { AlikeRow, Chooser, PartLine, ToTree, x } from '../workbench/rows'
 
@@ -211,7 +211,8 @@ function ChannelOf({ work, p, d }: { work: WorkbenchProps; p: Placed; d: Driver 
 }
 
 function Readings({ work, p, d }: { work: WorkbenchProps; p: Placed; d?: Driver }) {
-  const f = useFigures(p.node.id, 'inV', 'inA', 'inW', 'outV', 'outA', 'outW', 'peakV', 'peakA', 'lossW')
+  const figures = useFigures(p.node.id, 'inV', 'inA', 'inW', 'outV', 'outA', 'outW', 'peakV', 'peakA', 'lossW')
+  const f: typeof figures = useAnyFigures() ? figures : {}
   const mode = useMode(p.node.id)
   // The rows stand before there are figures: what lies below them is not to move under the pointer.
   if (!d) return null
