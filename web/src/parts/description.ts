@@ -90,7 +90,8 @@ export function figuresOf(part: Part): Figure[] {
 /** What label or seller say, each figure by itself. */
 const claims = (): Figure[] => Object.entries(schemas['Claim']?.properties ?? {}).map(([name, s]) => ({ ...figure(name, s), name: `claimed/${name}`, label: `Claimed: ${figure(name, s).label.toLowerCase()}` }))
 
-const bare = (name: string) => name.replace('?', '')
+/** A figure's name without the mark of what may be left out. */
+export const bare = (name: string) => name.replace('?', '')
 
 /** A bare current of so much is asked about, chosen: milliamperes were meant more often. */
 const askedFromA = 20

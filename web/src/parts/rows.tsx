@@ -7,7 +7,9 @@ import { useId, useRef, useState } from 'react'
 import type { Part } from '../api/client'
 import { get } from '../document/pointer'
 import { FigureField } from '../figures/FigureField'
-import { readNumbers, readPoints, writePoints, type Figure } from './description'
+import { useSettings } from '../settings/SettingsProvider'
+import { show, text } from '../units/quantity'
+import { bare, quantityOf, readNumbers, readPoints, writePoints, type Figure } from './description'
 
 function Row({ label, title, children, error }: { label: React.ReactNode; title?: string; children: React.ReactNode; error?: string }) {
   return (
@@ -91,10 +93,26 @@ export function FigureRow({ figure: f, value, error, pointer, onChange }: { figu
   }
 }
 
+/** What typing comes to so far, in this product's words; nothing while it cannot be read yet. */
+function useUnderstood(typed: string | undefined, read: (typed: string) => [value: number, quantity: string][]): string {
+  const { settings } = useSettings()
+  if (typed === undefined) return ''
+  try {
+    return read(typed).map(([value, quantity]) => text(show(value, quantity, settings))).join(' · ')
+  } catch {
+    return '' // said when the field is left
+  }
+}
+
+function Understood({ words }: { words: string }) {
+  return words ? <Box className="figure" data-understood aria-live="polite" sx={{ fontSize: 12, color: 'var(--margin-ink)', textAlign: 'right' }}>= {words}</Box> : null
+}
+
 /** A list of figures of one quantity, each with its unit or without. */
 function NumbersRow({ figure: f, pointer, value, onChange }: { figure: Figure; pointer: string; value: number[]; onChange: (v: unknown) => void }) {
   const [wrong, setWrong] = useState('')
   const [typed, setTyped] = useState<string>()
+  const understood = useUnderstood(typed, (t) => readNumbers(t, f.quantity).map((x) => [x, f.quantity]))
   const take = () => {
     if (typed === undefined) return
     try {
@@ -111,6 +129,7 @@ function NumbersRow({ figure: f, pointer, value, onChange }: { figure: Figure; p
     <Row label={<label htmlFor={id}>{f.label}</label>} title={f.doc}>
       <Box sx={{ textAlign: 'right' }}>
         <Box component="input" id={id} data-pointer={pointer} className="figure" value={typed ?? value.join('; ')} aria-invalid={wrong ? true : undefined} onChange={(e: React.ChangeEvent<HTMLInputElement>) => setTyped(e.target.value)} onBlur={take} onKeyDown={(e: React.KeyboardEvent) => e.key === 'Enter' && take()} sx={{ width: 168, textAlign: 'right', border: 0, borderBottom: '1px dotted var(--power)', background: 'none', color: 'var(--power-ink)', fontSize: 14, p: 0 }} />
+        <Understood words={understood} />
         {wrong && <Box role="alert" sx={{ fontSize: 12, color: 'var(--stop)' }}>{wrong}</Box>}
       </Box>
     </Row>
@@ -126,7 +145,11 @@ export function PointsRow({ figure: f, pointer, value, error, onChange }: { figu
   const [typed, setTyped] = useState<string>()
   const [wrong, setWrong] = useState('')
   const file = useRef<HTMLInputElement>(null)
-  const text = typed ?? shown
+  const lines = typed ?? shown
+  const understood = useUnderstood(typed, (t) => {
+    const last = readPoints(t, f.of).at(-1) ?? {}
+    return f.of.flatMap((name) => (last[bare(name)] === undefined ? [] : [[last[bare(name)]!, quantityOf(bare(name))]]))
+  })
   const take = (lines: string) => {
     try {
       const points = readPoints(lines, f.of)
@@ -151,11 +174,12 @@ export function PointsRow({ figure: f, pointer, value, error, onChange }: { figu
               e.target.value = ''
             }} />
         </Box>
-        <Box component="textarea" id={id} data-pointer={pointer} className="figure" value={text} rows={Math.min(Math.max(text.split('\n').length, 2), 8)} spellCheck={false} aria-invalid={wrong || error ? true : undefined}
+        <Box component="textarea" id={id} data-pointer={pointer} className="figure" value={lines} rows={Math.min(Math.max(lines.split('\n').length, 2), 8)} spellCheck={false} aria-invalid={wrong || error ? true : undefined}
           onChange={(e) => setTyped(e.target.value)}
           onBlur={() => typed !== undefined && take(typed)}
           sx={{ width: 168, fontSize: 13, color: 'var(--power-ink)', background: 'none', border: '1px dotted var(--power)', resize: 'vertical', '&[aria-invalid]': { color: 'var(--stop)', borderColor: 'var(--stop)' } }} />
       </Box>
+      <Understood words={understood} />
       {(wrong || error) && (
         <Box role="alert" sx={{ fontSize: 12, color: 'var(--stop)', textAlign: 'right' }}>
           {wrong || error}
