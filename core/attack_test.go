@@ -98,7 +98,7 @@ func hold(t *testing.T, seed uint64, l *design.Light) (rested int) {
 	told(t, seed, "warming up", warm, err)
 	sink, err := search.SinkOf(ctx, l, 0, body)
 	told(t, seed, "its sink", sink, err)
-	lasts, err := search.RuntimeOf(ctx, l, 0, 1, 5, 0.3, 11)
+	lasts, err := search.RuntimeOf(ctx, l, 0, 5, 0.3, 11)
 	told(t, seed, "how long", lasts, err)
 	pack, err := search.PackOf(ctx, l, 0, nil)
 	told(t, seed, "its pack", pack, err)

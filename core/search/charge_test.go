@@ -99,7 +99,7 @@ func TestJumpWhenChargingBegins(t *testing.T) {
 func TestPluggedInLastsAsLong(t *testing.T) {
 	out, in := handlamp(t), handlamp(t)
 	in.Variants[0].Feeds[0].Sources[0].Pack.Charger.PluggedIn = true
-	a, b := lasts(t, out, 1, 0, 0.3), lasts(t, in, 1, 0, 0.3)
+	a, b := lasts(t, out, 0, 0.3), lasts(t, in, 0, 0.3)
 	n, err := NightsOf(context.Background(), in, 0, []Spell{{Hours: 1}}, 0.3)
 	if *a.Schools[3].Hours != *b.Schools[3].Hours || *a.CostH != *b.CostH || err != nil || n.Whole != 3 {
 		t.Errorf("%v and %v h, %+v, %v", *a.Schools[3].Hours, b.Schools[3].Hours, n, err)
@@ -115,7 +115,7 @@ func TestAlarmAndGauge(t *testing.T) {
 	light := handlamp(t)
 	pack := light.Variants[0].Feeds[0].Sources[0].Pack
 	pack.AlarmCellV = p(3.3)
-	r := lasts(t, light, 0, 0, 0)
+	r := lasts(t, light, 0, 0)
 	end := *r.Moments[len(r.Moments)-1].S
 	if r.Alarm == nil || !r.Alarm.Guarded || *r.Alarm.S <= 0.5*end || math.Abs(*r.Alarm.S+*r.Alarm.LeftS-end) > 1 {
 		t.Errorf("%+v of %g s", r.Alarm, end)
@@ -123,42 +123,42 @@ func TestAlarmAndGauge(t *testing.T) {
 	// One that watches the whole pack: of four like cells it sounds sooner by what wires and springs take;
 	// of a pack with one weak group it sounds when that group is far lower.
 	pack.AlarmCellV, pack.AlarmPackV = nil, p(4*3.3)
-	whole := lasts(t, light, 0, 0, 0)
+	whole := lasts(t, light, 0, 0)
 	if whole.Alarm == nil || *whole.Alarm.S > *r.Alarm.S || *whole.Alarm.S < 0.8**r.Alarm.S || *whole.Alarm.CellV < 3.3 || *whole.Alarm.CellV > 3.4 || math.Abs(*r.Alarm.CellV-3.3) > 1e-3 {
 		t.Errorf("%+v of the pack, %+v of a cell", whole.Alarm, r.Alarm)
 	}
 	one := design.CellGroup{Cells: []design.PackCell{{}}}
 	pack.Groups = []design.CellGroup{one, one, {Cells: []design.PackCell{{CapacityAh: p(2.2)}}}, one}
-	weakS := lasts(t, light, 0, 0, 0).Alarm.S
+	weakS := lasts(t, light, 0, 0).Alarm.S
 	pack.AlarmPackV = p(4 * 3.55)
-	if weak := lasts(t, light, 0, 0, 0).Alarm; weakS != nil || weak.S == nil || *weak.CellV > 3.45 {
+	if weak := lasts(t, light, 0, 0).Alarm; weakS != nil || weak.S == nil || *weak.CellV > 3.45 {
 		t.Errorf("one cell is weak: at 13.2 V it comes after the cut-off, %v s; at 14.2 V %+v", weakS, weak)
 	}
 	pack.AlarmPackV = p(4 * 3.3)
 	pack.Groups = nil
 	pack.AlarmCellV = p(3.3) // of two the first
-	if both := lasts(t, light, 0, 0, 0); *both.Alarm.S != *whole.Alarm.S {
+	if both := lasts(t, light, 0, 0); *both.Alarm.S != *whole.Alarm.S {
 		t.Errorf("%+v, and of the pack alone %+v", both.Alarm, whole.Alarm)
 	}
 	pack.AlarmPackV = p(0.6)
-	if both := lasts(t, light, 0, 0, 0); *both.Alarm.S != *r.Alarm.S {
+	if both := lasts(t, light, 0, 0); *both.Alarm.S != *r.Alarm.S {
 		t.Errorf("%+v, and of a cell alone %+v", both.Alarm, r.Alarm)
 	}
 	pack.AlarmPackV = nil
 	pack.ProtectionID, pack.CutoffCellV = "", p(3.0)
-	if r := lasts(t, light, 0, 0, 0); !r.Alarm.Guarded {
+	if r := lasts(t, light, 0, 0); !r.Alarm.Guarded {
 		t.Error("a cut-off without a board guards it")
 	}
 	pack.CutoffCellV = nil
-	if r := lasts(t, light, 0, 0, 0); r.Alarm.Guarded || *r.Alarm.LeftS <= 0 {
+	if r := lasts(t, light, 0, 0); r.Alarm.Guarded || *r.Alarm.LeftS <= 0 {
 		t.Errorf("nothing cuts: %+v", r.Alarm)
 	}
 	pack.AlarmCellV = p(2.0)
-	if r := lasts(t, light, 0, 0, 0); r.Alarm.S != nil {
+	if r := lasts(t, light, 0, 0); r.Alarm.S != nil {
 		t.Errorf("it never sounds: %+v", r.Alarm)
 	}
 	gauge := func(cellV float64) *Gauge {
-		r, err := RuntimeOf(context.Background(), light, 0, 0, 0, 0, 4*cellV)
+		r, err := RuntimeOf(context.Background(), light, 0, 0, 0, 4*cellV)
 		if err != nil {
 			t.Fatal(err)
 		}

@@ -13,7 +13,8 @@ import (
 type Nights struct {
 	Whole   int       `json:"whole" doc:"Nights that one charge, or set of cells, lights through, of at most a year"`
 	OutH    *float64  `json:"outH" doc:"Into the night after, the light goes out after so many hours; null: it lasts a year"`
-	PerYear *float64  `json:"perYear" doc:"Charges, or sets of cells, a year; null: it lasts one"`
+	PerWeek *float64  `json:"perWeek" doc:"Charges, or sets of cells, a week, each before the night it would not last; null: it lasts a year"`
+	PerYear *float64  `json:"perYear" doc:"The same a year"`
 	Dusk    []float64 `json:"dusk" nullable:"false" doc:"Charge at each dusk from the first, of 1"`
 	Primary bool      `json:"primary"`
 	Cost    *float64  `json:"costPerYear" doc:"What they cost, or the energy to charge them; null: not known"`
@@ -88,11 +89,17 @@ func NightsOf(ctx context.Context, light *design.Light, variant int, spells []Sp
 	}
 	if out.OutH != nil {
 		out.PerYear = new(yearNights / max(float64(out.Whole), 1))
+		out.PerWeek = new(7 / max(float64(out.Whole), 1))
 		switch {
 		case out.Primary && part.Price != nil:
 			out.Cost = new(*out.PerYear * *part.Price * float64(feed.Sources[0].Pack.CellsIn()))
 		case !out.Primary && pricePerKWh > 0:
-			out.Cost = new(*out.PerYear * wh / 1000 / chargingShare * pricePerKWh)
+			// What is put back is what was taken; of a night it does not last, all.
+			taken := 1 - charge
+			if out.Whole == 0 {
+				taken = 1
+			}
+			out.Cost = new(*out.PerYear * taken * wh / 1000 / chargingShare * pricePerKWh)
 		}
 	}
 	return out, nil

@@ -23,8 +23,8 @@ func TestNightsAgainstEveryNight(t *testing.T) {
 			t.Fatal(err)
 		}
 		m, _ := chain.Compile(light, chain.Options{})
-		full, _ := m.Holds("power", 1)
-		r := lasts(t, light, 0, 0, 0)
+		full, wh := m.Holds("power", 1)
+		r := lasts(t, light, 0, 0)
 		lit := 0.0
 		for _, s := range spells {
 			lit += s.Hours
@@ -52,8 +52,17 @@ func TestNightsAgainstEveryNight(t *testing.T) {
 			}
 			charge = left - (r.OffA*(24-lit)+24*r.LossA)/full
 		}
-		if n.OutH != nil && math.Abs(*n.PerYear-365/math.Max(float64(n.Whole), 1)) > 1e-9 {
-			t.Errorf("%v: %g a year for %d nights", spells, *n.PerYear, n.Whole)
+		if n.OutH != nil && (math.Abs(*n.PerYear-365/math.Max(float64(n.Whole), 1)) > 1e-9 || math.Abs(*n.PerWeek/7-*n.PerYear/365) > 1e-9) {
+			t.Errorf("%v: %g a year, %g a week for %d nights", spells, *n.PerYear, *n.PerWeek, n.Whole)
+		}
+		if n.OutH != nil {
+			taken := 1.0
+			if n.Whole > 0 {
+				taken -= n.Dusk[n.Whole]
+			}
+			if want := *n.PerYear * taken * wh / 1000 / 0.85 * 0.3; math.Abs(*n.Cost-want) > 1e-9 {
+				t.Errorf("%v: a year costs %g, want %g", spells, *n.Cost, want)
+			}
 		}
 	}
 	for _, spells := range [][]Spell{{}, {{"", 25}}, {{"no such mode", 1}}} {

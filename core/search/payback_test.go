@@ -34,15 +34,15 @@ func TestPayback(t *testing.T) {
 		return b
 	}
 	b := ask(0, 1, 0.3)
-	charged, changed := lasts(t, light, 0, 0, 0.3), (*Runtime)(nil)
-	if changed, err = RuntimeOf(context.Background(), light, 1, 0, 0, 0.3, 0); err != nil {
+	charged, changed := lasts(t, light, 0, 0.3), (*Runtime)(nil)
+	if changed, err = RuntimeOf(context.Background(), light, 1, 0, 0.3, 0); err != nil {
 		t.Fatal(err)
 	}
 	if *b.HourC != *charged.CostH || *b.OtherC != *changed.CostH || math.Abs(b.Cost-b.Other-(4*6+20-9)) > 1e-9 {
 		t.Fatalf("%+v", b)
 	}
 	light.Conditions.Charge = p(0.5) // half the charge lasts half as long, and costs half
-	if half := lasts(t, light, 0, 0, 0.3); math.Abs(*half.CostH / *charged.CostH - 1) > 0.06 {
+	if half := lasts(t, light, 0, 0.3); math.Abs(*half.CostH / *charged.CostH - 1) > 0.06 {
 		t.Errorf("an hour from half a charge costs %g, from a full one %g", *half.CostH, *charged.CostH)
 	}
 	light.Conditions.Charge = nil

@@ -21,7 +21,6 @@ type Runtime struct {
 	OffA     float64         `json:"offA" doc:"What is drawn while the light is off, A"`
 	LossA    float64         `json:"lossA" doc:"What its cells lose by themselves, as a current, A"`
 	FlatH    *float64        `json:"flatH" doc:"Until it is flat when it is only left off, h"`
-	PerWeek  *float64        `json:"perWeek" doc:"Charges, or sets of cells, a week at the hours asked about; null: no hours"`
 	Primary  bool            `json:"primary" doc:"Whether its cells cannot be charged"`
 	CostH    *float64        `json:"costPerH" doc:"What an hour of light costs: the cells, or the energy to charge them; null: their price, or that of energy, is not known"`
 	Cells    *int            `json:"cells" doc:"Strings in parallel that last as long as is wanted; null: nothing is wanted, or none of up to 64 do"`
@@ -85,10 +84,9 @@ const (
 	mostStrings   = 64
 )
 
-// RuntimeOf asks how long a light lasts. hoursPerDay and wantedH may be 0: not asked about;
-// pricePerKWh too: not known; and restingV, of the whole pack: not read. The error may be a
-// PlaceError.
-func RuntimeOf(ctx context.Context, light *design.Light, variant int, hoursPerDay, wantedH, pricePerKWh, restingV float64) (*Runtime, error) {
+// RuntimeOf asks how long a light lasts. wantedH may be 0: not asked about; pricePerKWh too:
+// not known; and restingV, of the whole pack: not read. The error may be a PlaceError.
+func RuntimeOf(ctx context.Context, light *design.Light, variant int, wantedH, pricePerKWh, restingV float64) (*Runtime, error) {
 	light, err := unplugged(light, variant)
 	if err != nil {
 		return nil, err
@@ -139,9 +137,6 @@ func RuntimeOf(ctx context.Context, light *design.Light, variant int, hoursPerDa
 	}
 	if drain := out.OffA + out.LossA; drain > 0 && out.PackAh > 0 {
 		out.FlatH = new(out.PackAh / drain)
-	}
-	if hoursPerDay > 0 && a.EndS != nil && *a.EndS > 0 {
-		out.PerWeek = new(7 * hoursPerDay * 3600 / *a.EndS)
 	}
 	out.CostH = hourCost(light, m, run, pricePerKWh)
 	if wantedH > 0 {

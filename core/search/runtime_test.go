@@ -9,9 +9,9 @@ import (
 	"photherm/core/design"
 )
 
-func lasts(t *testing.T, light *design.Light, hoursPerDay, wantedH, price float64) *Runtime {
+func lasts(t *testing.T, light *design.Light, wantedH, price float64) *Runtime {
 	t.Helper()
-	out, err := RuntimeOf(context.Background(), light, 0, hoursPerDay, wantedH, price, 0)
+	out, err := RuntimeOf(context.Background(), light, 0, wantedH, price, 0)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -35,7 +35,7 @@ func TestSchoolsOfRuntime(t *testing.T) {
 	light := handlamp(t)
 	light.Parts[0].Cell.CapacityAh = 2
 	design.FindNode(light.Variants[0].Feeds[0].Loads, "driver").Driver.SetCurrentA = p(0.5)
-	r := lasts(t, light, 0, 0, 0)
+	r := lasts(t, light, 0, 0)
 	byLED, bySource, byEnergy, solved := school(t, r, "mAh over mA of the emitters"), school(t, r, "mAh over mA of the source"), school(t, r, "Wh over W"), school(t, r, "solved in time")
 	if math.Abs(*byLED.Hours-4) > 0.05 || !strings.HasPrefix(byLED.Reason, "wrong here") {
 		t.Errorf("by the emitters %+v", byLED)
@@ -50,12 +50,12 @@ func TestSchoolsOfRuntime(t *testing.T) {
 	linear := handlamp(t)
 	linear.Parts[1].Driver = &design.Driver{Family: "linear", SetCurrentA: p(0.5), HeadroomV: p(0.3), InputMaxV: p(30.0)}
 	design.FindNode(linear.Variants[0].Feeds[0].Loads, "driver").Driver.SetCurrentA = p(0.5)
-	if s := school(t, lasts(t, linear, 0, 0, 0), "mAh over mA of the emitters"); strings.HasPrefix(s.Reason, "wrong") {
+	if s := school(t, lasts(t, linear, 0, 0), "mAh over mA of the emitters"); strings.HasPrefix(s.Reason, "wrong") {
 		t.Errorf("linear: %+v", s)
 	}
 	half := handlamp(t)
 	half.Conditions.Charge = p(0.5)
-	if a, b := lasts(t, half, 0, 0, 0), lasts(t, handlamp(t), 0, 0, 0); math.Abs(a.PackAh-b.PackAh/2) > 1e-9 || a.PackWh > 0.5*b.PackWh || a.PackWh < 0.45*b.PackWh {
+	if a, b := lasts(t, half, 0, 0), lasts(t, handlamp(t), 0, 0); math.Abs(a.PackAh-b.PackAh/2) > 1e-9 || a.PackWh > 0.5*b.PackWh || a.PackWh < 0.45*b.PackWh {
 		t.Errorf("half full %g Ah, %g Wh of %g", a.PackAh, a.PackWh, b.PackWh)
 	}
 }
@@ -66,7 +66,7 @@ func TestSchoolsOfRuntime(t *testing.T) {
 func TestWhatFollowsFromRuntime(t *testing.T) {
 	light := handlamp(t)
 	light.Parts[1].Driver = &design.Driver{Family: "resistor", ResistanceOhm: p(4.0)} // dims as it empties
-	r := lasts(t, light, 2, 0, 0.3)
+	r := lasts(t, light, 0, 0.3)
 	last := 0.0
 	for _, m := range r.Moments {
 		if m.S == nil || *m.S < last-1e-6 {
@@ -81,14 +81,14 @@ func TestWhatFollowsFromRuntime(t *testing.T) {
 	if math.Abs(r.OffA-3.2e-5) > 1e-6 || math.Abs(r.LossA-0.02*full/(30.4*24)) > 1e-12 || math.Abs(*r.FlatH-full/(r.OffA+r.LossA)) > 1e-6**r.FlatH {
 		t.Errorf("off %g A, lost %g A, flat after %v h", r.OffA, r.LossA, *r.FlatH)
 	}
-	if math.Abs(*r.PerWeek-14*3600/last) > 1e-9 || math.Abs(*r.CostH-r.PackWh/1000/0.85*0.3/(last/3600)) > 1e-12 || r.Primary {
-		t.Errorf("%v charges a week, an hour costs %v", *r.PerWeek, *r.CostH)
+	if math.Abs(*r.CostH-r.PackWh/1000/0.85*0.3/(last/3600)) > 1e-12 || r.Primary {
+		t.Errorf("an hour costs %v", *r.CostH)
 	}
 	light.Parts[0].Cell.Chemistry, light.Parts[0].Price = "alkaline", p(0.8)
 	light.Parts[0].Cell.MinV = nil
 	light.Variants[0].Feeds[0].Sources[0].Pack.Series, light.Variants[0].Feeds[0].Sources[0].Pack.CutoffCellV = 9, nil
 	light.Variants[0].Feeds[0].Sources[0].Pack.ProtectionID = ""
-	if r := lasts(t, light, 0, 0, 0.3); !r.Primary || r.PerWeek != nil || math.Abs(*r.CostH-7.2/(*r.Moments[len(r.Moments)-1].S/3600)) > 1e-9 {
+	if r := lasts(t, light, 0, 0.3); !r.Primary || math.Abs(*r.CostH-7.2/(*r.Moments[len(r.Moments)-1].S/3600)) > 1e-9 {
 		t.Errorf("primary: %+v", r)
 	}
 }
@@ -98,11 +98,11 @@ func TestWhatFollowsFromRuntime(t *testing.T) {
 func TestWantedHours(t *testing.T) {
 	light := handlamp(t)
 	const wanted = 8.0
-	r := lasts(t, light, 0, wanted, 0)
+	r := lasts(t, light, wanted, 0)
 	halfS := func(change func(l *design.Light)) float64 {
 		l := handlamp(t)
 		change(l)
-		return *lasts(t, l, 0, 0, 0).Moments[1].S
+		return *lasts(t, l, 0, 0).Moments[1].S
 	}
 	strings := func(n int) float64 {
 		return halfS(func(l *design.Light) { l.Variants[0].Feeds[0].Sources[0].Pack.Parallel = n })
@@ -116,12 +116,12 @@ func TestWantedHours(t *testing.T) {
 	if r.CurrentA == nil || *r.SetA != 1.5 || math.Abs(amps(*r.CurrentA)-wanted*3600) > 0.01*wanted*3600 {
 		t.Errorf("%v A", r.CurrentA)
 	}
-	if far := lasts(t, light, 0, 5000, 0); far.Cells != nil || far.CurrentA != nil {
+	if far := lasts(t, light, 5000, 0); far.Cells != nil || far.CurrentA != nil {
 		t.Errorf("5000 h: %v strings, %v A", far.Cells, far.CurrentA)
 	}
 	mains := handlamp(t)
 	mains.Variants[0].Feeds[0].Sources[0].Pack, mains.Variants[0].Feeds[0].Sources[0].Supply = nil, &design.Supply{VoltageV: 15}
-	if _, err := RuntimeOf(context.Background(), mains, 0, 0, 0, 0, 0); err == nil || !strings0(err) {
+	if _, err := RuntimeOf(context.Background(), mains, 0, 0, 0, 0); err == nil || !strings0(err) {
 		t.Errorf("without cells: %v", err)
 	}
 }

@@ -4538,7 +4538,12 @@ export interface components {
             outH: number | null;
             /**
              * Format: double
-             * @description Charges, or sets of cells, a year; null: it lasts one
+             * @description Charges, or sets of cells, a week, each before the night it would not last; null: it lasts a year
+             */
+            perWeek: number | null;
+            /**
+             * Format: double
+             * @description The same a year
              */
             perYear: number | null;
             primary: boolean;
@@ -5780,11 +5785,6 @@ export interface components {
              * @description Its energy at the voltage of rest, Wh
              */
             packWh: number;
-            /**
-             * Format: double
-             * @description Charges, or sets of cells, a week at the hours asked about; null: no hours
-             */
-            perWeek: number | null;
             /** @description Whether its cells cannot be charged */
             primary: boolean;
             schools: components["schemas"]["RuntimeSchool"][];
@@ -12243,8 +12243,6 @@ export interface operations {
             query?: {
                 /** @description Index of the variant */
                 variant?: number;
-                /** @description How long it is lit on a day, h; 0: not asked about */
-                hoursPerDay?: number;
                 /** @description How long it shall last, h; 0: not asked about */
                 wantedH?: number;
                 /** @description What a kWh costs, in the builder's own money; 0: not known */

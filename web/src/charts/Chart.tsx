@@ -98,7 +98,7 @@ export function Chart({ title, lines, x, y, cursor, levels, knobs, marks, height
       yAxis: [axis(y[0], 'left'), axis(second, 'right')].filter(Boolean),
       series: lines.map((l, i) => ({
         type: 'line', name: l.name, data: l.points, yAxisIndex: l.axis, showSymbol: false, color: resolve(l.colour), lineStyle: { width: 2, type: l.dashed === 'dotted' ? 'dotted' : l.dashed ? 'dashed' : 'solid' },
-        markPoint: i === 0 && marks ? { silent: true, symbol: 'circle', symbolSize: 11, itemStyle: { color: colourOf('--paper'), borderColor: colourOf('--ink'), borderWidth: 2 }, label: { position: 'top', distance: 8, color: colourOf('--ink'), fontSize: 12, fontWeight: 'bold', formatter: (m: { name: string }) => m.name }, data: marks.map((m) => ({ name: m.name, coord: [m.x, m.y] })) } : undefined,
+        markPoint: i === 0 && marks ? { silent: true, symbol: 'circle', symbolSize: 11, itemStyle: { color: colourOf('--paper'), borderColor: colourOf('--ink'), borderWidth: 2 }, label: { position: 'top', distance: 8, color: colourOf('--ink'), fontSize: 12, fontWeight: 'bold', formatter: (m: { name: string }) => m.name }, data: marks.map((m) => ({ name: m.name, coord: [m.x, m.y], label: m.x < 0.04 * (x.max ?? Infinity) ? { position: 'right' as const } : {} })) } : undefined,
         markLine: {
           silent: true, symbol: 'none', animation: false,
           data: [

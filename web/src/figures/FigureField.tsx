@@ -28,6 +28,9 @@ interface Props {
 /** How many times off a bare number is asked about, chosen: its unit was meant to be another. */
 const farOff = 100
 
+/** A share below which a bare number of a percent or less is not asked about, chosen: it stands among its like. */
+const smallShare = 0.05
+
 /**
  * A figure changed in place: type it with any unit, nudge it with the arrow keys (Shift for ten steps), Escape takes
  * the typing back. What cannot be used stays in the field with the reason under it; onChange may refuse it too, with a UnitError.
@@ -59,6 +62,8 @@ export const FigureField = memo(function FigureField({ label, pointer, quantity,
         if (value !== undefined) onChange(undefined, true)
       } else {
         const x = reads?.(typed) ?? parse(typed, quantity, unit)
+        // 0.9 in a field of percents: most write a share so.
+        if (quantity === 'fraction' && isBare(typed) && x > 0 && x <= 0.01 && !(value !== undefined && value < smallShare)) throw new UnitError(`${+(x * 100).toPrecision(4)} % or ${+(x * 1e4).toPrecision(4)} %? Type the %`)
         check(x)
         const far = value !== undefined && value > 0 && x > 0 && quantity !== 'count' && quantity !== 'fraction' && (x / value >= farOff || value / x >= farOff)
         if (far && isBare(typed)) throw new UnitError(`${text(editable(x, quantity, settings))} in the place of ${text(editable(value, quantity, settings))}? Type the unit if so`)

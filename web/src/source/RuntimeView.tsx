@@ -38,7 +38,7 @@ export function RuntimeView({ light, variant, at, tryOut }: Props) {
   const [perDay, setPerDay] = useState<number>()
   const [resting, setResting] = useState<number>()
   const [wanted, setWanted] = useState<number | undefined>(light.brief.runtimeH)
-  const query = { variant, hoursPerDay: perDay ?? 0, wantedH: wanted ?? 0, pricePerKWh: settings.pricePerKWh ?? 0, restingV: resting ?? 0 }
+  const query = { variant, wantedH: wanted ?? 0, pricePerKWh: settings.pricePerKWh ?? 0, restingV: resting ?? 0 }
   const found = useQuery({ queryKey: ['runtime', query, light], queryFn: ({ signal }) => answer(api.POST('/api/runtime', { signal, params: { query }, body: light })), retry: false, placeholderData: (old) => old })
   if (found.isError) return <Box role="alert" sx={{ color: 'var(--ink-soft)', mt: 1.5 }}>{found.error.message}</Box>
   if (!found.data) return <Box sx={{ color: 'var(--ink-soft)', mt: 1.5 }}>It runs down…</Box>
@@ -92,7 +92,6 @@ export function RuntimeView({ light, variant, at, tryOut }: Props) {
           )}
           <FigureField label="Lit on a day" pointer="hoursPerDay" quantity="hours" value={perDay} fallback="not asked" onChange={setPerDay} />
           {perDay !== undefined && <Nights light={light} variant={variant} hoursPerDay={perDay} />}
-          {r.perWeek != null && <Box sx={row}><Box sx={{ flex: 1, color: 'var(--ink-soft)' }}>{r.primary ? 'Sets of cells a week' : 'Charges a week'}</Box><span className="figure">{digits(r.perWeek, 2)}</span></Box>}
         </Box>
       </Box>
       <Sureness drawing={drawing} longestH={longest} />
