@@ -61,6 +61,8 @@ function Cell({ title, aside, tone, children, name, sure, late }: { title: strin
 
 /** Where what is wanted comes to, at 30 s. */
 const places = { peakCd: 'peak', beamM: 'far', lux: 'where wanted', ppfd: 'where wanted' }
+/** The same, where the clock does not stand at what it is judged at. */
+const placesThen = { peakCd: 'peak at 30 s', beamM: 'far at 30 s', lux: 'at 30 s', ppfd: 'at 30 s' }
 
 /** How much comes where it is wanted. */
 const comes = (r: Pick<Schemas['Reached'], 'got' | 'what' | 'unit'>, sure: number, settings: Preferences): Shown => (r.what === 'beamM' ? show(Number(r.got.toPrecision(sure)), 'length', settings, sure) : { number: digits(r.got, sure), unit: r.what === 'ppfd' ? 'µmol' : r.unit })
@@ -139,7 +141,7 @@ export const Answers = memo(function Answers({ light, variant, before, onAssumed
           <>
             <div className={css.several}>
               <Big about={about} shown={show(flux, 'luminousFlux', settings, sure)} sub={reached ? '' : input > 0 ? `· ${about ? digits(flux / input, 2) : (flux / input).toFixed(0)} lm/W` : ''} was={b?.fluxLm ? digits(b.fluxLm, sure) : undefined} />
-              {reached && <Big about={about} shown={comes(reached, sure, settings)} wide={places[reached.what]} was={before?.reached ? comes(before.reached, sure, settings).number : undefined} />}
+              {reached && <Big about={about} shown={comes(reached, sure, settings)} wide={(moment && Math.abs(moment.t - 30) > 1 ? placesThen : places)[reached.what]} was={before?.reached ? comes(before.reached, sure, settings).number : undefined} />}
             </div>
             <Bar part={flux / Math.max(a.fluxLm, brief.outputLm ?? 0) / 1.15} mark={brief.outputLm ? brief.outputLm / Math.max(a.fluxLm, brief.outputLm) / 1.15 : undefined} colour="var(--light)" band={band?.ranges['fluxLm'] && Math.abs(flux - a.fluxLm) < 0.02 * a.fluxLm ? [band.ranges['fluxLm'].low / Math.max(a.fluxLm, brief.outputLm ?? 0) / 1.15, band.ranges['fluxLm'].high / Math.max(a.fluxLm, brief.outputLm ?? 0) / 1.15] : undefined} />
           </>
