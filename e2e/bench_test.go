@@ -81,6 +81,7 @@ func TestBench(t *testing.T) {
 	p.press("[aria-label='About the bench'] button", "Readings")
 	p.press("button", "One at a time, large")
 	p.until("it to be large", `() => document.querySelector("[role=dialog][aria-label='One reading at a time'], [aria-label='One reading at a time'] [role=dialog]") !== null || document.querySelector('.MuiDialog-root') !== null`)
+	p.until("the field in sight, nothing cut off", `() => { const d = document.querySelector('.MuiDialog-paper'), f = d?.querySelector('input[data-pointer^=big]'); return d && d.scrollWidth <= d.clientWidth && (!f || f.getBoundingClientRect().right <= innerWidth) }`)
 	p.press("button", "Back to the list")
 	p.write("section[aria-label=Sittings] input", "as built")
 	p.press("button", "Close this one")

@@ -353,3 +353,31 @@ func TestPickedParts(t *testing.T) {
 		}
 	}
 }
+
+// Words that tell nothing of a driver, and a room without a unit: the one is remarked at its
+// field and assumed, the other is in millimetres.
+func TestWordsAtTheirFields(t *testing.T) {
+	for words, remarked := range map[string]bool{"blue thing": true, "step-down": false, "linear": false, "0.7 A": false, "two pots, 12 V 1 A": false, "": false} {
+		b, err := begin.For(begin.Facts{Way: "parts", Source: "4 × 18650", Emitters: "3 V 1 A 120 lm/W", Driver: words})
+		if err != nil {
+			t.Fatal(err)
+		}
+		_, understood := b.Understood["driver"]
+		if is := len(b.Remarks) > 0; is != remarked || is && b.Remarks[0].Fact != "driver" || understood != (words != "" && !remarked) {
+			t.Errorf("%q: remarks %+v, understood %q", words, b.Remarks, b.Understood["driver"])
+		}
+	}
+	for area, want := range map[string][2]float64{"70 x 250": {0.07, 0.25}, "7 cm × 250 mm": {0.07, 0.25}, "0.1 × 0.2 m": {0.1, 0.2}, "65": {0.065, 0}} {
+		b, err := begin.For(begin.Facts{Way: "lamp", Source: "wall", Was: "5 W", Light: "bulb", Area: area})
+		if err != nil {
+			t.Fatal(err)
+		}
+		r := b.Light.Brief
+		if len(b.Remarks) > 0 || r.RoomDiamM == nil || math.Abs(*r.RoomDiamM-want[0]) > 1e-9 || (r.RoomLongM == nil) != (want[1] == 0) || r.RoomLongM != nil && math.Abs(*r.RoomLongM-want[1]) > 1e-9 {
+			t.Errorf("%q: %+v, %v × %v", area, b.Remarks, r.RoomDiamM, r.RoomLongM)
+		}
+	}
+	if b, err := begin.For(begin.Facts{Way: "boards", Emitters: "2 × 3 V 1 A", Area: "60 x 30"}); err != nil || len(b.Remarks) != 1 || b.Remarks[0].Fact != "area" {
+		t.Errorf("a bench of no unit: %+v, %v", b.Remarks, err)
+	}
+}

@@ -3,6 +3,7 @@ package begin
 import (
 	"fmt"
 	"math"
+	"strings"
 
 	"photherm/core/design"
 	"photherm/core/driver"
@@ -94,7 +95,10 @@ func (b *builder) drive(f *feed, l *load) design.Node {
 	l.heatW = b.lost(f, l, d, use)
 	name := familyNames[family]
 	b.part(design.Part{ID: "driver", Name: capital(name), Basis: "guess", Driver: d})
-	if !s.empty() {
+	switch {
+	case !said && len(s.figures) == 0 && len(s.words) > 0:
+		b.remark("driver", "“%s” tells neither a kind of driver nor a figure of it, and it is assumed: say linear, resistor, step-down or step-up, and what it is set to.", strings.Join(s.words, " "))
+	case !s.empty():
 		words := name
 		if use.SetVoltageV != nil {
 			words += fmt.Sprintf(", set to %s", units.Volts(*use.SetVoltageV))

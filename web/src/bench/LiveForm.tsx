@@ -102,7 +102,7 @@ export function LiveForm({ id, light, variant, plan, instruments, onBegun }: Pro
       })}
       <Box sx={{ display: 'flex', gap: 2, flexWrap: 'wrap', alignItems: 'baseline' }}>
         <Box sx={{ width: 240 }}><FigureField label="A row every" pointer="live/every" quantity="duration" value={everyS} onChange={(s) => s !== undefined && setEveryS(Math.min(Math.max(s, 0.1), 3600))} /></Box>
-        {alone && <label>time runs <select aria-label="Pace of the stand-ins" value={pace} onChange={(e) => setPace(Number(e.target.value))} style={pick}>{[[1, 'as it does'], [10, '10 times as fast'], [60, '60 times as fast'], [600, '600 times as fast']].map(([p, w]) => <option key={p} value={p}>{w}</option>)}</select></label>}
+        {alone && <label>time runs{' '}<select aria-label="Pace of the stand-ins" value={pace} onChange={(e) => setPace(Number(e.target.value))} style={pick}>{[[1, 'as it does'], [10, '10 times as fast'], [60, '60 times as fast'], [600, '600 times as fast']].map(([p, w]) => <option key={p} value={p}>{w}</option>)}</select></label>}
       </Box>
       {alone && everyS < pace / 10 && <Box sx={{ color: 'var(--ink-soft)' }}>At this pace a row every <span className="figure">{pace / 10} s</span> of the light’s time is the most.</Box>}
       <Box sx={{ display: 'flex', gap: 1, alignItems: 'baseline' }}>

@@ -51,12 +51,13 @@ export function ReadingsView({ plan, variant, change, ways, onWays, open, onOpen
     const to = rows.find((r) => keyOf(r) === slip.row)
     if (to) change((l) => recorded(recorded(l, variant, row.node, row.step, { reading: undefined, to: undefined, with: undefined }), variant, to.node, to.step, { reading: slip.value }), 'Reading moved')
   }
+  const large = big === undefined ? undefined : rows[Math.min(big, rows.length - 1)]
   if (rows.length === 0) return <Box sx={{ mt: 1.5, maxWidth: 460, color: 'var(--ink-soft)' }}>There is nothing to measure yet: say what feeds this light and what shines, and the readings stand here in the order to take them.</Box>
   let number = 0
   return (
     <Box data-testid="readings">
       <Button sx={{ p: 0, minWidth: 0, mt: 1, fontSize: 13 }} onClick={() => setBig(Math.max(0, rows.findIndex((r) => keyOf(r) === open || (open === '' && r.reading?.actual == null && !r.ticked))))}>One at a time, large</Button>
-      {big !== undefined && <BigReading rows={rows} at={Math.min(big, rows.length - 1)} onAt={setBig} onRecord={record} onClose={() => setBig(undefined)} />}
+      {large && <BigReading rows={rows} at={rows.indexOf(large)} onAt={setBig} onRecord={record} onMove={move} onRead={canRead(large) ? () => onRead(large) : undefined} busy={reading === keyOf(large)} onClose={() => setBig(undefined)} />}
       {plan.stages.map((s) => (
         <Box key={s.name} component="section" aria-label={s.name} sx={{ mt: 1.5 }}>
           <Box sx={{ display: 'flex', alignItems: 'baseline', gap: 1, flexWrap: 'wrap' }}>
