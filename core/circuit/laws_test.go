@@ -47,3 +47,41 @@ func TestOwnDrawBehindAJoint(t *testing.T) {
 		}
 	}
 }
+
+// A driver is left out while nothing that it feeds can be computed, however deep; a load
+// that is known, an auxiliary, a fault put in or a bare output lets it work: it draws at least
+// its own 20 mA. One that is not chosen draws nothing, whatever hangs on it.
+func TestDriverWaitsForWhatItFeeds(t *testing.T) {
+	parts := []design.Part{{ID: "boost", Name: "b", Driver: &design.Driver{Family: "boost", SetCurrentA: new(0.1), Efficiency: new(0.8), EfficiencyFlat: true, QuiescentA: new(0.02), MaxVoltageV: new(40.0)}}}
+	unread := func(id string) design.Node { return design.Node{ID: id, Load: &design.MeasuredLoad{}} }
+	lamp := design.Node{ID: "lamp", Load: &design.MeasuredLoad{Beyond: "current", Points: []design.LoadPoint{{VoltageV: 20, CurrentA: 0.1}}}}
+	behind := func(n ...design.Node) design.Node {
+		return design.Node{ID: "side", Switch: &design.Switch{}, Loads: n}
+	}
+	broken := unread("broken")
+	broken.Fault = &design.Fault{State: "open"}
+	for name, c := range map[string]struct {
+		loads []design.Node
+		works bool
+	}{
+		"unread":                 {[]design.Node{unread("a")}, false},
+		"two unread":             {[]design.Node{unread("a"), {ID: "b", Array: &design.Array{Series: 1, Parallel: 1}}}, false},
+		"unread behind a switch": {[]design.Node{behind(unread("a"))}, false},
+		"nothing hangs on it":    {nil, true},
+		"the second is known":    {[]design.Node{unread("a"), lamp}, true},
+		"known behind a switch":  {[]design.Node{unread("a"), behind(lamp)}, true},
+		"an auxiliary":           {[]design.Node{{ID: "fan", Aux: &design.Auxiliary{CurrentA: 0.1}}}, true},
+		"a fault put in":         {[]design.Node{broken}, true},
+		"a bare driver below":    {[]design.Node{{ID: "low", Driver: &design.DriverUse{PartID: "boost"}}}, true},
+	} {
+		for _, part := range []string{"boost", ""} {
+			s := network(t, sample.OnSupply(12, 0, parts, design.Node{ID: "d", Driver: &design.DriverUse{PartID: part}, Loads: c.loads})).Solver()
+			s.At(1, 25)
+			s.Solve()
+			works := c.works && part != ""
+			if in := s.Point[0].InA; (in > 0.0199) != works || !works && in != 0 {
+				t.Errorf("%s on %q: %g A in", name, part, in)
+			}
+		}
+	}
+}
