@@ -377,7 +377,7 @@ func TestWordsAtTheirFields(t *testing.T) {
 			t.Errorf("%q: %+v, %v × %v", area, b.Remarks, r.RoomDiamM, r.RoomLongM)
 		}
 	}
-	if b, err := begin.For(begin.Facts{Way: "boards", Emitters: "2 × 3 V 1 A", Area: "60 x 30"}); err != nil || len(b.Remarks) != 1 || b.Remarks[0].Fact != "area" {
+	if b, err := begin.For(begin.Facts{Way: "boards", Emitters: "2 × 3 V 1 A", Area: "60 x 30"}); err != nil || len(b.Remarks) != 1 || b.Remarks[0] != (begin.Remark{Fact: "area", Why: "60 x 30 of what? Give its unit."}) {
 		t.Errorf("a bench of no unit: %+v, %v", b.Remarks, err)
 	}
 }

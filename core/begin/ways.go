@@ -116,6 +116,10 @@ func (b *builder) hang(f feed, top design.Node) {
 }
 
 func (b *builder) area() {
+	if unitless.MatchString(b.facts.Area) {
+		b.remark("area", "%s of what? Give its unit.", strings.TrimSpace(b.facts.Area))
+		return
+	}
 	s := b.read("area", measures(b.facts.Area))
 	if l := s.figures["length"]; len(l) > 0 {
 		b.light.Brief.AreaM = ptr(l[0].mid())
