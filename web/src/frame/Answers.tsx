@@ -156,7 +156,7 @@ export const Answers = memo(function Answers({ light, variant, before, onAssumed
           )
         ) : (
           <>
-            <Big about={about} shown={{ number: time(a.halfS ?? ends), unit: '' }} sub={moment && moment.t > 60 && left !== undefined ? `· ${time(left)} left` : a.halfS != null && a.endS != null && a.endS > a.halfS + 60 ? `· empty at ${time(a.endS)}` : ''} was={b?.endS != null ? time(b.halfS ?? b.endS) : undefined} />
+            <Big about={about} shown={{ number: time(a.halfS ?? ends), unit: '' }} sub={!idea && moment && moment.t > 60 && left !== undefined ? `· ${time(left)} left` : a.halfS != null && a.endS != null && a.endS > a.halfS + 60 ? `· empty at ${time(a.endS)}` : ''} was={b?.endS != null ? time(b.halfS ?? b.endS) : undefined} />
             <Bar part={(a.halfS ?? ends) / Math.max(ends, (brief.runtimeH ?? 0) * 3600)} mark={brief.runtimeH ? (brief.runtimeH * 3600) / Math.max(ends, brief.runtimeH * 3600) : undefined} colour="var(--power)" />
           </>
         )}
