@@ -212,7 +212,7 @@ function ChannelOf({ work, p, d }: { work: WorkbenchProps; p: Placed; d: Driver 
 
 function Readings({ work, p, d }: { work: WorkbenchProps; p: Placed; d?: Driver }) {
   const figures = useFigures(p.node.id, 'inV', 'inA', 'inW', 'outV', 'outA', 'outW', 'peakV', 'peakA', 'lossW')
-  const f: typeof figures = useAnyFigures() ? figures : {}
+  const f: typeof figures = useAnyFigures(...(p.node.loads ?? []).map((n) => n.id)) ? figures : {}
   const mode = useMode(p.node.id)
   // The rows stand before there are figures: what lies below them is not to move under the pointer.
   if (!d) return null

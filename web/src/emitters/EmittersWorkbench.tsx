@@ -146,7 +146,7 @@ function ArrayReadings({ a, id, e }: { a: ArrayUse; id: string; e: Emitter | und
   const f = useFigures(id, 'stringA', 'junctionC', 'inV', 'lossW')
   const own = useSolved((s) => unequal.flatMap((_, i) => [s.moment?.figure(id, `string${i + 1}A`), s.moment?.figure(id, `string${i + 1}C`)]))
   const seated = useSolved((s) => s.moment?.figure(id, `string${unequal.length + 1}A`) !== undefined) // on places that are not as warm as each other
-  if (!useAnyFigures()) return null
+  if (!useAnyFigures(id)) return null
   const differ = unequal.length > 0 || seated
   const size = a.packageRows ? a.packageRows / (e?.rows ?? 1) : 1
   const current = f.stringA
@@ -212,7 +212,7 @@ function StripRows({ work, p }: { work: WorkbenchProps; p: Placed }) {
 
 function StripReadings({ id, whole }: { id: string; whole: number }) {
   const { inW, inV, inA, farV, farLight } = useFigures(id, 'inW', 'inV', 'inA', 'farV', 'farLight')
-  if (!useAnyFigures()) return null
+  if (!useAnyFigures(id)) return null
   return (
     <>
       <ReadRow label="In all">{`${whole.toFixed(2)} m · ${x(inW, 'W')}`}</ReadRow>

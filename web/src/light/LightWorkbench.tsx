@@ -2,10 +2,10 @@ import Box from '@mui/material/Box'
 import { ReadRow } from '../figures/FigureField'
 import { litOf, nodesOf, timesOf } from '../document/tree'
 import { nodeName } from '../document/names'
-import { useFigures, useSolution } from '../solved/useSolved'
+import { useAnyFigures, useFigures, useSolution } from '../solved/useSolved'
 import { clock } from '../units/quantity'
 import { Choice, Field, WorkbenchTitle, type WorkbenchProps } from '../workbench/fields'
-import { Reading, x } from '../workbench/rows'
+import { x } from '../workbench/rows'
 import { OpticRows } from './OpticRows'
 import { SceneRows } from './SceneRows'
 import { StandRows } from './StandRows'
@@ -31,11 +31,18 @@ export function LightWorkbench(work: WorkbenchProps) {
         <Box key={p.node.id} component="section" aria-label={`Optic of ${nodeName(p.node)}`}>
           <Box component="h3" sx={{ fontSize: 13, m: 0, mt: 1 }}>{nodeName(p.node)}</Box>
           <OpticRows work={work} p={p} />
-          <Reading label={timesOf(p) > 1 ? `Out of the front, each of ${timesOf(p)}` : 'Out of the front'} of={p.node.id} figures={[['fluxLm', 'lm']]} />
+          <Front label={timesOf(p) > 1 ? `Out of the front, each of ${timesOf(p)}` : 'Out of the front'} of={p.node.id} />
         </Box>
       ))}
     </>
   )
+}
+
+/** The light of one thing. What takes a current and is told to give none is something whose light is not known. */
+function Front({ label, of }: { label: string; of: string }) {
+  const { fluxLm, inA = 0 } = useFigures(of, 'fluxLm', 'inA')
+  if (!useAnyFigures(of)) return null
+  return <ReadRow label={label}>{fluxLm === 0 && inA > 0 ? 'not known' : x(fluxLm, 'lm')}</ReadRow>
 }
 
 /** The light of all of them, and how it goes. */

@@ -8,7 +8,7 @@ import { append, get, set, without } from '../document/pointer'
 import type { Change } from '../document/store'
 import { amps, digits } from '../units/quantity'
 import { Renamable } from '../figures/Renamable'
-import { useFigures } from '../solved/useSolved'
+import { useAnyFigures, useFigures } from '../solved/useSolved'
 import { feedName, freshId, kindOfNode, kindWords, nodeName, sourceName, type NodeKindName } from '../document/names'
 import { sourceKinds, type SourceKind } from '../document/sources'
 import { idsOf, nodesOf, partOf, stageOf, timesOf, type Placed, type Stage } from '../document/tree'
@@ -124,10 +124,11 @@ function Row({ depth, children }: { depth: number; children: React.ReactNode }) 
 /** What flows into a node now. */
 function Flow({ id, figures: [volts, current, watts], each }: { id: string; figures: [volts: string, amps: string, watts: string]; each?: boolean }) {
   const { [volts]: v, [current]: a, [watts]: w } = useFigures(id, volts, current, watts)
+  const known = useAnyFigures(id)
   if (v === undefined) return null
   return (
     <Box className="figure" sx={{ flex: '0 0 auto', color: (w ?? 0) > 0 ? 'var(--power-ink)' : 'var(--ink-soft)', fontSize: 12, whiteSpace: 'nowrap' }}>
-      {(w ?? 0) > 0 ? `${digits(v, 3)} V · ${amps(a ?? 0)}${each ? ' each' : ''}` : 'no power'}
+      {(w ?? 0) > 0 ? `${digits(v, 3)} V · ${amps(a ?? 0)}${each ? ' each' : ''}` : known ? 'no power' : 'not known'}
     </Box>
   )
 }

@@ -23,8 +23,19 @@ export const useMode = (owner: string) => useSolved((s) => s.moment?.mode(owner)
 /** Something of the summary. */
 export const useSolution = <T>(select: (s: Solution) => T): T | undefined => useSolved((s) => s.solution && select(s.solution))
 
-/** Whether there are figures: rows that show them wait for it. Where nothing flows because something is not known, nothing is known to be 0. */
-export const useAnyFigures = () => useSolved((s) => s.moment !== undefined && (!s.solution || (s.solution.figures.total?.inputW ?? 0) > 0 || s.solution.missing.length === 0))
+/** What is not chosen or read yet; of other gaps, such as those of the heat, the currents are known all the same. */
+const unchosen = /\/(partId|points|sources)$/
+
+/**
+ * Whether there are figures, of some things if they are named: rows that show them wait for it. Of what is not chosen
+ * yet nothing is known to be 0, and of nothing where for want of it nothing flows.
+ */
+export const useAnyFigures = (...owners: string[]) => useSolved((s) => {
+  if (!s.moment) return false
+  const wants = s.solution?.missing.filter((m) => unchosen.test(m.pointer)) ?? []
+  if (wants.length === 0) return true
+  return (s.solution!.figures.total?.inputW ?? 0) > 0 && (owners.length === 0 || owners.some((id) => wants.every((m) => m.node !== id)))
+})
 
 /** Why a figure of the document is assumed; undefined: somebody gave it. */
 export const useMeasured = (pointer: string) => useSolution((s) => s.measured.find((a) => a.pointer === pointer)?.why)

@@ -15,7 +15,7 @@ export const x = (n: number | undefined, unit: string, figures = 3) => (n === un
 /** A row with figures of one thing, each with its unit, at the clock's instant; nothing before there are any. */
 export function Reading({ label, of, figures, tone }: { label: string; of: string; figures: [name: string, unit: string][]; tone?: string }) {
   const values = useFigures(of, ...figures.map(([name]) => name))
-  if (!useAnyFigures()) return null
+  if (!useAnyFigures(of)) return null
   return <ReadRow label={label} tone={tone}>{figures.map(([name, unit]) => x(values[name], unit)).join(' · ')}</ReadRow>
 }
 
