@@ -53,7 +53,7 @@ func TestFiveStarts(t *testing.T) {
 			g.say("readings", "4.5 V 300 mA · 5.0 V 485 mA · 4.2 V 300 mA · 3.28 V 137 mA")
 			g.say("was", "3 AAA")
 			g.say("source", "one 18650")
-			g.sees("Repeat the one at 4.50 V")
+			g.until("the remark at its field", `() => document.querySelector('[data-remark=readings]')?.innerText.includes('Repeat the one at 4.50 V') === true`)
 			g.sees("stands beside it as a variant")
 		},
 		"strip": func(g *gestures) {
@@ -171,6 +171,7 @@ func TestNewDriverByFamily(t *testing.T) {
 	id := copyOf(t, "shore-search-handlamp.json", "Handlamp with a new driver")
 	p := open(t, "/lights/"+id+"/driver")
 	p.press("section[aria-label=Workbench] button", "Change…")
+	p.until("what cannot work to stand last", `() => { const fits = [...document.querySelectorAll('[data-family]')].map((b) => b.dataset.fit); return fits.length === 6 && fits[0] !== 'no' && fits.at(-1) === 'no' }`)
 	p.press("[role=dialog] button", "step-down driver")
 	p.sees("New step-down driver")
 	p.saved()
@@ -284,4 +285,42 @@ func TestStartInTwoTabs(t *testing.T) {
 	b.press("[data-testid=look] button", "Try it")
 	b.press("[data-testid=trial] button", "Discard")
 	b.until("as many assumed as before", `(was) => document.querySelector('[data-answer=limits]').innerText.includes(was + ' assumed')`, was)
+}
+
+// On a light of which nothing is known no stage tells a nought; a driver put before a load that
+// was not read yet tells none either, and no hours.
+func TestNothingKnownIsNoNought(t *testing.T) {
+	p := open(t, "/start")
+	p.press("button", "nothing at all")
+	p.saved()
+	none := `() => { const w = document.querySelector('section[aria-label=Workbench]'); return w !== null && !/(^|\s)0 (V|A|W|lm|%|kWh)/.test([...w.querySelectorAll('div')].map((d) => d.innerText).join('\n')) && !document.body.innerText.includes('settled') }`
+	stages := func(what string) {
+		for _, key := range "12345" {
+			p.keys(input.Key(key))
+			p.until(fmt.Sprintf("%s, stage %c", what, key), `(stage) => document.querySelector('section[aria-label=Workbench]')?.innerText.includes(stage)`, string(key))
+			p.until(fmt.Sprintf("%s: no nought at stage %c", what, key), none)
+		}
+	}
+	turn := func(key input.Key) {
+		if _, err := p.Eval(`() => document.activeElement?.blur()`); err != nil { // single keys are a control's while it has the focus
+			t.Fatal(err)
+		}
+		p.keys(key)
+	}
+	stages("an empty chain")
+	turn('1')
+	p.press("section[aria-label=Workbench] [role=combobox]", "Pack of cells")
+	p.press("[role=option]", "Bench supply")
+	p.sees("Nothing draws on it")
+	turn('3')
+	p.press("section[aria-label=Workbench] [role=combobox]", "emitters")
+	p.press("[role=option]", "a load known by its draw")
+	p.saved()
+	turn('2')
+	p.press("section[aria-label=Workbench] button", "Choose…")
+	p.press("[role=dialog] button", "step-up driver")
+	p.sees("New step-up driver")
+	p.saved()
+	p.until("no hours of what is not read", `() => /What .* draws is not known/.test(document.querySelector('[data-answer=output]').innerText) && document.querySelector('[data-answer=runtime]').innerText.includes('Nothing draws on it')`)
+	p.until("no voltage it would climb to", `() => !document.body.innerText.includes('1000 V') && !document.body.innerText.includes('Hazardous')`)
 }

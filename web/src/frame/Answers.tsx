@@ -149,7 +149,9 @@ export const Answers = memo(function Answers({ light, variant, before, onAssumed
       </Cell>
       <Cell name="runtime" sure={range(a?.halfS != null ? 'halfS' : 'endS', clock)} title={titled(a?.halfS != null ? 'Runtime to half light' : a?.runtimeWhy === 'it runs from a supply' ? 'Running cost' : a?.endS != null ? 'Time to empty' : 'Runtime')} tone={short(brief.runtimeH === undefined || a?.halfS == null ? undefined : a.halfS >= brief.runtimeH * 3600)} aside={brief.runtimeH !== undefined && `wanted ${clock(brief.runtimeH * 3600)}`}>
         {!a || ends === undefined ? (
-          a?.runtimeWhy === 'it runs from a supply' ? (
+          a?.runtimeWhy === 'it runs from a supply' && a.inputW <= 0 ? (
+            none('nothing draws on it')
+          ) : a?.runtimeWhy === 'it runs from a supply' ? (
             <Big about={about} shown={{ number: about ? digits((a.energyPerDayWh * 30.4) / 1000, 2) : ((a.energyPerDayWh * 30.4) / 1000).toFixed(1), unit: settings.pricePerKWh === undefined ? 'kWh a month' : 'kWh' }} sub={settings.pricePerKWh === undefined ? 'lit all day' : `· costs ${(((a.energyPerDayWh * 30.4) / 1000) * settings.pricePerKWh).toFixed(2)} a month, lit all day`} />
           ) : (
             none(a?.runtimeWhy)
