@@ -127,6 +127,18 @@ func TestLiveLog(t *testing.T) {
 	if there, err := shared.Log(ctx, kept.ID); err != nil || len(there.Marks) != 1 || there.Marks[0].Text != "on" || there.State != LogKept {
 		t.Errorf("%+v, %v", there, err)
 	}
+	// One that was written live counts from its start, and does so still when it is brought in
+	// elsewhere; a length that its readings cannot have is not believed.
+	for says, want := range map[float64]float64{0: 8, 9: 9, 8.5: 8.5, 9.5: 8, 7: 8} {
+		id, err := newID()
+		if err != nil {
+			t.Fatal(err)
+		}
+		brought, err := shared.AddLog(ctx, KeptLog{ID: id, LightID: l.ID, Name: "From an archive", Seconds: says, CreatedAt: now(), Channels: json.RawMessage(`[{"name":"a"}]`), Aside: json.RawMessage(`{}`)}, []float64{1, 9}, [][]float64{{1, 2}})
+		if err != nil || brought.Seconds != want {
+			t.Errorf("said to be %g s long: %+v, %v; want %g", says, brought, err, want)
+		}
+	}
 	for _, err := range []error{shared.MarkLog(ctx, "aaaaaaaaaaaaaaaa", Mark{}), func() error { _, err := shared.StopLog(ctx, "aaaaaaaaaaaaaaaa"); return err }(), func() error { _, err := shared.ResumeLog(ctx, "aaaaaaaaaaaaaaaa"); return err }()} {
 		if !errors.Is(err, ErrNotFound) {
 			t.Errorf("of no log: %v", err)

@@ -92,8 +92,11 @@ func (s *Store) AddLog(ctx context.Context, l KeptLog, times []float64, values [
 		return nil, err
 	}
 	l.Readings = len(times)
-	if len(times) > 0 {
-		l.Seconds = times[len(times)-1] - times[0]
+	if n := len(times); n > 0 {
+		// One that was written as it was read counts from its start, before its first reading.
+		if long := times[n-1] - times[0]; l.Seconds < long || l.Seconds > times[n-1] {
+			l.Seconds = long
+		}
 	}
 	l.State = LogKept
 	err := s.atomically(ctx, func(tx *sql.Tx) error {
