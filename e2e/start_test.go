@@ -313,10 +313,12 @@ func TestNothingKnownIsNoNought(t *testing.T) {
 	p.press("[role=option]", "Bench supply")
 	p.sees("Nothing draws on it")
 	turn('3')
+	p.sees("No emitter chosen yet")
 	p.press("section[aria-label=Workbench] [role=combobox]", "emitters")
 	p.press("[role=option]", "a load known by its draw")
 	p.saved()
 	turn('2')
+	p.sees("No driver chosen yet") // the stage before has a button of the same name
 	p.press("section[aria-label=Workbench] button", "Choose…")
 	p.press("[role=dialog] button", "step-up driver")
 	p.sees("New step-up driver")
