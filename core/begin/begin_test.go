@@ -137,7 +137,24 @@ func TestStripBehindADimmer(t *testing.T) {
 	if s := b.Light.Part("strip").Strip; math.Abs(*s.PerMetreW-9.6) > 1e-9 || b.Light.Variants[0].Feeds[0].Sources[0].Pack.Series != 6 {
 		t.Errorf("%+v on %+v", s, b.Light.Variants[0].Feeds[0].Sources[0].Pack)
 	}
+	// It lies on a bar as long as all pieces, no wider than it has to be.
+	for _, c := range []struct {
+		watts, pieces string
+		longM, least  float64
+	}{{"24 V 15 W/m", "5 × 1 m", 5, 0.02}, {"12 V 2 W/m", "0.5 m", 0.5, leastBarM}, {"24 V 15 W/m", "10 × 5 m", 20, 0.05}} {
+		b, _, a := answered(t, begin.Facts{Way: "strip", Emitters: c.watts, Pieces: c.pieces}, 0)
+		bar := b.Light.Variants[0].Bodies[0].Shape
+		if bar.Kind != "plate" || *bar.LengthM != c.longM || *bar.WidthM < c.least || *bar.WidthM > *bar.LengthM/3 {
+			t.Errorf("%s, %s: a bar of %v × %v m", c.watts, c.pieces, *bar.LengthM, *bar.WidthM)
+		}
+		if rise := *a.TouchC - b.Light.Conditions.AmbientC; rise <= 0 || rise > 31 {
+			t.Errorf("%s, %s: %v K above the air", c.watts, c.pieces, rise)
+		}
+	}
 }
+
+// leastBarM is the narrowest bar that is assumed under strip, m.
+const leastBarM = 0.015
 
 // A package's typed efficiency is the one its model has: radiated over electric watts.
 func TestBoards(t *testing.T) {

@@ -8,8 +8,9 @@ import (
 	"photherm/core/units"
 )
 
-// body is what carries the heat of all: as said, else as large as keeps it bearable.
-func (b *builder) body(heatW float64) {
+// body is what carries the heat of all: as said, else as large as keeps it bearable. Under
+// strip, so many metres of it, that is a bar along it.
+func (b *builder) body(heatW, alongM float64) {
 	s := b.read("body", b.facts.Body)
 	body := design.Body{ID: "body", Name: "Body", Touchable: true}
 	heatW = max(heatW, 0.05)
@@ -21,10 +22,13 @@ func (b *builder) body(heatW float64) {
 		body.Shape = &design.Shape{Kind: "area", AreaM2: area}
 		b.understood("body", "%s of surface", units.Format(*area, "area", 3))
 	default:
-		side := sheetFor(heatW, b.light.Conditions.AmbientC)
-		body.Shape = &design.Shape{Kind: "plate", LengthM: &side, WidthM: ptr(side), ThicknessM: ptr(sheetM), Surface: "painted"}
+		body.Shape = sheetFor(heatW, b.light.Conditions.AmbientC, alongM)
+		thing, along := "a sheet", ""
+		if alongM > 0 {
+			thing, along = "a bar", " along the strip"
+		}
 		for _, measure := range []string{"lengthM", "widthM", "thicknessM"} {
-			b.assume("/bodies/body/shape/"+measure, "a sheet of aluminium, painted, that settles about %d K above the air at these watts", riseK)
+			b.assume("/bodies/body/shape/"+measure, "%s of painted aluminium%s that settles at most about %d K above the air at these watts", thing, along, riseK)
 		}
 	}
 	if m := s.figure("mass"); m != nil && *m > 0 {
@@ -36,19 +40,30 @@ func (b *builder) body(heatW float64) {
 	b.v.Bodies = append(b.v.Bodies, body)
 }
 
-// sheetFor is the side of a square sheet that settles at the usual rise, m: rounded up to
-// two digits, and no smaller than a thing one can hold.
-func sheetFor(heatW, airC float64) float64 {
+// sheetFor is a painted sheet that settles at the usual rise, its side rounded up to two
+// digits: a square no smaller than a thing one can hold, upright; or, where it is to lie
+// along something, as long as that and no narrower than a bar one can buy, with one face on
+// what it is screwed to.
+func sheetFor(heatW, airC, alongM float64) *design.Shape {
 	low, high := leastSideM, mostSideM
+	sheet := func(side float64) *design.Shape {
+		s := &design.Shape{Kind: "plate", LengthM: ptr(side), WidthM: ptr(side), ThicknessM: ptr(sheetM), Surface: "painted"}
+		if alongM > 0 {
+			s.LengthM, s.Pose, s.OneFace = ptr(min(alongM, mostAlongM)), "up", true
+		}
+		return s
+	}
+	if alongM > 0 {
+		low = leastBarM
+	}
 	for range 40 {
 		side := (low + high) / 2
-		sheet, _ := heat.NewBody(&design.Shape{Kind: "plate", LengthM: &side, WidthM: &side, Surface: "painted"}, 1)
-		if sheet.Watts(airC+riseK, airC, 0) < heatW {
+		if law, _ := heat.NewBody(sheet(side), 1); law.Watts(airC+riseK, airC, 0) < heatW {
 			low = side
 		} else {
 			high = side
 		}
 	}
 	digit := math.Pow(10, math.Floor(math.Log10(high))-1)
-	return math.Round(math.Ceil(high/digit-1e-9)*digit*1e6) / 1e6
+	return sheet(math.Round(math.Ceil(high/digit-1e-9)*digit*1e6) / 1e6)
 }

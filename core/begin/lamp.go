@@ -55,7 +55,7 @@ func (b *builder) lamp() {
 		top = design.Node{ID: "switch", Name: "Switch of the old lamp", Switch: &design.Switch{}, Loads: []design.Node{top}}
 	}
 	b.hang(f, top)
-	b.body(l.heatW)
+	b.body(l.heatW, 0)
 	b.old(kind, watts, lm, &f)
 }
 

@@ -40,7 +40,7 @@ func (b *builder) meter() {
 		b.wireModuleCells(&f, &l)
 	}
 	b.hang(f, node)
-	b.body(w)
+	b.body(w, 0)
 	if b.facts.Was != "" {
 		b.before(design.Variant{ID: "before", Name: "As it was"}, "was", b.facts.Was, node, w)
 	}
@@ -54,7 +54,7 @@ func (b *builder) before(v design.Variant, fact, line string, node design.Node, 
 	b.hang(f, node)
 	said := b.facts.Body
 	b.facts.Body = ""
-	b.body(heatW)
+	b.body(heatW, 0)
 	b.facts.Body = said
 	// What is assumed of the load is so here too.
 	for _, a := range b.light.Variants[0].Assumed {

@@ -33,6 +33,8 @@ const (
 	sheetM        = 0.002 // a sheet that is bent by hand
 	leastSideM    = 0.04  // of a body: the smallest thing one holds
 	mostSideM     = 3.0
+	leastBarM     = 0.015 // of a bar under strip: the narrowest that is sold as such
+	mostAlongM    = 20.0  // of a bar: what a shape may have
 )
 
 // cells by size: of lithium ion unless a chemistry is named.

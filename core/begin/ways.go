@@ -51,7 +51,7 @@ func (b *builder) parts() {
 		top = l.node
 	}
 	b.hang(f, top)
-	b.body(l.heatW)
+	b.body(l.heatW, 0)
 	b.area()
 	b.hours()
 }
@@ -89,7 +89,7 @@ func (b *builder) stripOn(f *feed, picked *design.Part) {
 	use := &design.DriverUse{PartID: "driver"}
 	heat := w*heatShare + b.lost(f, &l, part.Driver, use)
 	b.hang(*f, design.Node{ID: "driver", BodyID: "body", Driver: use, Loads: []design.Node{{ID: "emitters", BodyID: "body", Strip: &design.StripUse{PartID: "strip", PiecesM: pieces[:min(len(pieces), 50)]}}}})
-	b.body(heat)
+	b.body(heat, metres)
 }
 
 // wireModuleCells puts cells in series as far as a module bears.
@@ -166,7 +166,7 @@ func (b *builder) strip() {
 	node := design.Node{ID: "emitters", BodyID: "body", Strip: &design.StripUse{PartID: "strip", PiecesM: pieces}}
 	heat := w * heatShare
 	b.supplyFor(node, strip.VoltageV, w)
-	b.body(heat)
+	b.body(heat, metres)
 	b.hours()
 }
 

@@ -258,9 +258,12 @@ func TestPlanOfLittle(t *testing.T) {
 	if got := plan(t, light); got.Stages == nil || len(got.Stages) != 0 || got.Next != nil || got.Of != 0 {
 		t.Errorf("%+v", got)
 	}
-	light.Variants[0].Feeds = []design.Feed{{ID: "f", Sources: []design.Source{}, Loads: []design.Node{{ID: "d", Driver: &design.DriverUse{}, Loads: []design.Node{{ID: "a", Array: &design.Array{Series: 1, Parallel: 1}}}}}}}
+	light.Variants[0].Feeds = []design.Feed{{ID: "f", Sources: []design.Source{{ID: "s"}}, Loads: []design.Node{{ID: "d", Driver: &design.DriverUse{}, Loads: []design.Node{{ID: "a", Array: &design.Array{Series: 1, Parallel: 1}}}}}}}
 	if r := plan(t, light).row(t, "a", "polarity"); r.Reading != nil {
 		t.Errorf("%+v", r)
+	}
+	if r := plan(t, light).row(t, "f", "first-power"); strings.Contains(r.Do, " 0 ") {
+		t.Errorf("nothing draws yet, and first power says %q", r.Do)
 	}
 	if _, err := PlanOf(context.Background(), light, Question{Variant: 3}); err == nil {
 		t.Error("a variant that is not there")

@@ -89,7 +89,7 @@ func (w *writer) firstPower() {
 		case w.mains(f):
 			s.Caution = mainsCaution
 			row.Do = "First power through a series lamp, or from a limited isolating source: the lamp flashes up and goes dim. One that stays bright is a short: power off."
-		case okV && okA:
+		case okV && okA && v > 0 && a > 0: // not of a chain of which nothing draws yet
 			row.Do = fmt.Sprintf("First from a bench supply in the place of %s: its voltage at %s, its current limit at %s, then step by step up to %s, with eyes and nose on it. No bench supply: a lamp for that voltage in series.", row.Of, units.Volts(v), units.Amps(firstShare*a), units.Amps(1.2*a))
 		default:
 			row.Do = "First from a bench supply with its current limit at its lowest, then step by step up."
