@@ -1,6 +1,7 @@
 package search
 
 import (
+	"cmp"
 	"context"
 	"errors"
 	"slices"
@@ -144,6 +145,16 @@ func MatchEmitters(ctx context.Context, light *design.Light, variant int, node, 
 	if err != nil {
 		return nil, about("array", err)
 	}
+	// Of those that do as well, what there is enough of comes first.
+	lacks := func(m *ArrayMatch) int {
+		if c := &found[m.Index]; c.Local != "" || c.Stock >= m.Emitters {
+			return 0
+		}
+		return 1
+	}
+	slices.SortStableFunc(matches, func(a, b ArrayMatch) int {
+		return cmp.Or(cmp.Compare(fitOrder[a.Fit], fitOrder[b.Fit]), cmp.Compare(lacks(&a), lacks(&b)))
+	})
 	out := make([]Candidate, len(matches))
 	for i := range matches {
 		m := &matches[i]

@@ -45,6 +45,40 @@ func TestCandidates(t *testing.T) {
 	}
 }
 
+// Of emitters that fit, those there are enough of come before brighter ones that are lacking.
+func TestEnoughComesFirst(t *testing.T) {
+	light, err := sample.Example("shore-search-handlamp.json")
+	if err != nil {
+		t.Fatal(err)
+	}
+	bright, plain := sample.LEDPart(), sample.LEDPart()
+	plain.Emitter.FluxLm = new(100.0)
+	more := *bright.Emitter
+	more.FluxLm = new(800.0)
+	bright.Emitter, bright.Name, plain.Name = &more, "bright", "plain"
+	for _, c := range []struct {
+		have  int
+		first string
+	}{{1, "plain"}, {50, "bright"}} {
+		found, err := search.MatchEmitters(context.Background(), light, 0, "driver", "emitters", []search.OnHand{{ID: "a", Stock: 50, Part: plain}, {ID: "b", Stock: c.have, Part: bright}})
+		if err != nil {
+			t.Fatal(err)
+		}
+		var names []string
+		for _, f := range found {
+			if f.Fit != search.Fits {
+				t.Errorf("%s: %s %s", f.Part.Name, f.Fit, f.Why)
+			}
+			if f.Cabinet != "" {
+				names = append(names, f.Part.Name)
+			}
+		}
+		if len(names) != 2 || names[0] != c.first {
+			t.Errorf("with %d bright ones: %v", c.have, names)
+		}
+	}
+}
+
 // What a question gets wrong is named; a question withdrawn is nobody's fault.
 func TestPlaceError(t *testing.T) {
 	light, err := sample.Example("shore-search-handlamp.json")

@@ -40,6 +40,7 @@ const (
 	stepUpConducts
 	noHeadroom
 	outsideWindow
+	staysDark
 	overMaximum
 	belowLowest
 	farFromWanted
@@ -130,6 +131,8 @@ func (m *Match) reason() string {
 			return fmt.Sprintf("the emitters stand at %s, its window ends at %s", volts(m.value), volts(m.limit))
 		}
 		return fmt.Sprintf("the emitters stand at %s, outside its window", volts(m.value))
+	case staysDark:
+		return fmt.Sprintf("the emitters stay dark: each gets %s of a rated %s", amps(m.value), amps(m.limit))
 	case overMaximum:
 		return fmt.Sprintf("each emitter would get %s, its maximum is %s", amps(m.value), amps(m.limit))
 	case belowLowest:
@@ -171,8 +174,9 @@ const nothingA = 1e-5
 const (
 	nearWanted  = 0.1 // within a tenth of the wanted current
 	farWanted   = 0.4
-	leastMargin = 1.1 // of rated watts
-	warmC       = 85  // of a junction at work
+	leastMargin = 1.1  // of rated watts
+	warmC       = 85   // of a junction at work
+	darkShare   = 0.01 // of the rated current: chosen; below it nobody calls that light
 )
 
 // supplied is one of the sources the light must accept, with a solver for it.
@@ -473,6 +477,10 @@ func (q *Question) crossed(d *design.Driver, law *driver.Driver, p *circuit.Prob
 	}
 	if law.Family == driver.Voltage && d.MinVoltageV != nil && p.OutV < *d.MinVoltageV*(1-1e-6) {
 		note(belowRange, p.OutV, *d.MinVoltageV)
+	}
+	// Not where it is told to give so little.
+	if held := set > 0 && p.OutA >= 0.9*set; full && !held && !law.Off && law.Level > 0 && !math.IsInf(q.ratedA, 1) && p.StringA < darkShare*q.ratedA {
+		note(staysDark, p.StringA, q.ratedA)
 	}
 	if p.StringA > q.maxA*(1+1e-9) {
 		note(overMaximum, p.StringA, q.maxA)

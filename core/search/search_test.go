@@ -11,6 +11,7 @@ import (
 	"photherm/core/chain"
 	"photherm/core/design"
 	"photherm/core/internal/sample"
+	"photherm/core/units"
 )
 
 func p[T any](x T) *T { return &x }
@@ -140,6 +141,17 @@ func TestArraysForADriver(t *testing.T) {
 	}
 	if found[0].FluxLm < found[1].FluxLm {
 		t.Error("the brighter does not come first")
+	}
+	// A supply that stands below what they begin to conduct at fits none of them; below a
+	// hundredth of the rating it does where it is told to give no more.
+	low := &design.Driver{Family: "voltage", SetVoltageV: p(2.0), MaxCurrentA: p(5.0), InputMinV: p(5.0), InputMaxV: p(40.0), Efficiency: p(0.9)}
+	dark, err := question(t, light).Arrays(context.Background(), low, &design.DriverUse{}, "emitters", []*design.Emitter{e})
+	if err != nil || dark[0].Fit != No || !strings.Contains(dark[0].Why(), "stay dark") || !strings.Contains(dark[0].Why(), units.Amps(*e.RatedCurrentA)) {
+		t.Errorf("%+v: %s, %v", dark[0], dark[0].Why(), err)
+	}
+	glow, err := question(t, light).Arrays(context.Background(), d, &design.DriverUse{SetCurrentA: p(0.005)}, "emitters", []*design.Emitter{e})
+	if err != nil || glow[0].Fit == No {
+		t.Errorf("told to give 5 mA: %+v: %s, %v", glow[0], glow[0].Why(), err)
 	}
 	// On four boards in parallel the same driver is shared by four times the strings.
 	light.Variants[0].Feeds[0].Loads[1].Loads[0].Loads[0].Array.Count = 4
