@@ -27,8 +27,8 @@ const (
 )
 
 // Arrays judges emitters on the driver that stands at the place, each wired in the
-// way that fits and gives the most light. The driver keeps its setting, the array its
-// number of boards and its ballast.
+// way that fits and gives the most light that is worth its emitters. The driver keeps its
+// setting, the array its number of boards and its ballast.
 func (q *Question) Arrays(ctx context.Context, d *design.Driver, use *design.DriverUse, arrayNode string, candidates []*design.Emitter) ([]ArrayMatch, error) {
 	law, missing := driver.New(d, use)
 	if law.Family == driver.Absent {
@@ -88,8 +88,8 @@ func (q *Question) Arrays(ctx context.Context, d *design.Driver, use *design.Dri
 	return out, nil
 }
 
-// better prefers what fits, then light, or watts where the light is not known, then
-// the plainer wiring.
+// better prefers what fits, then light, or watts where the light is not known, as far as it
+// is worth its emitters.
 func better(a, b *ArrayMatch) bool {
 	switch {
 	case b.why == incomplete:
@@ -99,12 +99,16 @@ func better(a, b *ArrayMatch) bool {
 	case a.Fit == No:
 		return a.why > b.why // the later reason is the smaller matter
 	}
-	gain, had := a.FluxLm, b.FluxLm
-	if gain == 0 && had == 0 {
-		gain, had = a.OutW, b.OutW
+	worth, was := a.FluxLm, b.FluxLm
+	if worth == 0 && was == 0 {
+		worth, was = a.OutW, b.OutW
 	}
-	return gain > had*1.02 || (gain > had*0.98 && a.Series*a.Parallel < b.Series*b.Parallel)
+	return worth*plainness(a) > was*plainness(b)*1.001
 }
+
+// plainness weighs light against emitters: twice as many have to give 7 % more (chosen), or
+// the few are the better wiring.
+func plainness(m *ArrayMatch) float64 { return math.Pow(float64(m.Series*m.Parallel), -0.1) }
 
 func orInf(p *float64) float64 {
 	if p == nil {

@@ -153,6 +153,11 @@ func TestArraysForADriver(t *testing.T) {
 	if err != nil || glow[0].Fit == No {
 		t.Errorf("told to give 5 mA: %+v: %s, %v", glow[0], glow[0].Why(), err)
 	}
+	// At a fifth of the rating more strings give a little more light, and are not worth it.
+	few, err := question(t, light).Arrays(context.Background(), d, &design.DriverUse{SetCurrentA: p(0.3)}, "emitters", []*design.Emitter{e})
+	if err != nil || few[0].Fit == No || few[0].Parallel != 1 || few[0].Series < 2 {
+		t.Errorf("%+v, %v", few[0], err)
+	}
 	// On four boards in parallel the same driver is shared by four times the strings.
 	light.Variants[0].Feeds[0].Loads[1].Loads[0].Loads[0].Array.Count = 4
 	boards, err := question(t, light).Arrays(context.Background(), d, &design.DriverUse{SetCurrentA: p(1.5)}, "emitters", []*design.Emitter{e})
