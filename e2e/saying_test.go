@@ -90,10 +90,13 @@ func TestWhatLightsUp(t *testing.T) {
 	}
 }
 
-// An emitter by what its seller says: read while it is typed, kept with what is claimed.
+// An emitter by what its seller says: read while it is typed, kept with what is claimed; of
+// the package before it nothing is kept.
 func TestEmitterByItsLabel(t *testing.T) {
-	id := copyOf(t, "shore-search-handlamp.json", "Handlamp with a bought package")
+	id := copyOf(t, "boathouse-floodlight.json", "Floodlight with another package")
 	p := open(t, "/lights/"+id+"/emitters")
+	p.figure("/array/packageRows", "5")
+	p.sees("Each row of dies in it")
 	p.press("section[aria-label=Workbench] button", "Change…")
 	p.press("[role=dialog] button", "By its label…")
 	p.write("[data-testid=label] input", "20 W 30-34 V 1500 lm")
@@ -101,7 +104,11 @@ func TestEmitterByItsLabel(t *testing.T) {
 	p.press("[role=dialog] button", "Take it")
 	p.saved()
 	light := stored(t, id)
-	e := light.Part(light.Variants[0].Feeds[0].Loads[1].Loads[0].Loads[0].Array.PartID).Emitter
+	a := light.Variants[0].Feeds[0].Loads[0].Loads[0].Loads[0].Array
+	e := light.Part(a.PartID).Emitter
+	if a.PackageRows != 0 {
+		t.Errorf("%d rows of the package before", a.PackageRows)
+	}
 	if e.JunctionsSer != 10 || e.Claimed == nil || e.Claimed.PowerW == nil || *e.Claimed.PowerW != 20 || *e.Claimed.FluxLm != 1500 {
 		t.Errorf("%+v, claimed %+v", e, e.Claimed)
 	}
