@@ -9,7 +9,7 @@ import { CursorLine } from './CursorLine'
 import { Knob, type Handle } from './Knob'
 import { Stretch } from './Stretch'
 import type { Axis, Line } from './lines'
-import { inkOf, placeLabels, withLabels, type Label } from './labels'
+import { colourOfLabel, inkOf, placeLabels, withLabels, type Label } from './labels'
 import { inTurn } from '../solved/turns'
 import css from './chart.module.css'
 
@@ -98,7 +98,7 @@ export function Chart({ title, lines, x, y, cursor, levels, knobs, marks, height
       yAxis: [axis(y[0], 'left'), axis(second, 'right')].filter(Boolean),
       series: lines.map((l, i) => ({
         type: 'line', name: l.name, data: l.points, yAxisIndex: l.axis, showSymbol: false, color: resolve(l.colour), lineStyle: { width: 2, type: l.dashed === 'dotted' ? 'dotted' : l.dashed ? 'dashed' : 'solid' },
-        markPoint: i === 0 && marks ? { silent: true, symbol: 'circle', symbolSize: 11, itemStyle: { color: colourOf('--paper'), borderColor: colourOf('--ink'), borderWidth: 2 }, label: { position: 'top', distance: 8, color: colourOf('--ink'), fontSize: 12, fontWeight: 'bold', formatter: (m: { name: string }) => m.name }, data: marks.map((m) => ({ name: m.name, coord: [m.x, m.y], label: m.x < 0.04 * (x.max ?? Infinity) ? { position: 'right' as const } : {} })) } : undefined,
+        markPoint: i === 0 && marks ? { silent: true, symbol: 'circle', symbolSize: 11, itemStyle: { color: colourOf('--paper'), borderColor: colourOf('--ink'), borderWidth: 2 }, label: { show: false }, data: marks.map((m) => ({ coord: [m.x, m.y] })) } : undefined,
         markLine: {
           silent: true, symbol: 'none', animation: false,
           data: [
@@ -175,8 +175,8 @@ export function Chart({ title, lines, x, y, cursor, levels, knobs, marks, height
       <div className={css.room}>
         <div ref={box} className={fill ? `${css.drawing} ${css.grows}` : css.drawing} style={{ '--tall': `${height}px`, ...(fill && { '--least': `${fill.among ? 150 : 190}px`, '--less': `${fill.less}px`, '--among': fill.among ?? 1 }) } as CSSProperties} />
         {labels?.map((l) => (
-          <div key={l.line} aria-hidden className={css.label} style={{ left: l.x, top: l.y, color: `var(${inkOf(lines[l.line]?.colour ?? '')})` }}>
-            {lines[l.line]?.name}
+          <div key={l.line ?? l.name} aria-hidden className={css.label} style={{ left: l.x, top: l.y, color: `var(${inkOf(colourOfLabel(l, lines))})`, fontWeight: l.line === undefined ? 700 : undefined }}>
+            {l.name}
           </div>
         ))}
         {cursor !== undefined && <CursorLine chart={chart} x={cursor} drawn={labels} />}

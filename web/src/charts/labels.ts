@@ -1,9 +1,11 @@
 import type { ECharts } from 'echarts/core'
 import type { Line } from './lines'
 
-/** Where the name of a line stands: its top left corner, in the pixels of the chart. */
+/** Where the name of a line, or of a point, stands: its top left corner, in the pixels of the chart. */
 export interface Label {
-  line: number
+  /** Which line it names; absent: a point. */
+  line?: number
+  name: string
   x: number
   y: number
 }
@@ -53,27 +55,43 @@ function span(points: [number, number][], left: number, right: number): [top: nu
   return bottom >= top ? [top, bottom] : undefined
 }
 
-/** Puts the name of each line beside it where nothing crosses it; a line without such a place has none. */
+/** The name of a point: above it if no line crosses that, else beside or below it. */
+function besideMark([x, y]: [number, number], w: number, plot: Rect, drawn: [number, number][][], taken: Rect[]): Rect {
+  const at = (left: number, top: number): Rect => ({ left, right: left + w, top, bottom: top + height })
+  const above = y - 9 - height
+  const below = y + 9
+  const tries = [at(x - w / 2, above), at(x - w - 9, above), at(x + 9, above), at(x - w - 9, below), at(x + 9, below), at(x - w / 2, below), at(x + 12, y - height / 2), at(x - w - 12, y - height / 2)]
+  const free = (r: Rect) => r.left >= plot.left && r.right <= plot.right && r.top >= plot.top - 12 && r.bottom <= plot.bottom && !taken.some((t) => overlaps(t, r)) && drawn.every((d) => {
+    const s = span(d, r.left, r.right)
+    return !s || s[1] < r.top || s[0] > r.bottom
+  })
+  return tries.find(free) ?? at(Math.min(Math.max(x - w / 2, plot.left), plot.right - w), above)
+}
+
+/** Puts the name of each line beside it where nothing crosses it; a line without such a place has none. Points have theirs first, and always. */
 export function placeLabels(chart: ECharts, lines: Line[], levels: { value: number; axis: 0 | 1; name: string }[], marks: { x: number; y: number; name: string }[]): Label[] {
   const width = chart.getWidth()
   const plot: Rect = { left: 60, right: width - (lines.some((l) => l.axis === 1) ? 60 : 18), top: 14, bottom: chart.getHeight() - 38 }
-  if (lines.length < 2 || plot.right - plot.left < 120) return []
   // An axis that nothing is drawn against is not there.
   const pixel = (axis: 0 | 1, p: [number, number]) => {
     const at: unknown = chart.convertToPixel({ xAxisIndex: 0, yAxisIndex: axis }, p)
     return Array.isArray(at) ? (at as [number, number]) : undefined
   }
   const drawn = lines.map((l) => l.points.map((p): [number, number] => pixel(l.axis, p) ?? [NaN, NaN]))
-  const taken: Rect[] = marks.flatMap((m) => {
+  const taken: Rect[] = []
+  const labels: Label[] = []
+  for (const m of marks) {
     const p = pixel(0, [m.x, m.y])
-    const half = widthOf(m.name) / 2 + 6
-    return p ? [{ left: p[0] - half, right: p[0] + half, top: p[1] - 26, bottom: p[1] + 8 }] : []
-  })
+    if (!p) continue
+    const named = besideMark(p, widthOf(m.name) * 1.08, plot, drawn, taken) // it is bold
+    labels.push({ name: m.name, x: named.left, y: named.top })
+    taken.push(named, { left: p[0] - 8, right: p[0] + 8, top: p[1] - 8, bottom: p[1] + 8 })
+  }
+  if (lines.length < 2 || plot.right - plot.left < 120) return labels
   for (const v of levels) {
     const p = pixel(v.axis, [lines[0]?.points[0]?.[0] ?? 0, v.value])
     if (p) taken.push({ left: plot.left, right: plot.left + widthOf(v.name) + 12, top: p[1] - 20, bottom: p[1] }, { left: plot.left, right: plot.right, top: p[1] - 2, bottom: p[1] + 2 })
   }
-  const labels: Label[] = []
   lines.forEach((line, i) => {
     const w = widthOf(line.name) + 4
     for (const share of places) {
@@ -92,12 +110,15 @@ export function placeLabels(chart: ECharts, lines: Line[], levels: { value: numb
       })
       if (found === undefined) continue
       taken.push({ left: left - 4, right: left + w + 4, top: found, bottom: found + height })
-      labels.push({ line: i, x: left + 2, y: found })
+      labels.push({ line: i, name: line.name, x: left + 2, y: found })
       return
     }
   })
   return labels
 }
+
+/** The colour of what a name belongs to. */
+export const colourOfLabel = (l: Label, lines: Line[]) => (l.line === undefined ? '--ink' : (lines[l.line]?.colour ?? ''))
 
 /** A drawing that leaves the page takes its names along. */
 export function withLabels(svg: string, labels: Label[], lines: Line[], resolve: (colour: string) => string): string {
@@ -106,8 +127,8 @@ export function withLabels(svg: string, labels: Label[], lines: Line[], resolve:
     text.setAttribute('x', String(l.x))
     text.setAttribute('y', String(l.y + 12))
     text.setAttribute('font-size', '12')
-    text.setAttribute('fill', resolve(inkOf(lines[l.line]?.colour ?? '')))
-    text.textContent = lines[l.line]?.name ?? ''
+    text.setAttribute('fill', resolve(inkOf(colourOfLabel(l, lines))))
+    text.textContent = l.name
     return new XMLSerializer().serializeToString(text)
   })
   return svg.replace(/<\/svg>\s*$/, `${words.join('')}</svg>`)

@@ -118,10 +118,10 @@ function OneStep({ step, number, onTick, onRead, onTake }: { step: Step; number:
             <Box sx={{ fontSize: 13 }}>
               <Box component="span" sx={{ color: 'var(--ink-soft)' }}>Expect, {r.what}: </Box>
               {r.open ? 'not known: read it' : (
-                <>
-                  <span className="figure">{text(show(r.expected, r.quantity, settings))}</span>
-                  <Box component="span" className="figure" sx={{ color: 'var(--ink-soft)', whiteSpace: 'nowrap' }}> ± {text(within(r.within, r.expected, r.quantity, settings))}</Box>
-                </>
+                <Box component="span" className="figure" sx={{ whiteSpace: 'nowrap' }}>
+                  {text(show(r.expected, r.quantity, settings))}
+                  <Box component="span" sx={{ color: 'var(--ink-soft)' }}> ± {text(within(r.within, r.expected, r.quantity, settings))}</Box>
+                </Box>
               )}
               {r.replaces && <Button sx={{ p: 0, ml: 1, minWidth: 0, fontSize: 13 }} onClick={() => onTake(r.replaces)}>Take {r.replaces.label}</Button>}
             </Box>
