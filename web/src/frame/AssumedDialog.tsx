@@ -46,7 +46,7 @@ function AssumedRow({ light, assumption, onGo, onSure }: { light: Light; assumpt
   const name = placeName(light, pointer)
   const part = /^\/parts\/(\d+)/.exec(pointer)
   const value = get(light, pointer)
-  const said = typeof value === 'number' ? text(show(value, quantityOf(pointer.slice(pointer.lastIndexOf('/') + 1)), settings, 2)) : typeof value === 'string' ? wordOf(value) : ''
+  const said = typeof value === 'number' ? text(show(value, quantityOf(pointer.slice(pointer.lastIndexOf('/') + 1)), settings, 2)) : typeof value === 'string' ? wordOf(value, pointer) : ''
   return (
     <Box component="li" data-assumed={at} sx={{ display: 'grid', gridTemplateColumns: { xs: '1fr auto', sm: '1fr auto auto auto' }, columnGap: 1.5, alignItems: 'baseline', py: 0.75, borderTop: '1px solid var(--line)' }}>
       <Box>

@@ -155,7 +155,7 @@ const say = (value: unknown, pointer: string, settings: Preferences): string => 
     return quantity === 'current' ? amps(value) : text(editable(value, quantity, settings))
   }
   if (typeof value === 'boolean') return value ? 'yes' : 'no'
-  return typeof value === 'string' ? wordOf(value) : 'differs'
+  return typeof value === 'string' ? wordOf(value, pointer) : 'differs'
 }
 
 /** What was chosen differently, part by part and figure by figure. */

@@ -56,7 +56,7 @@ export function ChoiceRow({ label, title, pointer, value, options, onChange }: {
         </MenuItem>
         {options.map((o) => (
           <MenuItem key={o} value={o} dense>
-            {wordOf(o)}
+            {wordOf(o, pointer)}
           </MenuItem>
         ))}
       </Select>

@@ -9,8 +9,8 @@ const words: Record<string, string> = {
   pots: 'pots', 'three-in-one': 'three-in-one leads', analog: 'a voltage', pwm: 'PWM', 'phase-cut': 'the mains cut by a wall dimmer', leading: 'leading edge', trailing: 'trailing edge', either: 'either', ohmic: 'a resistance', slope: 'as between the last two readings',
 }
 
-/** A word of the light file as people say it. */
-export const wordOf = (code: string) => words[code] ?? code.replaceAll('-', ' ')
+/** A word of the light file as people say it, in the field that it stands in. */
+export const wordOf = (code: string, pointer = '') => (code === 'none' && pointer.endsWith('/dimming') ? 'not at all' : (words[code] ?? code.replaceAll('-', ' ')))
 
 /** The first letter made large: for sentences that stand alone. */
 export const capital = (s: string) => s.charAt(0).toUpperCase() + s.slice(1)
