@@ -37,14 +37,16 @@ const ShortestS = 0.1
 
 // What a recorder holds itself to (chosen).
 const (
-	lease      = 8 * time.Second  // a log whose server fell silent is taken over after it
-	look       = time.Second      // how often it looks for logs to write
-	silentEnds = 10 * time.Minute // where no instrument has answered for so long, writing stops
-	mostRows   = 2_000_000
-	leastWait  = 20 * time.Millisecond
-	mostWait   = time.Second
-	firstRetry = 500 * time.Millisecond // of an instrument that does not answer; then twice as long each time
-	lastRetry  = 15 * time.Second
+	lease       = 8 * time.Second  // a log whose server fell silent is taken over after it
+	look        = time.Second      // how often it looks for logs to write
+	silentEnds  = 10 * time.Minute // where no instrument has answered for so long, writing stops
+	mostRows    = 2_000_000
+	mostWaiting = 600 // readings that wait to be kept: a minute of the fastest
+	mostAtOnce  = 100
+	leastWait   = 20 * time.Millisecond
+	mostWait    = time.Second
+	firstRetry  = 500 * time.Millisecond // of an instrument that does not answer; then twice as long each time
+	lastRetry   = 15 * time.Second
 )
 
 // A Recorder writes logs for one server.
@@ -132,34 +134,44 @@ func (r *Recorder) rows(ctx context.Context, l *store.KeptLog, owner string) err
 		channels[i] = listen(asking, r.hosts, source)
 	}
 	every := time.Duration(plan.EveryS / plan.Pace * float64(time.Second))
-	wait := max(leastWait, min(every*4/5, mostWait))
-	tick := time.NewTicker(every)
-	defer tick.Stop()
+	read := make(chan reading, mostWaiting)
+	go listenOn(asking, channels, every, now, read)
 	silent := make([]bool, len(channels))
 	heard, heldAt := time.Now(), time.Now()
 	for {
-		values, any := gather(ctx, channels, wait)
-		if ctx.Err() != nil {
+		var some []reading
+		select {
+		case <-ctx.Done():
 			return ctx.Err()
+		case first := <-read:
+			some = append(some, first)
 		}
-		at := now()
-		for i, c := range channels {
-			why := c.trouble()
-			if (why != "") == silent[i] {
-				continue
+		for len(some) < mostAtOnce && len(read) > 0 {
+			some = append(some, <-read)
+		}
+		var keep []store.LiveReading
+		at := some[len(some)-1].at
+		for k := range some {
+			for i, why := range some[k].trouble {
+				if (why != "") == silent[i] {
+					continue
+				}
+				if silent[i] = why != ""; silent[i] {
+					why = nameOf(l, i) + ": " + why
+				} else {
+					why = nameOf(l, i) + " answers again"
+				}
+				if err := r.mark(ctx, l, some[k].at, why); err != nil {
+					return err
+				}
 			}
-			if silent[i] = why != ""; silent[i] {
-				why = nameOf(l, i) + ": " + why
-			} else {
-				why = nameOf(l, i) + " answers again"
-			}
-			if err := r.mark(ctx, l, at, why); err != nil {
-				return err
+			if some[k].any {
+				keep = append(keep, store.LiveReading{S: some[k].at, Values: some[k].values})
 			}
 		}
 		switch {
-		case any:
-			seq, err := r.kept(ctx, l.ID, owner, at, values)
+		case len(keep) > 0:
+			seq, err := r.kept(ctx, l.ID, owner, keep)
 			if err != nil {
 				return err
 			}
@@ -175,18 +187,47 @@ func (r *Recorder) rows(ctx context.Context, l *store.KeptLog, owner string) err
 			}
 			heldAt = time.Now()
 		}
+	}
+}
+
+// A reading is what all channels answered at one time.
+type reading struct {
+	at      float64
+	values  []float64
+	any     bool
+	trouble []string // of each channel; empty: none
+}
+
+// listenOn asks the channels again and again; what it heard waits to be kept, so that a slow
+// store misses no row.
+func listenOn(ctx context.Context, channels []*channel, every time.Duration, now func() float64, to chan<- reading) {
+	wait := max(leastWait, min(every*4/5, mostWait))
+	tick := time.NewTicker(every)
+	defer tick.Stop()
+	for {
+		one := reading{trouble: make([]string, len(channels))}
+		one.values, one.any = gather(ctx, channels, wait)
+		one.at = now()
+		for i, c := range channels {
+			one.trouble[i] = c.trouble()
+		}
 		select {
 		case <-ctx.Done():
-			return ctx.Err()
+			return
+		case to <- one:
+		}
+		select {
+		case <-ctx.Done():
+			return
 		case <-tick.C:
 		}
 	}
 }
 
-// kept stores a row, and tries again within the lease where the database is away for a moment.
-func (r *Recorder) kept(ctx context.Context, id, owner string, atS float64, values []float64) (seq int, err error) {
+// kept stores rows, and tries again within the lease where the database is away for a moment.
+func (r *Recorder) kept(ctx context.Context, id, owner string, rows []store.LiveReading) (seq int, err error) {
 	for until := time.Now().Add(lease / 2); ; {
-		seq, err = r.store.AppendReading(ctx, id, owner, lease, atS, values)
+		seq, err = r.store.AppendReadings(ctx, id, owner, lease, rows)
 		if err == nil || errors.Is(err, store.ErrNotOurs) || !store.Unreachable(err) || ctx.Err() != nil || time.Now().After(until) {
 			return seq, err
 		}

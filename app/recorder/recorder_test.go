@@ -3,6 +3,7 @@ package recorder
 import (
 	"bufio"
 	"context"
+	"database/sql"
 	"encoding/json"
 	"fmt"
 	"log"
@@ -20,7 +21,10 @@ import (
 	"photherm/examples"
 )
 
-var shared *store.Store
+var (
+	shared *store.Store
+	dsn    string
+)
 
 func TestMain(m *testing.M) {
 	os.Exit(func() int {
@@ -35,7 +39,8 @@ func TestMain(m *testing.M) {
 			log.Fatal(err)
 		}
 		defer db.Stop()
-		if shared, err = store.Open(ctx, db.DSN("")); err != nil {
+		dsn = db.DSN("")
+		if shared, err = store.Open(ctx, dsn); err != nil {
 			log.Fatal(err)
 		}
 		defer shared.Close()
@@ -227,7 +232,7 @@ func TestHandOver(t *testing.T) {
 	if logs, err := shared.ClaimLogs(ctx, "test", time.Minute); err != nil || len(logs) != 1 {
 		t.Fatal(len(logs), err)
 	}
-	if _, err := shared.AppendReading(ctx, l.ID, "test", time.Minute, 1e6, []float64{1}); err != nil {
+	if _, err := shared.AppendReadings(ctx, l.ID, "test", time.Minute, []store.LiveReading{{S: 1e6, Values: []float64{1}}}); err != nil {
 		t.Fatal(err)
 	}
 	if err := shared.LeaveLog(ctx, l.ID, "test"); err != nil {
@@ -311,6 +316,38 @@ func TestSlow(t *testing.T) {
 	}
 	if filled < 3 || filled > len(v[0])/2 {
 		t.Errorf("%d of %d rows have the slow one", filled, len(v[0]))
+	}
+}
+
+// A store that lets nothing be written for two seconds costs no row of ten a second.
+func TestStoreThatWaits(t *testing.T) {
+	m := newMeter(t, func(n int) string { return fmt.Sprint(n) })
+	l := begin(t, Plan{EveryS: 0.1, Pace: 1, Sources: []Source{{m.address(), "voltage"}}})
+	run(t)
+	until(t, "five rows", func() bool { s, _ := rows(t, l, 1); return len(s) >= 5 })
+	db, err := sql.Open("mysql", dsn)
+	if err != nil {
+		t.Fatal(err)
+	}
+	defer db.Close()
+	tx, err := db.Begin()
+	if err != nil {
+		t.Fatal(err)
+	}
+	if _, err := tx.Exec(`SELECT id FROM logs WHERE id = ? FOR UPDATE`, l.ID); err != nil {
+		t.Fatal(err)
+	}
+	time.Sleep(2 * time.Second)
+	if err := tx.Rollback(); err != nil {
+		t.Fatal(err)
+	}
+	before, _ := rows(t, l, 1)
+	until(t, "what waited and five rows more", func() bool { s, _ := rows(t, l, 1); return len(s) >= len(before)+25 })
+	s, _ := rows(t, l, 1)
+	for i := 1; i < len(s); i++ {
+		if s[i] <= s[i-1] || s[i] > s[i-1]+1 {
+			t.Errorf("after %g s comes %g s", s[i-1], s[i])
+		}
 	}
 }
 

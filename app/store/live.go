@@ -136,25 +136,31 @@ func (s *Store) LeaveLog(ctx context.Context, id, owner string) error {
 	return nil
 }
 
-// AppendReading writes a row of a log by its owner, and holds its lease; what it gives back was
-// kept. Rows that fill a chunk are packed on the way. The error is ErrNotOurs as HoldLog's is.
-func (s *Store) AppendReading(ctx context.Context, id, owner string, lease time.Duration, atS float64, values []float64) (seq int, err error) {
-	data := make([]byte, 0, 8*len(values))
-	for _, x := range values {
-		data = binary.LittleEndian.AppendUint64(data, math.Float64bits(x))
+// AppendReadings writes rows of a log, in their order, by its owner, and holds its lease; what it
+// gives back, the number of the last, was kept. The rows' own numbers are not looked at. Rows that
+// fill a chunk are packed on the way. The error is ErrNotOurs as HoldLog's is.
+func (s *Store) AppendReadings(ctx context.Context, id, owner string, lease time.Duration, rows []LiveReading) (seq int, err error) {
+	if len(rows) == 0 {
+		return 0, fmt.Errorf("storing readings of log %s: there are none", id)
 	}
 	err = s.atomically(ctx, func(tx *sql.Tx) error {
-		if err := held(tx.ExecContext(ctx, `UPDATE logs SET readings = readings + 1, seconds = GREATEST(seconds, ?), lease_until = `+until+` WHERE id = ? AND owner = ? AND state = ?`, atS, lease.Microseconds(), id, owner, LogRunning)); err != nil {
+		if err := held(tx.ExecContext(ctx, `UPDATE logs SET readings = readings + ?, seconds = GREATEST(seconds, ?), lease_until = `+until+` WHERE id = ? AND owner = ? AND state = ?`, len(rows), rows[len(rows)-1].S, lease.Microseconds(), id, owner, LogRunning)); err != nil {
 			return err
 		}
 		if err := tx.QueryRowContext(ctx, `SELECT readings FROM logs WHERE id = ?`, id).Scan(&seq); err != nil {
-			return fmt.Errorf("numbering a reading of log %s: %w", id, err)
+			return fmt.Errorf("numbering readings of log %s: %w", id, err)
 		}
-		if _, err := tx.ExecContext(ctx, `INSERT INTO log_readings (log_id, seq, s, data) VALUES (?, ?, ?, ?)`, id, seq, atS, data); err != nil {
-			return fmt.Errorf("storing a reading of log %s: %w", id, err)
+		for i := range rows {
+			data := make([]byte, 0, 8*len(rows[i].Values))
+			for _, x := range rows[i].Values {
+				data = binary.LittleEndian.AppendUint64(data, math.Float64bits(x))
+			}
+			if _, err := tx.ExecContext(ctx, `INSERT INTO log_readings (log_id, seq, s, data) VALUES (?, ?, ?, ?)`, id, seq-len(rows)+1+i, rows[i].S, data); err != nil {
+				return fmt.Errorf("storing a reading of log %s: %w", id, err)
+			}
 		}
-		if seq%chunkRows == 0 {
-			return packLive(ctx, tx, id, len(values))
+		if seq/chunkRows > (seq-len(rows))/chunkRows {
+			return packLive(ctx, tx, id, len(rows[0].Values))
 		}
 		return nil
 	})

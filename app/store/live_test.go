@@ -34,18 +34,34 @@ func TestLiveLog(t *testing.T) {
 		if i%10 == 0 {
 			second = math.NaN()
 		}
-		seq, err := shared.AppendReading(ctx, log.ID, owner, time.Minute, float64(i), []float64{math.Sin(float64(i)), second})
+		seq, err := shared.AppendReadings(ctx, log.ID, owner, time.Minute, []LiveReading{{S: float64(i), Values: []float64{math.Sin(float64(i)), second}}})
 		if err == nil && seq != i {
 			t.Fatalf("reading %d has number %d", i, seq)
 		}
 		return err
 	}
 	for i := 1; i <= rows-10; i++ {
+		if i == chunkRows-2 { // several at once, over the end of a chunk
+			var some []LiveReading
+			for ; i <= chunkRows+3; i++ {
+				second := float64(i)
+				if i%10 == 0 {
+					second = math.NaN()
+				}
+				some = append(some, LiveReading{S: float64(i), Values: []float64{math.Sin(float64(i)), second}})
+			}
+			if seq, err := shared.AppendReadings(ctx, log.ID, "first", time.Minute, some); err != nil || seq != chunkRows+3 {
+				t.Fatalf("the last of several has number %d, %v", seq, err)
+			}
+		}
 		if err := write("first", i); err != nil {
 			t.Fatal(err)
 		}
 	}
-	if _, err := shared.AppendReading(ctx, log.ID, "second", time.Minute, 1e6, []float64{0, 0}); !errors.Is(err, ErrNotOurs) {
+	if _, err := shared.AppendReadings(ctx, log.ID, "first", time.Minute, nil); err == nil {
+		t.Error("no rows were written")
+	}
+	if _, err := shared.AppendReadings(ctx, log.ID, "second", time.Minute, []LiveReading{{S: 1e6, Values: []float64{0, 0}}}); !errors.Is(err, ErrNotOurs) {
 		t.Errorf("written by who has no lease: %v", err)
 	}
 	if err := shared.HoldLog(ctx, log.ID, "second", time.Minute); !errors.Is(err, ErrNotOurs) {
@@ -69,7 +85,7 @@ func TestLiveLog(t *testing.T) {
 		t.Errorf("since: %+v, %v", fresh, err)
 	}
 	sums, err := shared.LogSummaries(ctx, log.ID, 0, math.MaxFloat64)
-	if err != nil || len(sums) != 2 || sums[1].FromS != chunkRows+1 || sums[1].ToS != rows-5 || *sums[1].Max[1] != rows-5 {
+	if err != nil || len(sums) != 2 || sums[1].FromS != chunkRows+4 || sums[1].ToS != rows-5 || *sums[1].Max[1] != rows-5 {
 		t.Errorf("summaries: %+v, %v", sums, err)
 	}
 	for range 2 { // twice is once
