@@ -49,12 +49,15 @@ func (q *Question) Arrays(ctx context.Context, d *design.Driver, use *design.Dri
 		}
 		return out, nil
 	}
+candidates:
 	for i, e := range candidates {
 		model, err := emitter.New(e)
 		if err != nil {
 			return nil, fmt.Errorf("matching emitters: %w", err)
 		}
 		best := ArrayMatch{Match: Match{Index: i, Fit: No, why: incomplete}}
+		// What stands there now stays wired as it is, if that fits.
+		kept := q.standsAs(node.Array, e)
 		asked.maxA, asked.ratedA = orInf(e.MaxCurrentA), orInf(e.RatedCurrentA)
 		for parallel := 1; parallel <= mostParallel; parallel++ {
 			if ctx.Err() != nil {
@@ -72,6 +75,10 @@ func (q *Question) Arrays(ctx context.Context, d *design.Driver, use *design.Dri
 					return nil, fmt.Errorf("matching emitters: %w", err)
 				}
 				m := ArrayMatch{one, series, parallel, series * parallel * boards}
+				if kept(&m) {
+					out = append(out, m)
+					continue candidates
+				}
 				if better(&m, &best) {
 					best = m
 				}
@@ -86,6 +93,15 @@ func (q *Question) Arrays(ctx context.Context, d *design.Driver, use *design.Dri
 		return int(max(-1, min(1, b.FluxLm-a.FluxLm)))
 	})
 	return out, nil
+}
+
+// standsAs tells the wiring of an array, where it is of these emitters and fits.
+func (q *Question) standsAs(a *design.Array, e *design.Emitter) func(m *ArrayMatch) bool {
+	part := q.light.Part(a.PartID)
+	same := part != nil && part.Emitter == e
+	return func(m *ArrayMatch) bool {
+		return same && m.Fit == Fits && m.Series == a.Series && m.Parallel == max(a.Parallel, 1)
+	}
 }
 
 // better prefers what fits, then light, or watts where the light is not known, as far as it

@@ -79,6 +79,28 @@ func TestEnoughComesFirst(t *testing.T) {
 	}
 }
 
+// What stands in the place stays wired as it is where that fits, and not where it does not.
+func TestWiredAsItIs(t *testing.T) {
+	light, err := sample.Example("germination-rack.json")
+	if err != nil {
+		t.Fatal(err)
+	}
+	supply := &light.Variants[0].Feeds[0].Loads[0].Loads[0]
+	node := &supply.Loads[0]
+	for series, as := range map[int]bool{node.Array.Series: true, 2 * node.Array.Series: false} {
+		node.Array.Series = series
+		found, err := search.MatchEmitters(context.Background(), light, 0, supply.ID, node.ID, nil)
+		if err != nil {
+			t.Fatal(err)
+		}
+		for _, f := range found {
+			if f.Local == node.Array.PartID && (f.Series == series && f.Parallel == node.Array.Parallel) != as {
+				t.Errorf("%d × %d is told as %d × %d", series, node.Array.Parallel, f.Series, f.Parallel)
+			}
+		}
+	}
+}
+
 // What a question gets wrong is named; a question withdrawn is nobody's fault.
 func TestPlaceError(t *testing.T) {
 	light, err := sample.Example("shore-search-handlamp.json")
