@@ -132,7 +132,7 @@ func TestWholeBoardStandsAsOne(t *testing.T) {
 	light := stored(t, id)
 	v := light.Variants[0]
 	a := v.Feeds[0].Loads[0].Loads[0].Loads[0].Array
-	if a.Series != 1 || a.Parallel != 1 || a.Count != 0 || len(v.Assumed) != 2 {
+	if a.Series != 1 || a.Parallel != 1 || a.Count != 0 || a.BoardKPerW != nil || len(v.Assumed) != 2 {
 		t.Errorf("%+v, assumed %+v", a, v.Assumed)
 	}
 	for _, r := range light.Part(a.PartID).Emitter.Forward {

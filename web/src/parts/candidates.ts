@@ -21,7 +21,7 @@ export const wiredAs = (light: Light, use: string, m: Pick<Candidate, 'series' |
 export function asOne(light: Light, variant: number, use: string): Light {
   const at = `/variants/${variant}`
   const node = nodesOf(light.variants[variant]!, at).find((p) => use.startsWith(`${p.pointer}/array`))
-  const bare = ['count', 'packageRows', 'mixed', 'unequal', 'ballastOhm', 'measuredOffsetV'].reduce((l, figure) => set(l, `${use}/${figure}`, undefined), light)
+  const bare = ['count', 'packageRows', 'mixed', 'unequal', 'ballastOhm', 'measuredOffsetV', 'boardKPerW', 'wantedCurrentA'].reduce((l, figure) => set(l, `${use}/${figure}`, undefined), light)
   const one = set(set(bare, `${use}/series`, 1), `${use}/parallel`, 1)
   if (!node) return one
   const path = `/feeds/${light.variants[variant]!.feeds[node.feed]!.id}/loads/${node.node.id}/array`
