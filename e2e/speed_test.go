@@ -5,6 +5,7 @@ import (
 	"testing"
 	"time"
 
+	"github.com/go-rod/rod"
 	"github.com/go-rod/rod/lib/input"
 )
 
@@ -49,6 +50,7 @@ func TestKeyToFigure(t *testing.T) {
 		}
 		return result.Value.Str()
 	}
+	first := strip()
 	field := p.get("input[data-pointer$='driver/setCurrentA']", "")
 	if err := field.Focus(); err != nil {
 		t.Fatal(err)
@@ -64,14 +66,7 @@ func TestKeyToFigure(t *testing.T) {
 		}
 		return list
 	}
-	before := strip()
-	var took []float64
-	const presses = 40
-	for i := range presses {
-		key := input.ArrowDown
-		if i%2 == 1 {
-			key = input.ArrowUp
-		}
+	press := func(key input.Key) float64 {
 		seen := len(changes())
 		if err := p.Keyboard.Type(key); err != nil {
 			t.Fatal(err)
@@ -81,12 +76,52 @@ func TestKeyToFigure(t *testing.T) {
 		if err != nil {
 			t.Fatal(err)
 		}
-		took = append(took, result.Value.Num())
 		time.Sleep(250 * time.Millisecond)
+		return result.Value.Num()
 	}
-	slices.Sort(took)
-	t.Logf("a key to new figures on the screen: p50 %.0f ms, p95 %.0f ms, longest %.0f ms (wanted p95: 50 ms)", took[len(took)/2], took[len(took)*95/100], took[len(took)-1])
+	tell := func(what string, took []float64) {
+		slices.Sort(took)
+		t.Logf("%s to new figures on the screen: p50 %.0f ms, p95 %.0f ms, longest %.0f ms (wanted p95: 50 ms)", what, took[len(took)/2], took[len(took)*95/100], took[len(took)-1])
+	}
+	p.figure("driver/setCurrentA", "2.8 A") // far from where a step gets another size
+	p.wait("its figures", func() (bool, error) { return strip() != first, nil })
+	p.rested()
+	if err := field.Focus(); err != nil {
+		t.Fatal(err)
+	}
+	before := strip()
+	var steps, leaps []float64
+	// Three steps down and two up, twelve times; then as many up as are left.
+	for i := range 60 {
+		key := input.ArrowDown
+		if i%5 > 2 {
+			key = input.ArrowUp
+		}
+		steps = append(steps, press(key))
+	}
+	for range 12 {
+		steps = append(steps, press(input.ArrowUp))
+	}
+	tell("a key", steps)
 	p.wait("the ribbon as it was, after as many steps up as down", func() (bool, error) { return strip() == before, nil })
+	// Now in this field, now in that.
+	fields := []*rod.Element{field, p.get("input[data-pointer$='driver/efficiency']", "")}
+	for i := range 40 {
+		if err := fields[i%2].Focus(); err != nil {
+			t.Fatal(err)
+		}
+		time.Sleep(250 * time.Millisecond) // as long as a hand needs from there to the key
+		key := input.ArrowDown
+		if i >= 20 {
+			key = input.ArrowUp
+		}
+		leaps = append(leaps, press(key))
+	}
+	tell("a key in another field than before", leaps)
+	p.wait("the ribbon as it was, after as many steps up as down in two fields", func() (bool, error) { return strip() == before, nil })
+	if err := field.Focus(); err != nil {
+		t.Fatal(err)
+	}
 
 	had := len(changes())
 	for range 60 {

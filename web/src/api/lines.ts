@@ -1,10 +1,10 @@
 import { Offline, Problem, tab, type Light } from './client'
 
-/** Asks something of a light that is told line by line, each as soon as it is there. */
-export async function* lines<Step>(path: string, light: Light, signal: AbortSignal): AsyncGenerator<Step> {
+/** Asks something of a light, or of one that is written out already, that is told line by line, each as soon as it is there. */
+export async function* lines<Step>(path: string, light: Light | string, signal: AbortSignal): AsyncGenerator<Step> {
   let response
   try {
-    response = await fetch(path, { method: 'POST', headers: { 'Content-Type': 'application/json', 'X-Photherm-Tab': tab }, body: JSON.stringify(light), signal })
+    response = await fetch(path, { method: 'POST', headers: { 'Content-Type': 'application/json', 'X-Photherm-Tab': tab }, body: typeof light === 'string' ? light : JSON.stringify(light), signal })
   } catch (e) {
     if (e instanceof DOMException && e.name === 'AbortError') throw e
     throw new Offline()

@@ -23,6 +23,8 @@ interface Props {
   reads?: (text: string) => number | undefined
   /** What was read that this figure stands for. */
   measured?: string
+  /** Told what an arrow key would make of it when it is gone into. */
+  onNear?: (values: number[]) => void
 }
 
 /** How many times off a bare number is asked about, chosen: its unit was meant to be another. */
@@ -35,7 +37,7 @@ const smallShare = 0.05
  * A figure changed in place: type it with any unit, nudge it with the arrow keys (Shift for ten steps), Escape takes
  * the typing back. What cannot be used stays in the field with the reason under it; onChange may refuse it too, with a UnitError.
  */
-export const FigureField = memo(function FigureField({ label, pointer, quantity, value, fallback, hint, error, onChange, required, step, assumed, measured, reads }: Props) {
+export const FigureField = memo(function FigureField({ label, pointer, quantity, value, fallback, hint, error, onChange, required, step, assumed, measured, reads, onNear }: Props) {
   const { settings } = useSettings()
   const [typed, setTyped] = useState<string>()
   const [wrong, setWrong] = useState('')
@@ -75,19 +77,33 @@ export const FigureField = memo(function FigureField({ label, pointer, quantity,
       setWrong((e as Error).message)
     }
   }
+  const stepped = (from: { number: string }, by: number) => {
+    const x = Number(from.number)
+    const size = step ?? (limits.whole || quantity === 'temperature' ? 1 : 10 ** Math.floor(Math.log10(Math.max(Math.abs(x), 1e-6)) - 1))
+    const next = parse(digits(Math.round((x + by * size) / size) * size, 6), quantity, unit)
+    check(next)
+    return next
+  }
   const nudge = (by: number) => {
     if (shown === undefined || value === undefined || typed !== undefined) return
-    const x = Number(shown.number)
-    const size = step ?? (limits.whole || quantity === 'temperature' ? 1 : 10 ** Math.floor(Math.log10(Math.max(Math.abs(x), 1e-6)) - 1))
     try {
-      const next = parse(digits(Math.round((x + by * size) / size) * size, 6), quantity, unit)
-      check(next)
+      const next = stepped(shown, by)
       nudged.current = true
       setWrong('')
       onChange(next, false)
     } catch (e) {
       setWrong((e as Error).message)
     }
+  }
+  const near = () => {
+    if (!shown || !onNear) return
+    onNear([-1, 1].flatMap((by) => {
+      try {
+        return stepped(shown, by)
+      } catch {
+        return [] // there its range ends
+      }
+    }))
   }
   const onKey = (e: KeyboardEvent) => {
     if (e.key === 'Enter') commit()
@@ -131,7 +147,10 @@ export const FigureField = memo(function FigureField({ label, pointer, quantity,
             placeholder={fallback ?? '—'}
             value={typed ?? (shown ? text(shown) : '')}
             onChange={(e) => setTyped(e.target.value)}
-            onFocus={(e) => e.target.select()}
+            onFocus={(e) => {
+              e.target.select()
+              near()
+            }}
             onBlur={commit}
             onKeyDown={onKey}
           />

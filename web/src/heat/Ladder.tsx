@@ -89,7 +89,8 @@ export function Ladder({ light, variant, at, moment, onGo, onPane }: { light: Li
     {tallest.top - tallest.bottom > worthK && (
       <Box sx={{ fontSize: 13, color: 'var(--ink-soft)' }} data-testid="tallest">
         {tallest.name === 'junction to case' && <>Most is lost between junction and case: more emitters at less current each. <Button sx={{ p: 0, minWidth: 0 }} onClick={() => onGo('emitters', `${way.pointer}/parallel`)}>Emitters</Button></>}
-        {(tallest.name === 'board and joint' || tallest.name === 'board' || tallest.name.startsWith('joint') || tallest.name === 'adhesive') && <>Most is lost between {tallest.name === 'adhesive' ? 'strip' : 'case'} and body: a thinner or a better layer, or more area. <Button sx={{ p: 0, minWidth: 0 }} onClick={() => onGo('heat', `${way.pointer}/joint`)}>The layer</Button></>}
+        {tallest.name === 'board' && <>Most is lost in star or board: take one with a metal core, or less watts on each; its figure is one emitter’s share. <Button sx={{ p: 0, minWidth: 0 }} onClick={() => onGo('emitters', `${way.pointer}/boardKPerW`)}>Star or board</Button></>}
+        {(tallest.name === 'board and joint' || tallest.name.startsWith('joint') || tallest.name === 'adhesive') && <>Most is lost between {tallest.name === 'adhesive' ? 'strip' : 'case'} and body: a thinner or a better layer, or more area. <Button sx={{ p: 0, minWidth: 0 }} onClick={() => onGo('heat', `${way.pointer}/joint`)}>The layer</Button></>}
         {tallest.name.startsWith('plate') && <>Most is lost on the way through the plate: spread what sits on it, or take a thicker one. <Button sx={{ p: 0, minWidth: 0 }} onClick={() => onPane('plate')}>The plate</Button></>}
         {tallest.name.endsWith('to air') && <>Most is lost between body and air: more surface, fins that stand, moving air. <Button sx={{ p: 0, minWidth: 0 }} onClick={() => onPane('sink')}>Size the sink</Button></>}
       </Box>

@@ -1,6 +1,7 @@
 import { createStore } from 'zustand/vanilla'
 import { Offline, Problem, type Light, type Schemas, type Solution, type Trace } from '../api/client'
 import { lines } from '../api/lines'
+import { Ahead, furtherOn } from './ahead'
 import { giveWay } from './turns'
 import { painted } from './painted'
 import { momentOf, reader, type Moment } from './trace'
@@ -26,6 +27,10 @@ export interface Solved {
 
 const retryMs = 1500
 
+/** A light that takes longer is not worked out before it is asked for, and how long the page rests before, chosen. */
+const quickMs = 200
+const restMs = 40
+
 /** Where the clock stands unless asked otherwise: where the light has warmed up. */
 const standardT = (trace: Trace | undefined) => (!trace ? 30 : trace.endsBy === 'settled' ? trace.endS : Math.min(2400, trace.endS / 2))
 
@@ -45,6 +50,13 @@ export class SolvedStore {
   private read: ((t: number) => Moment) | undefined
   /** Whether the course in time is asked for too. */
   private readonly course: boolean
+  private readonly ahead = new Ahead<Schemas['SolveStep']>()
+  /** The last two lights that were asked for. */
+  private steps: [before?: Light, last?: Light] = []
+  /** Which lights may come after the one that is asked for. */
+  private near: ((light: Light) => Light[]) | undefined
+  /** Whether the last answer came soon. */
+  private quick = false
 
   constructor(course: boolean) {
     this.course = course
@@ -58,6 +70,8 @@ export class SolvedStore {
       this.put({ variant, of: undefined, judged: undefined, solution: undefined, trace: undefined, traceLight: undefined, error: undefined })
     }
     this.wanted = { light, variant }
+    this.near = undefined
+    if (this.steps[1] !== light) this.steps = [this.steps[1], light]
     giveWay()
     if (this.running) this.enough?.()
     else void this.run()
@@ -73,6 +87,7 @@ export class SolvedStore {
   close() {
     this.closed = true
     this.wanted = undefined
+    this.ahead.stop()
   }
 
   private put(part: Partial<Solved>) {
@@ -112,6 +127,7 @@ export class SolvedStore {
         if (this.left(variant) || ask.signal.aborted) continue
         this.put({ light, error: e as Problem })
         if (e instanceof Offline) {
+          this.ahead.forget() // it may be another server that answers next
           await new Promise((r) => setTimeout(r, retryMs))
           this.wanted ??= { light, variant }
         }
@@ -120,12 +136,41 @@ export class SolvedStore {
     this.running = false
   }
 
+  /** Has lights worked out that may be asked for next; only while nothing is asked for, and if that does not take long. */
+  readonly foresee = (make: (light: Light) => Light[]) => {
+    this.near = make
+    const light = this.steps[1]
+    if (light && !this.running) this.expect(make(light))
+  }
+
+  private expect(lights: Light[]) {
+    if (this.wanted || this.closed || !this.quick) return
+    const { variant } = this.state.getState()
+    this.ahead.ask(lights.map((light) => {
+      const body = JSON.stringify(light)
+      const { path, key } = this.question(variant, body)
+      return { key, lines: (signal) => lines<Schemas['SolveStep']>(path, body, signal) }
+    }), restMs)
+  }
+
+  /** What is asked of a light, and what its answer goes by. */
+  private question(variant: number, body: string) {
+    const path = `/api/solve/steps?variant=${variant}&atS=${this.atS(variant)}&course=${this.course}`
+    return { path, key: `${path} ${body}` }
+  }
+
   private async hear(light: Light, variant: number, ask: AbortController) {
     let solved: Schemas['Solved'] | undefined
     let seen = painted
     let judged = false
+    const body = JSON.stringify(light)
+    const { path, key } = this.question(variant, body)
+    const begun = performance.now()
+    const heard: Schemas['SolveStep'][] = []
+    const coming = this.ahead.take(key)
     try {
-      for await (const step of lines<Schemas['SolveStep']>(`/api/solve/steps?variant=${variant}&atS=${this.atS(variant)}&course=${this.course}`, light, ask.signal)) {
+      for await (const step of (coming instanceof Promise ? await coming : coming) ?? lines<Schemas['SolveStep']>(path, body, ask.signal)) {
+        heard.push(step)
         if (this.left(variant)) return
         if (step.problem) throw new Problem(422, { detail: step.problem })
         if (step.solved) {
@@ -154,6 +199,11 @@ export class SolvedStore {
         if (this.wanted && (judged || this.enough)) return
       }
       if (!judged) throw new Offline()
+      this.ahead.keep(key, heard)
+      const [before, last] = this.steps
+      this.quick = performance.now() - begun < quickMs
+      const next = this.near?.(light) ?? [before && last === light ? furtherOn(before, light) : undefined].filter((l) => l !== undefined)
+      if (next.length > 0) this.expect(next)
     } finally {
       this.enough = undefined
     }

@@ -7,6 +7,9 @@ import { SolvedStore, type Solved } from './store'
 /** The figures of the page's light; a page without one has none. */
 export const SolvedContext = createContext(new SolvedStore(false))
 
+/** A way to say which lights may be asked for next. */
+export const useForesight = () => useContext(SolvedContext).foresee
+
 /** Something of what was solved; the component is drawn anew only when that changes, a list when one of its members does. */
 export function useSolved<T>(select: (s: Solved) => T): T {
   return useStore(useContext(SolvedContext).state, useShallow(select))

@@ -7,7 +7,7 @@ import { set } from '../document/pointer'
 import type { Change } from '../document/store'
 import { useShown } from '../document/useLight'
 import { FigureField } from '../figures/FigureField'
-import { useAssumed, useMeasured } from '../solved/useSolved'
+import { useAssumed, useForesight, useMeasured } from '../solved/useSolved'
 import type { PartKind } from '../parts/description'
 
 /** What a workbench is given. */
@@ -50,8 +50,11 @@ export function Field({ work, label, pointer, also, ...rest }: FieldProps) {
   })
   const { change } = work
   // The same as long as it is of the same figure, so that a field is drawn anew only when its own figure changes.
-  const onChange = useCallback((next: number | undefined, done: boolean) => change((l) => more.current?.(set(l, pointer, next), next) ?? set(l, pointer, next), label, done), [change, pointer, label])
-  return <FigureField label={label} pointer={pointer} value={typeof value === 'number' ? value : undefined} error={work.wrong.get(pointer)} assumed={useAssumed(pointer)} measured={useMeasured(pointer)} {...rest} onChange={onChange} />
+  const made = useCallback((l: Light, next: number | undefined) => more.current?.(set(l, pointer, next), next) ?? set(l, pointer, next), [pointer])
+  const onChange = useCallback((next: number | undefined, done: boolean) => change((l) => made(l, next), label, done), [change, made, label])
+  const foresee = useForesight()
+  const onNear = useCallback((values: number[]) => foresee((l) => values.map((x) => made(l, x))), [foresee, made])
+  return <FigureField label={label} pointer={pointer} value={typeof value === 'number' ? value : undefined} error={work.wrong.get(pointer)} assumed={useAssumed(pointer)} measured={useMeasured(pointer)} {...rest} onChange={onChange} onNear={onNear} />
 }
 
 /** A choice of the document by its JSON Pointer. */
