@@ -126,6 +126,9 @@ func (r *Run) runtime(a *Answers) {
 	case r.End.Kind == "charged":
 		a.RuntimeWhy = "it is being charged, and full after " + units.Duration(end)
 		return
+	case r.End.Kind == "over-charge":
+		a.RuntimeWhy = "it is being charged, and its board stops that after " + units.Duration(end)
+		return
 	case r.End.Kind == "time-limit" && r.charged():
 		a.RuntimeWhy = "its charger goes on: the cells do not run empty"
 		return

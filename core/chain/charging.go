@@ -1,6 +1,8 @@
 package chain
 
 import (
+	"math"
+
 	"photherm/core/circuit"
 	"photherm/core/source"
 )
@@ -18,4 +20,17 @@ func (m *Model) ChargerOn(feed string) *source.Charger {
 func charges(f *circuit.Feeder) bool {
 	_, ok := f.Law.(*source.Charger)
 	return ok
+}
+
+// highCellV is the voltage of the cell that stands highest in the pack of a feed, V.
+func (s *Solver) highCellV(feed int) float64 {
+	i := s.m.packOf(feed)
+	f := &s.Feeders[i]
+	if pack, ok := f.Law.(interface {
+		HighestV(y []float64, cellC, currentA float64) (float64, int)
+	}); ok {
+		v, _ := pack.HighestV(f.States(s.y), s.CellC[i], s.FeederAt[i].CurrentA)
+		return v
+	}
+	return math.NaN()
 }

@@ -7,12 +7,13 @@ import (
 
 	"photherm/core/circuit"
 	"photherm/core/driver"
+	"photherm/core/source"
 )
 
 // An Event is something that happens during a run.
 type Event struct {
 	T    float64 `json:"t" doc:"Seconds after switch-on"`
-	Kind string  `json:"kind" enum:"drop-out,regulates,half-light,tenth-light,below-cutoff,cut-off,empty,released,full,charged,charges-again,hangs,comes-up,lock-out,restarts,hiccup,cycling,cycling-ends,lowered,raised,dark,faded,settled,overheat,time-limit" doc:"What happens"`
+	Kind string  `json:"kind" enum:"drop-out,regulates,half-light,tenth-light,below-cutoff,cut-off,empty,released,full,charged,over-charge,charges-again,hangs,comes-up,lock-out,restarts,hiccup,cycling,cycling-ends,lowered,raised,dark,faded,settled,overheat,time-limit" doc:"What happens"`
 	Node string  `json:"node" doc:"Id of the node, feed or body"`
 	Text string  `json:"text" doc:"One sentence"`
 }
@@ -28,6 +29,7 @@ var eventText = map[string]string{
 	"released":      "the rested cells are above their release: protection switches on again",
 	"full":          "the cells are full, and take nothing more",
 	"charged":       "the charger's current has fallen to its end: it stops",
+	"over-charge":   "a cell has risen to where its board stops the charge",
 	"charges-again": "the rested cells have fallen far enough: the charger begins again",
 	"hangs":         "switched on into its load the supply hangs on its folded-back limit",
 	"comes-up":      "the load has let go: the supply comes up to its voltage",
@@ -306,7 +308,7 @@ func (r *runner) jump(which int, at float64) {
 func (r *runner) at(at float64, change func()) {
 	copy(r.locked, r.Locked)
 	for i := range r.Feeders {
-		r.cut[i] = r.Feeders[i].Cut
+		r.cut[i], r.gave[i] = r.Feeders[i].Cut, r.OnFeeder[i].CurrentA
 	}
 	for i := range r.cycles {
 		r.cycles[i].flips = 0
@@ -338,7 +340,11 @@ func (r *runner) noteLatches(at float64) {
 		f := &r.Feeders[i]
 		switch {
 		case !f.IsPack && f.Cut && !r.cut[i]:
-			r.note("charged", r.ownerOf(i), at)
+			kind := "charged"
+			if c, ok := f.Law.(*source.Charger); ok && c.Stopped(f.States(r.y), r.CellC[i], r.gave[i]) {
+				kind = "over-charge"
+			}
+			r.note(kind, r.ownerOf(i), at)
 		case !f.IsPack && !f.Cut && r.cut[i]:
 			r.note("charges-again", r.ownerOf(i), at)
 		case f.Cut && !r.cut[i]:

@@ -16,7 +16,7 @@ import (
 // times it is the figure of one.
 type Column struct {
 	Owner  string `json:"owner" doc:"Id of the feed, node or body; empty: the whole light. Of a node that is there several times it is the figure of one"`
-	Figure string `json:"figure" doc:"sourceW openV busV busA lossW charge cellV chargerA packA inV inA inW outV outA outW peakV peakA stringA mode fluxLm farV farLight lightW opticW junctionC caseC boardC seatC, of unlike strings string0A string0V string0Lm string0C and so on, of kinds of emitters in them string0kind1V string0kind1Lm string0kind1C, bodyC insideC heatW airW inputW looseW"`
+	Figure string `json:"figure" doc:"sourceW openV busV busA lossW charge cellV chargerA highCellV packA inV inA inW outV outA outW peakV peakA stringA mode fluxLm farV farLight lightW opticW junctionC caseC boardC seatC, of unlike strings string0A string0V string0Lm string0C and so on, of kinds of emitters in them string0kind1V string0kind1Lm string0kind1C, bodyC insideC heatW airW inputW looseW"`
 	Unit   string `json:"unit" doc:"Unit of the values"`
 }
 
@@ -40,6 +40,7 @@ var feedColumns = []columnOf[circuit.Feed]{
 	{"charge", "1", func(s *Solver, i int) float64 { return s.protection(s.m.packOf(i), s.FeederAt).Charge }, (*Model).hasPack},
 	{"cellV", "V", func(s *Solver, i int) float64 { return s.protection(s.m.packOf(i), s.FeederAt).CellV }, (*Model).hasPack},
 	{"chargerA", "A", func(s *Solver, i int) float64 { return s.FeederAt[s.m.chargerOf(i)].CurrentA }, (*Model).hasCharger},
+	{"highCellV", "V", (*Solver).highCellV, (*Model).hasCharger},
 	{"packA", "A", func(s *Solver, i int) float64 { return s.FeederAt[s.m.packOf(i)].CurrentA }, (*Model).hasCharger},
 }
 

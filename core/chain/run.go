@@ -119,6 +119,7 @@ type runner struct {
 	chunk      []float64
 	locked     []bool // as they were before a jump
 	cut        []bool
+	gave       []float64 // what each source gave then, A
 	levels     []float64
 	flips      []int // of each driver that goes down by itself
 }
@@ -148,7 +149,7 @@ func (r *runner) do() (*Run, error) {
 	}
 	n := len(r.Solver.y)
 	r.y, r.probe = make([]float64, n), make([]float64, n)
-	r.locked, r.cut = make([]bool, len(r.Nodes)), make([]bool, len(r.Feeders))
+	r.locked, r.cut, r.gave = make([]bool, len(r.Nodes)), make([]bool, len(r.Feeders)), make([]float64, len(r.Feeders))
 	r.stageRow = make([]float64, len(r.m.columns))
 	r.flips = make([]int, len(r.m.lowers))
 	r.start(r.y)
@@ -421,7 +422,7 @@ func (r *runner) ends(at float64) {
 	case r.st.T >= r.tEnd || r.run.Steps >= maxRunSteps:
 		r.end("time-limit", "", at)
 	case r.charged():
-		r.run.End = r.lastOf("charged", "charged", at)
+		r.run.End = r.lastOf("charged", "over-charge", at)
 	case r.rest != nil && at > referenceS && r.settled():
 		r.end("settled", "", at)
 	case packs > 0 && live == 0 && !supplied && !r.relights():

@@ -20,7 +20,10 @@ type Charge struct {
 	Phases     []ChargePhase `json:"phases" nullable:"false" doc:"What the charger does, in turn"`
 	FullS      *float64      `json:"fullS" doc:"Until the charger ends, s; null: it does not"`
 	Why        string        `json:"why" doc:"Why it does not end, or not by itself; empty: it does"`
-	Reached    float64       `json:"reached" doc:"Charge then, of 1"`
+	Reached    float64       `json:"reached" doc:"Charge then, of 1; of the group that holds least"`
+	HighCellV  float64       `json:"highCellV" doc:"How high the cell comes that stands highest, V"`
+	BearsV     float64       `json:"bearsV" doc:"And what it bears, V"`
+	Over       string        `json:"over" doc:"What is wrong where it is driven beyond; empty: it is not"`
 	MostW      *float64      `json:"mostW" doc:"Most heat in the charger, W; null: what feeds it is not known"`
 	MostC      *float64      `json:"mostC" doc:"How hot the charger gets, °C; null: its K/W is not known"`
 	InWh       *float64      `json:"inWh" doc:"Taken by the charger, Wh"`
@@ -87,6 +90,7 @@ func ChargeOf(ctx context.Context, light *design.Light, variant int, from float6
 		}
 	}
 	out.CellMaxA, out.CellMaxWhy = source.MaxChargeA(part.Cell)
+	out.BearsV = source.ChargeV(part.Cell)
 	out.CellA = law.CurrentA / float64(pack.Parallel)
 	if charger != nil && charger.ProgramV != nil && wantedA > 0 {
 		out.Ohm = new(source.ProgramOhmFor(charger, wantedA))
@@ -95,10 +99,13 @@ func ChargeOf(ctx context.Context, light *design.Light, variant int, from float6
 	switch {
 	case out.FullS == nil:
 		out.Why = whyNotFull(lit, run)
+	case stoppedByBoard(run):
+		// highest says by which cell.
 	case !law.EndsItself():
 		out.Why = fmt.Sprintf("a bench supply does not end by itself: take it off when its current has fallen to %s", units.Amps(law.EndA))
 	}
 	out.course(m, run, feed.ID, law, charger, float64(pack.Series), light.Conditions.AmbientC)
+	out.highest(run, pack, part.Cell, law.EndV/float64(pack.Series))
 	return out, q.ends(out, feed.ID, part.Cell)
 }
 
@@ -155,7 +162,7 @@ func figureOf(m *chain.Model, feed, figure string) int {
 // chargedAt is when charging ended first, and the charge then, or at the end of the run.
 func chargedAt(m *chain.Model, run *chain.Run, feed string) (*float64, float64) {
 	c, a := figureOf(m, feed, "charge"), figureOf(m, feed, "chargerA")
-	if law := m.ChargerOn(feed); law != nil && !law.EndsItself() {
+	if law := m.ChargerOn(feed); law != nil && !law.EndsItself() && !stoppedByBoard(run) {
 		for i := 1; i < len(run.T); i++ {
 			if was, is := run.Records[i-1][a], run.Records[i][a]; is <= law.EndA && was > law.EndA {
 				t := run.T[i-1] + (run.T[i]-run.T[i-1])*(was-law.EndA)/(was-is)
@@ -164,11 +171,56 @@ func chargedAt(m *chain.Model, run *chain.Run, feed string) (*float64, float64) 
 		}
 	}
 	for _, e := range run.Events {
-		if e.Kind == "charged" {
+		if e.Kind == "charged" || e.Kind == "over-charge" {
 			return new(e.T), run.At(e.T)[c]
 		}
 	}
 	return nil, run.Records[len(run.Records)-1][c]
+}
+
+// stoppedByBoard tells whether the first end of charging was its board's doing.
+func stoppedByBoard(run *chain.Run) bool {
+	for _, e := range run.Events {
+		if e.Kind == "charged" || e.Kind == "over-charge" {
+			return e.Kind == "over-charge"
+		}
+	}
+	return false
+}
+
+// beyondV is how far a cell may come above what it is charged to without a word, V (chosen: what
+// good chargers are off by; IEC 62133-2 tests lithium cells at 4.25 V, from memory).
+const beyondV = 0.05
+
+// full is the charge of cells that take nothing more.
+const full = 0.999
+
+// highest tells of the cell that comes highest, and what is wrong with that.
+func (c *Charge) highest(run *chain.Run, pack *design.Pack, cell *design.Cell, endV float64) {
+	who := "a cell"
+	if groups, err := source.GroupsOf(pack, cell); err == nil && len(pack.Groups) > 1 {
+		weakest := 0
+		for k := range groups {
+			if groups[k].CapacityAh() < groups[weakest].CapacityAh() {
+				weakest = k
+			}
+		}
+		who = fmt.Sprintf("group %d, which holds least,", weakest+1)
+	}
+	switch board := stoppedByBoard(run); {
+	case board:
+		c.Why = fmt.Sprintf("the board stops it: %s is at %s while another is at %.0f %%", who, units.Volts(c.HighCellV), 100*c.Reached)
+		if len(pack.Groups) < 2 {
+			c.Why = fmt.Sprintf("the board stops it: %s is at %s", who, units.Volts(c.HighCellV))
+		}
+	case endV > c.BearsV+beyondV:
+		c.Over = fmt.Sprintf("it is set to go on to %s a cell, and these bear %s: set its end lower", units.Volts(endV), units.Volts(c.BearsV))
+		if c.FullS == nil && c.Reached > full {
+			c.Why = "the cells are full before it comes to its end, and what it pushes into them beyond is not computed"
+		}
+	case c.HighCellV > c.BearsV+beyondV:
+		c.Over = fmt.Sprintf("%s is driven to %s and bears %s: it vents, or burns later, and nothing here watches each cell. Put in a board that stops at one cell, or groups of like capacity; do not charge it so", who, units.Volts(c.HighCellV), units.Volts(c.BearsV))
+	}
 }
 
 func whyNotFull(lit bool, run *chain.Run) string {
@@ -199,11 +251,13 @@ func (c *Charge) course(m *chain.Model, run *chain.Run, feed string, law *source
 	known := charger != nil && (charger.InputV != nil || charger.Kind == "switching")
 	most, joules := 0.0, 0.0
 	last := ""
+	high := figureOf(m, feed, "highCellV")
 	for i := range run.T {
 		if run.T[i] > end {
 			break
 		}
 		r := run.Records[i]
+		c.HighCellV = max(c.HighCellV, r[high])
 		if name := law.Phase(r[bus], r[open], r[chargerA]); name != last && (name != "ended" || i > 0) {
 			c.Phases, last = append(c.Phases, ChargePhase{name, run.T[i]}), name
 		}

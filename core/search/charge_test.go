@@ -3,9 +3,11 @@ package search
 import (
 	"context"
 	"math"
+	"strings"
 	"testing"
 
 	"photherm/core/design"
+	"photherm/core/source"
 )
 
 func charged(t *testing.T, light *design.Light, from float64, lit bool, wantedA float64) *Charge {
@@ -192,5 +194,76 @@ func TestGentleCurrent(t *testing.T) {
 	cell.ResistanceOhm = 1e-4
 	if a, err := GentleOf(context.Background(), cell, design.Pack{Series: 2, Parallel: 3}, 0.05); err != nil || a != nil {
 		t.Errorf("next to no resistance: %v, %v", a, err)
+	}
+}
+
+// Groups that hold unlike much, charged in series: the one that holds least is driven beyond the
+// others. A board that watches each cell stops it there; where nothing does, it goes on until the
+// sum of all stands at the charger's end, which says how far: each group has taken the same charge.
+func TestUnlikeGroupsCharged(t *testing.T) {
+	const from = 0.3
+	capacities := []float64{3.4, 3.4, 3.4, 2.4}
+	unlike := func(change func(l *design.Light, pack *design.Pack)) *design.Light {
+		light := handlamp(t)
+		pack := light.Variants[0].Feeds[0].Sources[0].Pack
+		for _, ah := range capacities {
+			pack.Groups = append(pack.Groups, design.CellGroup{Cells: []design.PackCell{{CapacityAh: new(ah)}}})
+		}
+		change(light, pack)
+		return light
+	}
+	stopped := charged(t, unlike(func(*design.Light, *design.Pack) {}), from, false, 0)
+	if stopped.FullS == nil || math.Abs(stopped.HighCellV-4.28) > 2e-3 || stopped.Reached > 0.85 || stopped.Over != "" || !strings.Contains(stopped.Why, "group 4") || !strings.Contains(stopped.Why, "board stops") {
+		t.Errorf("with its board: %v s, %g V, %g, %q, %q", stopped.FullS, stopped.HighCellV, stopped.Reached, stopped.Why, stopped.Over)
+	}
+	bare := unlike(func(_ *design.Light, p *design.Pack) { p.ProtectionID = "" })
+	c := charged(t, bare, from, false, 0)
+	pack := bare.Variants[0].Feeds[0].Sources[0].Pack
+	groups, err := source.GroupsOf(pack, bare.Part("cell").Cell)
+	if err != nil {
+		t.Fatal(err)
+	}
+	sum := func(ah float64) (all, highest float64) {
+		for k := range groups {
+			v := groups[k][0].OCV(from + ah/capacities[k])
+			all, highest = all+v, max(highest, v)
+		}
+		return all, highest
+	}
+	low, high := 0.0, 3.4
+	for range 60 {
+		if mid := (low + high) / 2; func() float64 { v, _ := sum(mid); return v }() < 4*4.2 {
+			low = mid
+		} else {
+			high = mid
+		}
+	}
+	// At the end a tenth of its current still flows through cells of some 45 mΩ.
+	if _, want := sum(low); want < 4.3 || c.FullS == nil || math.Abs(c.HighCellV-want) > 0.03 {
+		t.Errorf("without a board group 4 comes to %g V, want about %g; ends %v", c.HighCellV, want, c.FullS)
+	}
+	if !strings.Contains(c.Over, "group 4") || !strings.Contains(c.Over, "bears 4.20 V") || c.Why != "" {
+		t.Errorf("%q, %q", c.Over, c.Why)
+	}
+	// Alike, nothing is said; set too high, the board ends it, as its finding says.
+	for i := range capacities {
+		capacities[i] = 3.4
+	}
+	if even := charged(t, unlike(func(*design.Light, *design.Pack) {}), from, false, 0); even.Over != "" || even.Why != "" || math.Abs(even.HighCellV-4.2) > 5e-3 {
+		t.Errorf("alike: %g V, %q, %q", even.HighCellV, even.Over, even.Why)
+	}
+	// Set too high it is told, whether they are full before its end or not; a bench supply with
+	// unlike groups is stopped by the board, too.
+	light := handlamp(t)
+	light.Variants[0].Feeds[0].Sources[0].Pack.Charger.EndCellV = p(4.35)
+	if over := charged(t, light, from, false, 0); over.FullS != nil || !strings.Contains(over.Over, "4.35 V a cell, and these bear 4.20 V") || !strings.Contains(over.Why, "full before") {
+		t.Errorf("set to 4.35 V: %v, %q, %q", over.FullS, over.Why, over.Over)
+	}
+	capacities[1] = 2.0
+	bench := unlike(func(_ *design.Light, p *design.Pack) {
+		p.Charger = &design.ChargerUse{CurrentA: new(1.0), EndCellV: new(4.2)}
+	})
+	if over := charged(t, bench, from, false, 0); over.FullS == nil || math.Abs(over.HighCellV-4.28) > 2e-3 || !strings.Contains(over.Why, "group 2") || over.Reached > 0.85 {
+		t.Errorf("a bench supply: %v, %g V, %g, %q", over.FullS, over.HighCellV, over.Reached, over.Why)
 	}
 }

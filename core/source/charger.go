@@ -44,6 +44,7 @@ func ChargeV(c *design.Cell) float64 {
 type Charger struct {
 	Supply
 	pack     Law
+	watched  watched // the pack, as its board sees it; nil: there is none
 	series   float64
 	CurrentA float64 // 0: not known
 	EndA     float64 // it stops below
@@ -58,6 +59,12 @@ type Charger struct {
 	lowC, highC float64
 }
 
+// watched is a pack whose board may stop the charge.
+type watched interface {
+	HighestV(y []float64, cellC, currentA float64) (v float64, group int)
+	over() (stopV, backV float64)
+}
+
 // NewCharger makes what charges a pack; part is nil for a bench supply. airC is the air
 // around it.
 func NewCharger(use *design.ChargerUse, part *design.Charger, cell *design.Cell, series int, pack Law, airC float64) *Charger {
@@ -66,6 +73,7 @@ func NewCharger(use *design.ChargerUse, part *design.Charger, cell *design.Cell,
 		usual = usualEndV[part.Chemistry]
 	}
 	c := &Charger{pack: pack, series: float64(max(series, 1)), preV: usual[1], preShare: prechargePart, mostW: math.Inf(1), lowC: ChargeMinC, highC: ChargeMaxC}
+	c.watched, _ = pack.(watched)
 	end, share, again := usual[0], endShare, 0.0
 	if part != nil {
 		c.watchesC = part.WatchesC
@@ -154,16 +162,44 @@ func (c *Charger) IsCharge(int) bool { return false }
 // pack has.
 func (c *Charger) Protection(y []float64, cellC, currentA float64) Standby {
 	s := Standby{Charge: math.NaN(), CellV: math.NaN(), AboveV: math.Inf(1), Release: math.Inf(-1)}
-	if c.EndA <= 0 || c.againV <= 0 {
+	ends := c.EndA > 0 && c.againV > 0
+	if ends {
+		rest := c.pack.RestV(y) / c.series
+		s.Release = c.againV - rest
+		if c.limit(y, cellC) > c.EndA && rest > c.againV {
+			s.AboveV = currentA - c.EndA
+		}
+	}
+	if c.watched == nil {
 		return s
 	}
-	rest := c.pack.RestV(y) / c.series
-	s.Release = c.againV - rest
-	if c.limit(y, cellC) > c.EndA && rest > c.againV {
-		s.AboveV = currentA - c.EndA
+	// The board that watches each cell stops it too, with all its current taken as the pack's.
+	if stop, back := c.watched.over(); !math.IsInf(stop, 1) {
+		s.AboveV = min(s.AboveV, c.underV(y, cellC, currentA))
+		rest, _ := c.watched.HighestV(y, cellC, 0)
+		if s.Release = min(s.Release, back-rest); !ends {
+			s.Release = back - rest
+		}
 	}
 	return s
 }
+
+// underV is how far the highest cell is below where its board stops the charge, V.
+func (c *Charger) underV(y []float64, cellC, currentA float64) float64 {
+	stop, _ := c.watched.over()
+	v, _ := c.watched.HighestV(y, cellC, -currentA)
+	return stop - v
+}
+
+// Stopped tells whether it is the board of its pack that ends the charge at a state, and not its
+// own current that has fallen.
+func (c *Charger) Stopped(y []float64, cellC, currentA float64) bool {
+	return c.watched != nil && c.underV(y, cellC, currentA) <= reachedV
+}
+
+// reachedV is how near to its board's voltage a cell has reached it, V: an event is found to
+// within less.
+const reachedV = 1e-4
 
 // EndsItself tells a charger from a bench supply, which goes on holding its voltage.
 func (c *Charger) EndsItself() bool { return c.againV > 0 }

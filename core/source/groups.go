@@ -91,14 +91,14 @@ func (g *Groups) group(y []float64, k int, cellC float64) (openV, ohm float64) {
 	return by / sum, 1 / sum
 }
 
-// Terminal adds up the groups behind the contacts. A pack of which one group is full takes
-// nothing more.
+// Terminal adds up the groups behind the contacts. A pack takes more as long as one group is not
+// full: the others are then driven beyond, unless a board stops it.
 func (g *Groups) Terminal(y []float64, cellC float64) Terminal {
-	t := Terminal{SeriesOhm: g.ContactOhm, LimitA: math.Inf(1), TwoWay: true}
+	t := Terminal{SeriesOhm: g.ContactOhm, LimitA: math.Inf(1)}
 	for k := range len(g.from) - 1 {
 		v, ohm := g.group(y, k, cellC)
 		t.OpenV, t.SeriesOhm = t.OpenV+v, t.SeriesOhm+ohm
-		t.TwoWay = t.TwoWay && g.charge(y, k) < 1
+		t.TwoWay = t.TwoWay || g.charge(y, k) < 1
 	}
 	return t
 }
@@ -205,6 +205,18 @@ func (g *Groups) Protection(y []float64, cellC, currentA float64) Standby {
 		out.Release = min(out.Release, open-g.ReleaseV)
 	}
 	return out
+}
+
+// HighestV is the voltage of the group that stands highest while a current flows, and its number.
+func (g *Groups) HighestV(y []float64, cellC, currentA float64) (v float64, group int) {
+	v = math.Inf(-1)
+	for k := range len(g.from) - 1 {
+		open, ohm := g.group(y, k, cellC)
+		if at := open - currentA*ohm; at > v {
+			v, group = at, k
+		}
+	}
+	return v, group
 }
 
 // CapacityAh is what the pack gives: its weakest group.

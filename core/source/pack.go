@@ -17,12 +17,18 @@ type Pack struct {
 	CutoffV    float64 // at the cells, per cell
 	ReleaseV   float64 // resting, per cell, where protection switches on again; +Inf: it stays off
 	DelayS     float64 // how long it may be below the cut-off
+	OverV      float64 // per cell, where its board stops the charge; +Inf: nothing does
+	OverFreeV  float64 // resting, per cell, below which it lets it be charged again
 
 	coldShare float64 // of its capacity, for the temperature at switch-on
 }
 
 // cutDelayS is how long a board waits where its data do not say (common practice).
 const cutDelayS = 0.1
+
+// overBackV is how far below the voltage at which it stopped the charge a board lets it go on,
+// where its data do not say (common practice: 0.1 to 0.2 V).
+const overBackV = 0.15
 
 // LawOf is the law of a pack: of equal cells, or of cells measured one by one.
 func LawOf(p *design.Pack, c Cell, board *design.Protection, startC float64) Law {
@@ -36,13 +42,17 @@ func LawOf(p *design.Pack, c Cell, board *design.Protection, startC float64) Law
 // NewPack makes a pack of equal cells from the document, with the board that protects it;
 // nil: it has none. startC is the temperature at which it is switched on.
 func NewPack(p *design.Pack, c Cell, board *design.Protection, startC float64) *Pack {
-	pack := &Pack{Cell: c, Series: p.Series, Parallel: p.Parallel, ContactOhm: p.ContactOhm, CutoffV: c.MinV, ReleaseV: math.Inf(1), coldShare: c.cold(startC)}
+	pack := &Pack{Cell: c, Series: p.Series, Parallel: p.Parallel, ContactOhm: p.ContactOhm, CutoffV: c.MinV, ReleaseV: math.Inf(1), OverV: math.Inf(1), OverFreeV: math.Inf(1), coldShare: c.cold(startC)}
 	pack.Cell.CapacityAh *= pack.coldShare
 	if board != nil {
 		pack.CutoffV, pack.DelayS = board.CutCellV, cutDelayS
 		pick(&pack.DelayS, board.CutDelayS)
 		if board.ResistOhm != nil {
 			pack.ContactOhm += *board.ResistOhm
+		}
+		if board.OverCellV != nil {
+			pack.OverV, pack.OverFreeV = *board.OverCellV, *board.OverCellV-overBackV
+			pick(&pack.OverFreeV, board.OverFreeV)
 		}
 		if !board.Latches {
 			pick(&pack.ReleaseV, board.ReleaseCellV)
@@ -159,6 +169,15 @@ func (p *Pack) Protection(y []float64, cellC, currentA float64) Standby {
 	cell := resting - currentA*p.CellsOhm(y[0], cellC)/float64(p.Series)
 	return Standby{Charge: y[0], CellV: cell, AboveV: above(cell, p.CutoffV, currentA), Release: resting - p.ReleaseV, DelayS: p.DelayS, CanEmpty: true}
 }
+
+// HighestV is the voltage of the cell that stands highest while a current flows, negative where
+// it is charged, and the number of its group, from 0.
+func (p *Pack) HighestV(y []float64, cellC, currentA float64) (v float64, group int) {
+	return p.Cell.OCV(y[0]) - slowV(y) - currentA*p.CellsOhm(y[0], cellC)/float64(p.Series), 0
+}
+
+// over is where its board stops the charge and lets it go on, V a cell.
+func (p *Pack) over() (stopV, backV float64) { return p.OverV, p.OverFreeV }
 
 // above is how far a cell is above its cut-off, V: one that is being charged is not cut off.
 func above(cellV, cutoffV, currentA float64) float64 {

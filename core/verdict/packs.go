@@ -3,6 +3,8 @@ package verdict
 import (
 	"fmt"
 	"math"
+	"slices"
+	"strings"
 
 	"photherm/core/design"
 	"photherm/core/lot"
@@ -82,23 +84,16 @@ type adder func(code string, severity Severity, pointer, title, why string, valu
 
 // groups tells of groups that are unlike: the pack ends with the weakest.
 func (j *judge) groups(s *design.Source, p *design.Pack, cell *design.Cell, add adder) {
-	if len(p.Groups) == 0 {
+	gap, known := groupsGap(p, cell)
+	if !known {
 		return
 	}
-	groups, err := source.GroupsOf(p, cell)
-	if err != nil {
-		return // the chain says that the cells are not known
-	}
-	least, most, unequal := math.Inf(1), 0.0, false
-	for _, g := range groups {
-		least, most = min(least, g.CapacityAh()), max(most, g.CapacityAh())
-		unequal = unequal || len(g) != p.Parallel
-	}
+	unequal := slices.ContainsFunc(p.Groups, func(g design.CellGroup) bool { return len(g.Cells) != p.Parallel })
 	if unequal {
 		n := float64(p.Parallel)
 		add("groups-unequal", Caution, "/groups", "Groups of unlike many cells", fmt.Sprintf("A pack of %d in parallel takes as many cells in every group; these do not. It is computed as they lie.", p.Parallel), nil, &n, "")
 	}
-	if gap := 1 - least/most; gap > groupsApart {
+	if gap > groupsApart {
 		limit := groupsApart
 		add("groups-apart", Caution, "/groups", "Groups far apart", fmt.Sprintf("The weakest group holds %s less than the strongest: the pack ends with it, what the others hold is stranded, and without a balancing board the gap grows. Group the lot anew.", percent(gap)), &gap, &limit, "")
 	}
@@ -199,6 +194,7 @@ func (j *judge) charging(s *design.Source, p *design.Pack, cell *design.Cell, ad
 	if b := j.data(p.ProtectionID).Protect; b != nil && b.OverCellV != nil && end >= *b.OverCellV {
 		add("charger-over-board", Caution, "/charger", "The board ends the charge", fmt.Sprintf("It charges to %s a cell, and the board stops at %s: the charger never comes to its own end.", units.Volts(end), units.Volts(*b.OverCellV)), &end, b.OverCellV, "V")
 	}
+	j.unwatched(p, cell, add)
 	low := 0.0
 	if cell.ChargeMinC != nil {
 		low = *cell.ChargeMinC
@@ -206,6 +202,35 @@ func (j *judge) charging(s *design.Source, p *design.Pack, cell *design.Cell, ad
 	if c := j.light.Conditions.AmbientC; c < low && (part == nil || !part.WatchesC) {
 		add("charging-cold", Caution, "/charger", "Charged in the cold", fmt.Sprintf("At %s lithium plates on the electrode while it is charged; these are charged above %s, and nothing keeps it. Charge indoors.", units.Degrees(c), units.Degrees(low)), &c, &low, "°C")
 	}
+}
+
+// unwatched tells of cells in series that are charged by the voltage of all of them alone: the one
+// that holds least is full first. Of groups that are known to be far apart it is a stop (chosen:
+// common practice asks for a board or a balancing charger on any lithium pack in series).
+func (j *judge) unwatched(p *design.Pack, cell *design.Cell, add adder) {
+	b := j.data(p.ProtectionID).Protect
+	if p.Series < 2 || !strings.HasPrefix(cell.Chemistry, "li") || b != nil && b.OverCellV != nil && b.Series == p.Series {
+		return
+	}
+	severity := Caution
+	if gap, known := groupsGap(p, cell); known && gap > groupsApart {
+		severity = Stop
+	}
+	add("charging-unwatched", severity, "/protectionId", "No cell is watched while it charges", fmt.Sprintf("The charger sees %d in series as one: the cell that holds least is full first and is driven beyond %s, where it vents or burns. Put in a board that stops the charge at each cell, or charge with a balancing charger by its balance leads.", p.Series, units.Volts(source.ChargeV(cell))), nil, nil, "")
+}
+
+// groupsGap is by which share the weakest group of a pack holds less than the strongest; not known
+// where all cells are taken as alike.
+func groupsGap(p *design.Pack, cell *design.Cell) (gap float64, known bool) {
+	groups, err := source.GroupsOf(p, cell)
+	if len(p.Groups) == 0 || err != nil {
+		return 0, false // the chain says that the cells are not known
+	}
+	least, most := math.Inf(1), 0.0
+	for _, g := range groups {
+		least, most = min(least, g.CapacityAh()), max(most, g.CapacityAh())
+	}
+	return 1 - least/most, true
 }
 
 // sourceAt is where a source stands in the document.

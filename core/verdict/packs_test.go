@@ -53,6 +53,12 @@ func TestPacksAreJudged(t *testing.T) {
 		{"faster than its data", "charge-current", Caution, func(x *parts) { x.cell.MaxChargeA = p(1.0) }, func(x *parts) { x.cell.MaxChargeA = p(1.2) }},
 		{"fed by too little", "charger-input", Caution, func(x *parts) { x.charger.Kind, x.charger.InputV = "linear", p(17.0) }, func(x *parts) { x.charger.Kind, x.charger.InputV = "linear", p(17.1) }},
 		{"board ends it", "charger-over-board", Caution, func(x *parts) { x.board.OverCellV = p(4.2) }, func(x *parts) { x.board.OverCellV = p(4.21) }},
+		{"nothing watches each cell", "charging-unwatched", Caution, func(x *parts) { x.pack.ProtectionID = "" }, func(*parts) {}},
+		{"a board that only cuts low", "charging-unwatched", Caution, func(x *parts) { x.board.OverCellV = nil }, nil},
+		{"a board for three does not watch the fourth", "charging-unwatched", Caution, func(x *parts) { x.board.Series = 3 }, nil},
+		{"unlike groups nothing watches", "charging-unwatched", Stop, func(x *parts) { x.pack.ProtectionID, x.pack.Groups = "", four(3.0, 3.4) }, func(x *parts) { x.pack.Groups = four(3.0, 3.4) }},
+		{"two cells nothing watches", "charging-unwatched", Caution, func(x *parts) { x.pack.Series, x.charger.Series, x.pack.ProtectionID = 2, 2, "" }, func(x *parts) { x.pack.Series, x.charger.Series, x.pack.ProtectionID = 1, 1, "" }},
+		{"iron phosphate nothing watches", "charging-unwatched", Caution, func(x *parts) { x.cell.Chemistry, x.charger.Chemistry, x.pack.ProtectionID = "lifepo4", "lifepo4", "" }, func(x *parts) { x.cell.Chemistry, x.charger.Chemistry, x.pack.ProtectionID = "nimh", "nimh", "" }},
 		{"in the frost", "charging-cold", Caution, func(x *parts) { x.light.Conditions.AmbientC = -1 }, func(x *parts) { x.light.Conditions.AmbientC, x.charger.WatchesC = -1, true }},
 		{"at nought", "charging-cold", Caution, func(x *parts) { x.cell.ChargeMinC = p(16.0) }, func(x *parts) { x.cell.ChargeMinC = p(15.0) }},
 	} {

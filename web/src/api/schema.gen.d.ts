@@ -2216,6 +2216,11 @@ export interface components {
         Charge: {
             /**
              * Format: double
+             * @description And what it bears, V
+             */
+            bearsV: number;
+            /**
+             * Format: double
              * @description And each cell's part of it, A
              */
             cellA: number;
@@ -2245,6 +2250,11 @@ export interface components {
             highC: number;
             /**
              * Format: double
+             * @description How high the cell comes that stands highest, V
+             */
+            highCellV: number;
+            /**
+             * Format: double
              * @description Taken by the charger, Wh
              */
             inWh: number | null;
@@ -2268,11 +2278,13 @@ export interface components {
              * @description Resistor that makes the wanted current, Ω; null: no resistor does, or none is wanted
              */
             ohm: number | null;
+            /** @description What is wrong where it is driven beyond; empty: it is not */
+            over: string;
             /** @description What the charger does, in turn */
             phases: components["schemas"]["ChargePhase"][];
             /**
              * Format: double
-             * @description Charge then, of 1
+             * @description Charge then, of 1; of the group that holds least
              */
             reached: number;
             /**
@@ -3382,7 +3394,7 @@ export interface components {
              * @description What happens
              * @enum {string}
              */
-            kind: "drop-out" | "regulates" | "half-light" | "tenth-light" | "below-cutoff" | "cut-off" | "empty" | "released" | "full" | "charged" | "charges-again" | "hangs" | "comes-up" | "lock-out" | "restarts" | "hiccup" | "cycling" | "cycling-ends" | "lowered" | "raised" | "dark" | "faded" | "settled" | "overheat" | "time-limit";
+            kind: "drop-out" | "regulates" | "half-light" | "tenth-light" | "below-cutoff" | "cut-off" | "empty" | "released" | "full" | "charged" | "over-charge" | "charges-again" | "hangs" | "comes-up" | "lock-out" | "restarts" | "hiccup" | "cycling" | "cycling-ends" | "lowered" | "raised" | "dark" | "faded" | "settled" | "overheat" | "time-limit";
             /** @description Id of the node, feed or body */
             node: string;
             /**
@@ -5881,7 +5893,7 @@ export interface components {
             values: number[];
         };
         Series: {
-            /** @description sourceW openV busV busA lossW charge cellV chargerA packA inV inA inW outV outA outW peakV peakA stringA mode fluxLm farV farLight lightW opticW junctionC caseC boardC seatC, of unlike strings string0A string0V string0Lm string0C and so on, of kinds of emitters in them string0kind1V string0kind1Lm string0kind1C, bodyC insideC heatW airW inputW looseW */
+            /** @description sourceW openV busV busA lossW charge cellV chargerA highCellV packA inV inA inW outV outA outW peakV peakA stringA mode fluxLm farV farLight lightW opticW junctionC caseC boardC seatC, of unlike strings string0A string0V string0Lm string0C and so on, of kinds of emitters in them string0kind1V string0kind1Lm string0kind1C, bodyC insideC heatW airW inputW looseW */
             figure: string;
             /** @description Id of the feed, node or body; empty: the whole light. Of a node that is there several times it is the figure of one */
             owner: string;

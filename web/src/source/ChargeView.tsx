@@ -34,6 +34,7 @@ export function ChargeView({ light, variant, at, tryOut }: { light: Light; varia
     <Box data-testid="charge" sx={{ mt: 1.5 }}>
       <Box component="h2" sx={{ fontSize: 14, m: 0 }}>{c.fullS == null ? 'It does not end' : <>Charged in <span className="figure">{clock(c.fullS)}</span></>}, <span className="figure">{digits(c.reached * 100, 3)} %</span></Box>
       {c.why && <Box sx={{ fontSize: 13, color: 'var(--caution-ink)' }}>{c.why[0]!.toUpperCase() + c.why.slice(1)}.</Box>}
+      {c.over && <Box role="alert" data-testid="over-charged" sx={{ fontSize: 13, color: 'var(--stop)', fontWeight: 600 }}>{c.over[0]!.toUpperCase() + c.over.slice(1)}.</Box>}
       <Curves c={c} />
       <Box sx={{ display: 'grid', gridTemplateColumns: { xs: 'minmax(0, 1fr)', lg: 'minmax(0, 1fr) minmax(0, 1fr)' }, columnGap: 3, rowGap: 1, mt: 1 }}>
         <Box>
@@ -41,6 +42,7 @@ export function ChargeView({ light, variant, at, tryOut }: { light: Light; varia
           <Box sx={row}><Box component="label" sx={{ flex: 1, color: 'var(--ink-soft)' }}><input type="checkbox" checked={lit} onChange={(e) => setLit(e.target.checked)} /> the light is on meanwhile</Box></Box>
           <Box sx={row}><Box sx={{ flex: 1, color: 'var(--ink-soft)' }}>Into each cell</Box><span className="figure" style={{ color: c.cellA > c.cellMaxA * 1.0001 ? 'var(--caution-ink)' : undefined }}>{amps(c.cellA)} of {amps(c.cellMaxA)}</span></Box>
           <Box sx={{ fontSize: 12, color: 'var(--ink-soft)' }}>{c.cellMaxWhy}</Box>
+          <Box sx={row}><Box sx={{ flex: 1, color: 'var(--ink-soft)' }}>The highest cell comes to</Box><span className="figure" style={{ color: c.over ? 'var(--stop)' : undefined }}>{digits(c.highCellV, 3)} of {digits(c.bearsV, 3)} V</span></Box>
           {c.mostW != null && <Box sx={row}><Box sx={{ flex: 1, color: 'var(--ink-soft)' }}>Heat in the charger, at most</Box><span className="figure">{digits(c.mostW, 2)} W{c.mostC != null && `, ${text(show(c.mostC, 'temperature', settings))}`}</span></Box>}
           {c.inWh != null && <Box sx={row}><Box sx={{ flex: 1, color: 'var(--ink-soft)' }}>Taken for it</Box><span className="figure">{digits(c.inWh, 3)} Wh</span></Box>}
           <Box sx={row}><Box sx={{ flex: 1, color: 'var(--ink-soft)' }}>Cells are charged between</Box><span className="figure">{text(show(c.lowC, 'temperature', settings))} and {text(show(c.highC, 'temperature', settings))}</span></Box>
