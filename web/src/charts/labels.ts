@@ -58,14 +58,16 @@ function span(points: [number, number][], left: number, right: number): [top: nu
 /** The name of a point: above it if no line crosses that, else beside or below it. */
 function besideMark([x, y]: [number, number], w: number, plot: Rect, drawn: [number, number][][], taken: Rect[]): Rect {
   const at = (left: number, top: number): Rect => ({ left, right: left + w, top, bottom: top + height })
-  const above = y - 9 - height
-  const below = y + 9
-  const tries = [at(x - w / 2, above), at(x - w - 9, above), at(x + 9, above), at(x - w - 9, below), at(x + 9, below), at(x - w / 2, below), at(x + 12, y - height / 2), at(x - w - 12, y - height / 2)]
+  // Near it first, then a little farther off.
+  const tries = [9, 22, 36].flatMap((off) => {
+    const [above, below] = [y - off - height, y + off]
+    return [at(x - w / 2, above), at(x - w - 9, above), at(x + 9, above), at(x - w - 9, below), at(x + 9, below), at(x - w / 2, below), at(x + off + 3, y - height / 2), at(x - w - off - 3, y - height / 2)]
+  })
   const free = (r: Rect) => r.left >= plot.left && r.right <= plot.right && r.top >= plot.top - 12 && r.bottom <= plot.bottom && !taken.some((t) => overlaps(t, r)) && drawn.every((d) => {
     const s = span(d, r.left, r.right)
     return !s || s[1] < r.top || s[0] > r.bottom
   })
-  return tries.find(free) ?? at(Math.min(Math.max(x - w / 2, plot.left), plot.right - w), above)
+  return tries.find(free) ?? at(Math.min(Math.max(x - w / 2, plot.left), plot.right - w), y - 9 - height)
 }
 
 /** Puts the name of each line beside it where nothing crosses it; a line without such a place has none. Points have theirs first, and always. */
