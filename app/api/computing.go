@@ -22,6 +22,7 @@ func (s *server) computing(api huma.API) {
 	huma.Register(api, ask("match-families", "/api/match/families", "Which families of drivers can work at a place"), gated(s, s.matchFamilies))
 	huma.Register(api, ask("match-drivers", "/api/match/drivers", "Which drivers of the cabinet and the light fit a place"), gated(s, s.matchDrivers))
 	huma.Register(api, ask("match-emitters", "/api/match/emitters", "Which emitters fit a driver, and how to wire them"), gated(s, s.matchEmitters))
+	huma.Register(api, ask("match-pack-parts", "/api/match/packparts", "Which boards or chargers of the cabinet and the light fit a pack"), gated(s, s.matchPackParts))
 	huma.Register(api, ask("match-cells", "/api/match/cells", "Which cells of the cabinet fit a feed of the light"), gated(s, s.matchCells))
 	huma.Register(api, ask("ratios", "/api/ratios", "The same light at full, 70 and 50 % of the emitters' rating"), gated(s, s.ratios))
 	huma.Register(api, ask("sharing", "/api/sharing", "How parallel strings share, and whether that is stable"), gated(s, s.sharing))

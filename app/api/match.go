@@ -79,3 +79,14 @@ func (s *server) matchCells(ctx context.Context, in *struct {
 		return search.MatchCells(ctx, light, in.Variant, in.Feed, in.Size, onHand)
 	})
 }
+
+func (s *server) matchPackParts(ctx context.Context, in *struct {
+	VariantQuery
+	Source string `query:"source" required:"true" maxLength:"64" doc:"Id of the source that is the pack"`
+	Kind   string `query:"kind" required:"true" enum:"protection,charger" doc:"What is sought for it"`
+	Body   Document
+}) (*found, error) {
+	return s.match(ctx, in.Body, in.Variant, func(light *design.Light, onHand []search.OnHand) ([]search.Candidate, error) {
+		return search.MatchPackParts(ctx, light, in.Variant, in.Source, in.Kind, onHand)
+	})
+}

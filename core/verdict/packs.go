@@ -6,6 +6,7 @@ import (
 	"slices"
 	"strings"
 
+	"photherm/core/chain"
 	"photherm/core/design"
 	"photherm/core/lot"
 	"photherm/core/source"
@@ -19,6 +20,22 @@ const (
 	fuseShare   = 0.8 // of its rating a fuse carries for long
 	lateV       = 0.5 // V below what cells may be drained to at which a board is for accidents only
 )
+
+// OfPack is what is found of one pack of a run, by the id of its source: its cells, its board, its
+// charger. Fixes are not tried.
+func OfPack(run *chain.Run, sourceID string) []Finding {
+	j := newJudge(run.Model)
+	j.run, j.answers = run, run.Answers()
+	v := run.Model.Variant()
+	for i := range v.Feeds {
+		for k := range v.Feeds[i].Sources {
+			if s := &v.Feeds[i].Sources[k]; s.ID == sourceID && s.Pack != nil {
+				j.pack(&v.Feeds[i], s, fmt.Sprintf("%s/feeds/%d/sources/%d", j.at, i, k))
+			}
+		}
+	}
+	return j.findings
+}
 
 func (j *judge) pack(f *design.Feed, s *design.Source, at string) {
 	p := s.Pack

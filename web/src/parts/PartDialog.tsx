@@ -48,6 +48,8 @@ export function PartDialog({ light, variant, kind, usedAt, onClose, onPick }: Pr
     // What was assumed of a profile goes: it is measured.
     if (kind === 'profile') used = ['perimeterM', 'widthM', 'heightM', 'thicknessM', 'kgPerM', 'drawnFins', 'material', 'surface'].reduce((l, m) => set(l, `${use}/${m}`, undefined), used)
     if (kind === 'driver' && !c.cabinet && !c.local) used = setFor(used, use)
+    // What the charger before was set to is not what this one is.
+    if (kind === 'charger') used = set(used, use, { ...(get(used, use) as object), currentA: undefined, endCellV: undefined, programOhm: undefined })
     // Nor is what was told or measured of the one before true of it.
     if (kind === 'emitter' && get(light, usedAt) !== id) used = ['packageRows', 'measuredOffsetV'].reduce((l, figure) => set(l, `${use}/${figure}`, undefined), used)
     if (kind === 'emitter' && c.part.emitter?.wholeBoard && get(light, usedAt) !== id) used = asOne(used, variant, use)

@@ -76,6 +76,10 @@ function matching(light: Light, variant: number, kind: PartKind, usedAt: string,
     const feed = get(light, usedAt.replace(/\/sources\/.*/, '')) as { id: string } | undefined
     return feed && answer(api.POST('/api/match/cells', { params: { query: { variant, feed: feed.id, size } }, body: light }))
   }
+  if (kind === 'protection' || kind === 'charger') {
+    const source = get(light, usedAt.replace(/\/pack\/.*/, '')) as { id: string } | undefined
+    return source && answer(api.POST('/api/match/packparts', { params: { query: { variant, source: source.id, kind } }, body: light }))
+  }
   if (usedAt.includes('/mixed/')) return undefined // what goes well in series with the others cannot be told
   const node = get(light, usedAt.replace(/\/(driver|array|strip)\/partId$/, '')) as LightNode | undefined
   if (!node) return undefined
