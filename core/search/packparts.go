@@ -9,6 +9,7 @@ import (
 
 	"photherm/core/chain"
 	"photherm/core/design"
+	"photherm/core/source"
 	"photherm/core/verdict"
 )
 
@@ -19,8 +20,9 @@ var packFindings = map[string][]string{
 }
 
 // MatchPackParts judges every board (protection) or charger there is on a pack, by the id of its
-// source, best first: each is put in, and what is then found of it tells. The error may be a
-// PlaceError.
+// source, best first: each is put in, and what is then found of it tells. One that is neither in
+// the light nor in the cabinet is a new one, as it is mostly sold for such a pack. The error may be
+// a PlaceError.
 func MatchPackParts(ctx context.Context, light *design.Light, variant int, sourceID, kind string, onHand []OnHand) ([]Candidate, error) {
 	codes := packFindings[kind]
 	if codes == nil {
@@ -31,7 +33,11 @@ func MatchPackParts(ctx context.Context, light *design.Light, variant int, sourc
 		return nil, about("source", fmt.Errorf("there is no pack %q", sourceID))
 	}
 	found := Candidates(light, kind, onHand)
-	known := light.Part(pack.PartID) != nil
+	cells := light.Part(pack.PartID)
+	known := cells != nil && cells.Cell != nil
+	if known {
+		found = append(found, usualFor(kind, cells.Cell, pack)...)
+	}
 	for i := range found {
 		c := &found[i]
 		c.Needs = 1
@@ -69,6 +75,17 @@ func MatchPackParts(ctx context.Context, light *design.Light, variant int, sourc
 		return cmp.Or(cmp.Compare(fitOrder[a.Fit], fitOrder[b.Fit]), cmp.Compare(lacks(&a), lacks(&b)))
 	})
 	return found, nil
+}
+
+// usualFor is a new one as it is mostly sold for a pack; none for cells that are not to be charged.
+func usualFor(kind string, cell *design.Cell, pack *design.Pack) []Candidate {
+	part := design.Part{ID: "part", Basis: "guess"}
+	if kind == "protection" {
+		part.Name, part.Protect = "New protection board", source.UsualBoard(cell, pack.Series)
+	} else if part.Name, part.Charger = "New charger", source.UsualCharger(cell, pack.Series, pack.Parallel); part.Charger == nil {
+		return nil
+	}
+	return []Candidate{{Hash: part.Hash(), Part: part}}
 }
 
 // packOf is a source by its id, if it is a pack, and the feed that it feeds.

@@ -3,6 +3,7 @@ package search_test
 import (
 	"context"
 	"errors"
+	"slices"
 	"strings"
 	"testing"
 
@@ -70,11 +71,34 @@ func TestPackParts(t *testing.T) {
 			t.Errorf("%s: in the order %v", c.name, cabinet)
 		}
 	}
+	// A new one for any pack fits it; dry cells have no charger.
+	cell := light.Part(source.Pack.PartID).Cell
+	for chemistry, series := range map[string]int{"li-ion-4.2": 1, "li-ion-4.35": 3, "lifepo4": 4, "nimh": 10, "lead-acid": 6} {
+		other, err := design.Clone(light)
+		if err != nil {
+			t.Fatal(err)
+		}
+		pack := other.Variants[0].Feeds[0].Sources[0].Pack
+		pack.Series, other.Part(pack.PartID).Cell.Chemistry = series, chemistry
+		pack.ProtectionID, pack.Charger = "", nil
+		for _, kind := range []string{"protection", "charger"} {
+			found, err := search.MatchPackParts(context.Background(), other, 0, source.ID, kind, nil)
+			fresh := slices.IndexFunc(found, func(c search.Candidate) bool { return c.Local == "" && c.Cabinet == "" })
+			if err != nil || fresh < 0 || found[fresh].Fit != search.Fits {
+				t.Errorf("a new %s for %d of %s: %+v, %v", kind, series, chemistry, found, err)
+			}
+		}
+	}
+	cell.Chemistry = "alkaline"
+	if found, err := search.MatchPackParts(context.Background(), light, 0, source.ID, "charger", nil); err != nil || len(found) != 1 || found[0].Fit != search.No {
+		t.Errorf("for dry cells: %+v, %v", found, err)
+	}
+	cell.Chemistry = "li-ion-4.2"
 	// What is set at the charger in place is not carried over, and nothing is put into the light.
 	source.Pack.Charger.CurrentA = new(5.0)
 	parts := len(light.Parts)
 	again, err := search.MatchPackParts(context.Background(), light, 0, source.ID, "charger", []search.OnHand{{ID: "some", Stock: 1, Part: charger(func(c *design.Charger) { c.CurrentA = new(1.1) })}})
-	if err != nil || len(again) != 2 || again[0].Fit != search.Fits || again[1].Fit != search.Fits || len(light.Parts) != parts {
+	if err != nil || len(again) != 3 || again[0].Fit != search.Fits || again[1].Fit != search.Fits || len(light.Parts) != parts {
 		t.Errorf("%+v, %v", again, err)
 	}
 	source.Pack.PartID = ""

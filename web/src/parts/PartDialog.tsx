@@ -38,7 +38,9 @@ export function PartDialog({ light, variant, kind, usedAt, onClose, onPick }: Pr
   const found = useQuery({ queryKey: ['candidates', kind, usedAt, variant, light, anySize], queryFn: () => ask(light, variant, kind!, usedAt, anySize ? undefined : size), enabled: kind !== undefined, placeholderData: (old) => old })
   const families = useQuery({ queryKey: ['families', usedAt, variant, light], queryFn: () => askFamilies(light, variant, usedAt), enabled: kind === 'driver', retry: false, placeholderData: (old) => old })
   const words = sought.toLowerCase().split(/\s+/).filter(Boolean)
-  const shown = (found.data?.list ?? []).filter((c) => words.every((w) => `${c.part.name} ${facts(c.part)}`.toLowerCase().includes(w)))
+  // What is neither here nor in the cabinet is a new one, made for the place.
+  const fresh = found.data?.list.find((c) => !c.local && !c.cabinet)
+  const shown = (found.data?.list ?? []).filter((c) => c !== fresh && words.every((w) => `${c.part.name} ${facts(c.part)}`.toLowerCase().includes(w)))
   const pick = (c: Candidate) => {
     const { light: next, id } = takePart(light, c)
     let used = set(next, usedAt, id)
@@ -105,7 +107,7 @@ export function PartDialog({ light, variant, kind, usedAt, onClose, onPick }: Pr
             {(families.data ?? []).map(({ family, fit, why }) => <Button key={family} title={why || undefined} data-family={family} data-fit={fit} sx={{ p: 0.5, minWidth: 0, ...(fit === 'no' && { color: 'var(--ink-soft)', fontWeight: 400, textDecoration: 'line-through' }) }} onClick={() => pick({ part: beginDriver(family), stock: 0, hash: '' })}>{driverName(family)}</Button>)}
           </Box>
         )}
-        {kind && kind !== 'driver' && <Button onClick={() => pick({ part: begin(kind).part, stock: 0, hash: '' })}>A new one, with guessed figures to correct</Button>}
+        {kind && kind !== 'driver' && <Button onClick={() => pick(fresh ?? { part: begin(kind).part, stock: 0, hash: '' })}>A new one, with guessed figures to correct</Button>}
         <Button onClick={onClose}>Cancel</Button>
       </DialogActions>
       <LabelDialog open={labelling} onKeep={(part) => pick({ part, stock: 0, hash: '' })} onClose={() => setLabelling(false)} />
