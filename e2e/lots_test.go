@@ -106,4 +106,19 @@ func TestChargePane(t *testing.T) {
 	p.press("[data-finding] button", "Try it")
 	p.press("button", "Keep")
 	p.misses("Charged too high")
+	// Three in series without a board: no cell is watched. Chargers of the cabinet for other packs
+	// say so; a new one is one for this pack, and what the supply was set to is gone with it.
+	p.sees("No cell is watched while it charges")
+	p.press("button[data-pointer$='/charger/partId']", "Choose…")
+	p.sees("It charges 4 in series, the pack has 3")
+	p.press("[role=dialog] button", "A new one")
+	p.misses("It charges 4 in series, the pack has 3")
+	p.sees("The highest cell comes to")
+	p.saved()
+	light := stored(t, id)
+	use := light.Variants[0].Feeds[0].Sources[0].Pack.Charger
+	if c := light.Part(use.PartID).Charger; c == nil || c.Series != 3 || use.CurrentA != nil || use.EndCellV != nil {
+		t.Errorf("%+v, set to %+v", c, use)
+	}
+	p.misses("another number of cells")
 }
