@@ -4,6 +4,7 @@ import (
 	"context"
 	"fmt"
 	"math"
+	"slices"
 	"strings"
 	"testing"
 
@@ -141,10 +142,15 @@ func TestStripBehindADimmer(t *testing.T) {
 	for _, c := range []struct {
 		watts, pieces string
 		longM, least  float64
-	}{{"24 V 15 W/m", "5 × 1 m", 5, 0.02}, {"12 V 2 W/m", "0.5 m", 0.5, leastBarM}, {"24 V 15 W/m", "10 × 5 m", 20, 0.05}} {
+	}{{"24 V 15 W/m", "5 × 1 m", 5, 0.02}, {"12 V 0.5 W/m", "0.5 m", 0.5, leastBarM}, {"24 V 15 W/m", "10 × 5 m", 20, 0.05}} {
 		b, _, a := answered(t, begin.Facts{Way: "strip", Emitters: c.watts, Pieces: c.pieces}, 0)
 		bar := b.Light.Variants[0].Bodies[0].Shape
-		if bar.Kind != "plate" || *bar.LengthM != c.longM || *bar.WidthM < c.least || *bar.WidthM > *bar.LengthM/3 {
+		if why := b.Light.Variants[0].Assumed; !slices.ContainsFunc(why, func(a design.Assumption) bool {
+			return strings.Contains(a.Why, "a bar of painted aluminium along the strip")
+		}) {
+			t.Errorf("%s: %+v", c.watts, why)
+		}
+		if bar.Kind != "plate" || *bar.LengthM != c.longM || *bar.WidthM < c.least || c.least == leastBarM && *bar.WidthM != c.least || *bar.WidthM > *bar.LengthM/3 {
 			t.Errorf("%s, %s: a bar of %v × %v m", c.watts, c.pieces, *bar.LengthM, *bar.WidthM)
 		}
 		if rise := *a.TouchC - b.Light.Conditions.AmbientC; rise <= 0 || rise > 31 {
@@ -396,5 +402,99 @@ func TestWordsAtTheirFields(t *testing.T) {
 	}
 	if b, err := begin.For(begin.Facts{Way: "boards", Emitters: "2 × 3 V 1 A", Area: "60 x 30"}); err != nil || len(b.Remarks) != 1 || b.Remarks[0] != (begin.Remark{Fact: "area", Why: "60 x 30 of what? Give its unit."}) {
 		t.Errorf("a bench of no unit: %+v, %v", b.Remarks, err)
+	}
+}
+
+// Sources by what people call them: cells of lithium are not taken where the words tell others.
+func TestSourcesAsTheyAreCalled(t *testing.T) {
+	for words, want := range map[string]struct {
+		chemistry string
+		series    int
+		ah        float64
+	}{
+		"9 V block": {"alkaline", 6, 0.55}, "9 V battery": {"alkaline", 6, 0.55}, "4.5 V flat battery": {"alkaline", 3, 5},
+		"12 V car battery": {"lead-acid", 6, 45}, "6 V 4 Ah": {"lead-acid", 3, 4}, "solar battery 12 V 20 Ah": {"lead-acid", 6, 20}, "24 V battery": {"lead-acid", 12, 7},
+		"12 V block": {"lead-acid", 6, 7}, "6 V lantern battery": {"zinc-carbon", 4, 7}, "11.1 V 2.2 Ah": {"li-ion-4.2", 3, 2.2}, "12 V lithium battery 6 Ah": {"li-ion-4.2", 3, 6},
+		"2 × CR123A": {"lithium-3.0", 2, 1.5},
+	} {
+		b, err := begin.For(begin.Facts{Way: "parts", Source: words})
+		if err != nil {
+			t.Fatal(err)
+		}
+		pack := b.Light.Variants[0].Feeds[0].Sources[0].Pack
+		if pack == nil {
+			t.Errorf("%q: no pack: %s", words, b.Understood["source"])
+			continue
+		}
+		if c := b.Light.Part(pack.PartID).Cell; c.Chemistry != want.chemistry || pack.Series != want.series || c.CapacityAh != want.ah {
+			t.Errorf("%q: %d in series of %s, %g Ah; want %+v", words, pack.Series, c.Chemistry, c.CapacityAh, want)
+		}
+	}
+	for words, volts := range map[string]float64{"phone charger": 5, "power bank": 5, "12 V adapter": 12, "laptop supply 19 V 3.4 A": 19, "9 V": 9} {
+		b, err := begin.For(begin.Facts{Way: "parts", Source: words})
+		if s := b.Light.Variants[0].Feeds[0].Sources[0].Supply; err != nil || s == nil || s.VoltageV != volts {
+			t.Errorf("%q: %+v, %v", words, s, err)
+		}
+	}
+}
+
+// Drivers by what people call them; one for the mains brings its wall socket.
+func TestDriversAsTheyAreCalled(t *testing.T) {
+	for words, want := range map[string]struct {
+		family  string
+		mains   bool
+		setA    float64 // 0: whatever the emitters are rated for
+		setV    float64 // 0: none said
+		watts   float64
+		dimming string
+	}{
+		"constant current 700 mA mains": {"window", true, 0.7, 0, 0, ""}, "mains, 700 mA, 20 W": {"window", true, 0.7, 0, 20, ""},
+		"12 V 60 W supply": {"voltage", true, 5, 12, 60, ""}, "24 V supply": {"voltage", true, 0, 24, 0, ""}, "step-down 350 mA": {"buck", false, 0.35, 0, 0, ""},
+		"mains 0-10 V 700 mA": {"window", true, 0.7, 0, 0, "analog"}, "boost 10 V 0.5 A": {"voltage", false, 0.5, 10, 0, ""},
+	} {
+		b, err := begin.For(begin.Facts{Way: "parts", Driver: words})
+		if err != nil {
+			t.Fatal(err)
+		}
+		feed := b.Light.Variants[0].Feeds[0]
+		d, use := b.Light.Part("driver").Driver, feed.Loads[0].Driver
+		watts := 0.0
+		if d.MaxOutputW != nil {
+			watts = *d.MaxOutputW
+		}
+		if d.Family != want.family || (feed.Sources[0].Mains != nil) != want.mains || watts != want.watts || d.Dimming != want.dimming {
+			t.Errorf("%q: %s, %g W, dimming %q, mains %v", words, d.Family, watts, d.Dimming, feed.Sources[0].Mains != nil)
+		}
+		for _, set := range []struct {
+			is   *float64
+			want float64
+		}{{use.SetCurrentA, want.setA}, {use.SetVoltageV, want.setV}} {
+			if set.want > 0 && (set.is == nil || math.Abs(*set.is-set.want) > 1e-9) {
+				t.Errorf("%q: set to %+v, want %g", words, use, set.want)
+			}
+		}
+	}
+	// Strip among the parts is strip.
+	b, err := begin.For(begin.Facts{Way: "parts", Emitters: "5050 strip 24 V 14 W/m"})
+	if s := b.Light.Part("strip"); err != nil || s == nil || s.Strip.VoltageV != 24 || *s.Strip.PerMetreW != 14 {
+		t.Errorf("%+v, %v", s, err)
+	}
+}
+
+// What made the light of an old lamp is told by its words, unless it is picked; a bulb's watts by
+// its own volts.
+func TestOldLampByItsWords(t *testing.T) {
+	for words, want := range map[string]struct {
+		kind string
+		lm   float64
+	}{"36 W tube": {"tube", 2300}, "T8 58 W": {"tube", 3800}, "mercury vapour 125 W": {"tube", 8100}, "candle": {"flame", 80}, "40 W bulb": {"bulb", 480}, "2.5 V 0.2 A": {"bulb", 6}} {
+		b, err := begin.For(begin.Facts{Way: "lamp", Was: words})
+		if err != nil || b.Light.Brief.Was != want.kind || math.Abs(*b.Light.Brief.OutputLm-want.lm) > 0.02*want.lm {
+			t.Errorf("%q: %s of %v lm, %v", words, b.Light.Brief.Was, *b.Light.Brief.OutputLm, err)
+		}
+	}
+	b, err := begin.For(begin.Facts{Way: "lamp", Was: "36 W tube", Light: "bulb"})
+	if err != nil || b.Light.Brief.Was != "bulb" {
+		t.Errorf("picked: %s, %v", b.Light.Brief.Was, err)
 	}
 }

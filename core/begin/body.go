@@ -65,5 +65,5 @@ func sheetFor(heatW, airC, alongM float64) *design.Shape {
 		}
 	}
 	digit := math.Pow(10, math.Floor(math.Log10(high))-1)
-	return sheet(math.Round(math.Ceil(high/digit-1e-9)*digit*1e6) / 1e6)
+	return sheet(math.Round(math.Ceil(high/digit-1e-6)*digit*1e6) / 1e6)
 }

@@ -22,6 +22,7 @@ var familyNames = map[string]string{"buck": "step-down current driver", "boost":
 // gives the node that hangs on the feed.
 func (b *builder) drive(f *feed, l *load) design.Node {
 	s := b.read("driver", b.facts.Driver)
+	leads := s.dimsByVoltage()
 	if p := b.picked("driver"); p != nil && s.empty() {
 		part := *p
 		part.ID = "driver"
@@ -56,8 +57,11 @@ func (b *builder) drive(f *feed, l *load) design.Node {
 		d.Efficiency = ptr(e)
 	}
 	amps := l.amps()
-	if a := s.figure("current"); a != nil {
+	if a, w := s.figure("current"), s.figure("power"); a != nil {
 		use.SetCurrentA = a
+	} else if family == "voltage" && w != nil && *w > 0 && target > 0 {
+		use.SetCurrentA = ptr(round3(*w / target))
+		b.assume("/feeds/power/loads/driver/driver/setCurrentA", "as much as its watts are at %s", units.Volts(target))
 	} else if family != "resistor" && family != "none" {
 		use.SetCurrentA = ptr(round3(amps))
 		b.assume("/feeds/power/loads/driver/driver/setCurrentA", "what the emitters are rated for")
@@ -91,6 +95,12 @@ func (b *builder) drive(f *feed, l *load) design.Node {
 		b.assume("/parts/driver/driver/minVoltageV", "a window that fits these emitters")
 		d.Isolated, d.PowerFactor = ptr(true), ptr(0.9)
 		b.assume("/parts/driver/driver/isolated", "buy one whose output is isolated (SELV): it must say so")
+	}
+	if w := s.figure("power"); w != nil && *w > 0 && (family == "voltage" || family == "window") {
+		d.MaxOutputW = w
+	}
+	if leads {
+		d.Dimming = "analog"
 	}
 	l.heatW = b.lost(f, l, d, use)
 	name := familyNames[family]
@@ -224,6 +234,18 @@ func round3(x float64) float64 {
 	return math.Round(x*scale) / scale
 }
 
+// dimsByVoltage tells control leads for 0 or 1 to 10 V, and takes their volts for no output.
+func (s *said) dimsByVoltage() bool {
+	v, ok := s.first("voltage")
+	if !ok || v.high != 10 || v.low > 1 || v.low == v.high {
+		return false
+	}
+	if s.figures["voltage"] = s.figures["voltage"][1:]; len(s.figures["voltage"]) == 0 {
+		delete(s.figures, "voltage")
+	}
+	return true
+}
+
 // family reads what a driver is called; empty: it was not said.
 func family(s *said, f *feed) (family, topology string) {
 	limits := s.has("pot", "pots", "two-pot", "cc/cv", "cv", "module", "converter", "constant-voltage") || s.figure("voltage") != nil
@@ -244,6 +266,8 @@ func family(s *said, f *feed) (family, topology string) {
 			return "voltage", "step-up"
 		}
 		return "boost", ""
+	case f.source.Mains != nil && s.figure("current") != nil && s.figure("voltage") == nil:
+		return "window", ""
 	case f.source.Mains != nil && limits:
 		return "voltage", ""
 	case f.source.Mains != nil:

@@ -3,6 +3,7 @@ package begin
 import (
 	"fmt"
 	"math"
+	"slices"
 
 	"photherm/core/design"
 	"photherm/core/source"
@@ -47,9 +48,9 @@ func (b *builder) feed(id, fact, line string) feed {
 		f.lowV, f.highV, _ = source.Voltages(&f.source, nil)
 		b.understood(fact, "the wall socket, %s", units.Volts(volts))
 		return f
-	case s.has("adapter", "supply", "usb", "bench", "rail", "bank") || hasV && !hasAh && s.size == "" && !s.has("cell", "battery", "pack", "block", "lantern"):
+	case s.has("adapter", "supply", "usb", "bench", "rail", "bank", "charger", "psu", "brick") || hasV && !hasAh && s.size == "" && !s.has("cell", "battery", "pack", "block", "lantern"):
 		volts := 12.0
-		if s.has("usb", "bank") {
+		if s.has("usb", "bank", "phone", "charger") {
 			volts = 5
 		}
 		if hasV {
@@ -156,6 +157,9 @@ func (b *builder) packWords(f *feed) string {
 // cellsOf is how many cells in series go by a voltage: packs are called by what they hold
 // under load, somewhat below full.
 func cellsOf(volts float64, cell *design.Cell) int {
+	if cell.Chemistry == "lead-acid" {
+		return max(1, int(volts/2+0.5)) // called by 2 V a cell
+	}
 	_, high := source.Range(cell)
 	return max(1, int(volts/(calledShare*high)+0.5))
 }
@@ -182,7 +186,8 @@ func (b *builder) cell(s *said, at string) (cell design.Cell, blockOf int, what 
 	cell = design.Cell{Chemistry: "li-ion-4.2", CapacityAh: 2.5, ResistanceOhm: 0.05}
 	named := false
 	for _, t := range typicalBlocks {
-		if s.has(t.words...) {
+		v, said := s.first("voltage")
+		if s.has(t.words...) && (t.volts == 0 || said && v.low == v.high && v.low == t.volts) {
 			cell, blockOf, what, named = t.cell, t.cells, t.what, true
 			break
 		}
@@ -193,6 +198,11 @@ func (b *builder) cell(s *said, at string) (cell design.Cell, blockOf int, what 
 			cell.Chemistry = c.chemistry
 			break
 		}
+	}
+	if v, ok := s.first("voltage"); ok && !named && s.size == "" && slices.Contains(leadAcidVolts, v.mid()) {
+		cell, named = design.Cell{Chemistry: "lead-acid", CapacityAh: 7, ResistanceOhm: 0.004}, true
+		blockOf, what = int(v.mid()/2), "a block of sealed lead-acid"
+		b.assume(at+"chemistry", "batteries called by %s mostly hold lead", units.Volts(v.mid()))
 	}
 	if t, ok := typicalCells[s.size]; ok {
 		chemistry := cell.Chemistry

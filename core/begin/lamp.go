@@ -16,7 +16,7 @@ func (b *builder) lamp() {
 	s := b.read("was", b.facts.Was)
 	kind := b.facts.Light
 	if kind == "" {
-		kind = "bulb"
+		kind = kindOf(s)
 	}
 	b.light.Brief.Was = kind
 	for _, k := range b.facts.Keeps {
@@ -59,6 +59,17 @@ func (b *builder) lamp() {
 	b.old(kind, watts, lm, &f)
 }
 
+// kindOf is what made the light, by its words: lamps with mercury or sodium in them count as tubes.
+func kindOf(s *said) string {
+	switch {
+	case s.has("flame", "candle", "wick", "kerosene", "paraffin", "petroleum", "carbide", "oil"):
+		return "flame"
+	case s.has("tube", "fluorescent", "neon", "cfl", "energy-saving", "mercury", "sodium", "discharge", "t5", "t8", "t12"):
+		return "tube"
+	}
+	return "bulb"
+}
+
 // called is the voltage a source goes by, at which a bulb is rated: of a pack somewhat
 // below full.
 func called(f *feed) float64 {
@@ -89,7 +100,11 @@ func (b *builder) oldLight(kind string, s *said, f *feed) (watts, lm float64) {
 		if w != nil {
 			watts = *w
 		} else if a := s.figure("current"); a != nil {
-			watts = *a * called(f)
+			volts := called(f)
+			if v := s.figure("voltage"); v != nil {
+				volts = *v
+			}
+			watts = *a * volts
 		}
 		lm = bulbLmPerW * watts
 	}

@@ -43,23 +43,33 @@ var typicalCells = map[string]design.Cell{
 	"16340": {Chemistry: "li-ion-4.2", CapacityAh: 0.65, ResistanceOhm: 0.1}, "18350": {Chemistry: "li-ion-4.2", CapacityAh: 1, ResistanceOhm: 0.05},
 	"18650": {Chemistry: "li-ion-4.2", CapacityAh: 2.5, ResistanceOhm: 0.05}, "20700": {Chemistry: "li-ion-4.2", CapacityAh: 4, ResistanceOhm: 0.03},
 	"21700": {Chemistry: "li-ion-4.2", CapacityAh: 4.5, ResistanceOhm: 0.025}, "26650": {Chemistry: "li-ion-4.2", CapacityAh: 5, ResistanceOhm: 0.025},
-	"32700": {Chemistry: "lifepo4", CapacityAh: 6, ResistanceOhm: 0.01},
-	"AAA":   {Chemistry: "alkaline", CapacityAh: 1, ResistanceOhm: 0.25}, "AA": {Chemistry: "alkaline", CapacityAh: 2.2, ResistanceOhm: 0.15},
+	"32700":  {Chemistry: "lifepo4", CapacityAh: 6, ResistanceOhm: 0.01},
+	"CR123A": {Chemistry: "lithium-3.0", CapacityAh: 1.5, ResistanceOhm: 0.3},
+	"AAA":    {Chemistry: "alkaline", CapacityAh: 1, ResistanceOhm: 0.25}, "AA": {Chemistry: "alkaline", CapacityAh: 2.2, ResistanceOhm: 0.15},
 	"C": {Chemistry: "alkaline", CapacityAh: 7, ResistanceOhm: 0.1}, "D": {Chemistry: "alkaline", CapacityAh: 13, ResistanceOhm: 0.08},
 }
 
-// cells by what a pack is called, where that is no size: so many in series to a block.
+// cells by what a pack is called, where that is no size: so many in series to a block; of some
+// only where a voltage is said that is theirs.
 var typicalBlocks = []struct {
 	words []string
+	volts float64 // 0: any
 	cells int
 	what  string
 	cell  design.Cell
 }{
-	{[]string{"lead", "lead-acid", "sla", "agm"}, 6, "a 12 V block of sealed lead-acid", design.Cell{Chemistry: "lead-acid", CapacityAh: 7, ResistanceOhm: 0.004}},
-	{[]string{"lantern"}, 4, "a 6 V lantern block of zinc and carbon", design.Cell{Chemistry: "zinc-carbon", CapacityAh: 7, ResistanceOhm: 0.15}},
-	{[]string{"block"}, 6, "a 12 V block of sealed lead-acid", design.Cell{Chemistry: "lead-acid", CapacityAh: 7, ResistanceOhm: 0.004}},
-	{[]string{"lipo", "pouch", "model"}, 3, "a pouch pack of model builders, three in series", design.Cell{Chemistry: "li-ion-4.2", CapacityAh: 2.2, ResistanceOhm: 0.008}},
+	{[]string{"car", "starter", "motorcycle"}, 0, 6, "a starter battery", design.Cell{Chemistry: "lead-acid", CapacityAh: 45, ResistanceOhm: 0.001}},
+	{[]string{"lead", "lead-acid", "sla", "agm", "gel"}, 0, 6, "a 12 V block of sealed lead-acid", design.Cell{Chemistry: "lead-acid", CapacityAh: 7, ResistanceOhm: 0.004}},
+	{[]string{"block", "battery", "pp3", "e-block"}, 9, 6, "a 9 V block of six alkaline cells", design.Cell{Chemistry: "alkaline", CapacityAh: 0.55, ResistanceOhm: 0.3}},
+	{[]string{"flat", "block", "battery"}, 4.5, 3, "a flat battery of three alkaline cells", design.Cell{Chemistry: "alkaline", CapacityAh: 5, ResistanceOhm: 0.2}},
+	{[]string{"lantern"}, 0, 4, "a 6 V lantern block of zinc and carbon", design.Cell{Chemistry: "zinc-carbon", CapacityAh: 7, ResistanceOhm: 0.15}},
+	{[]string{"block"}, 0, 6, "a 12 V block of sealed lead-acid", design.Cell{Chemistry: "lead-acid", CapacityAh: 7, ResistanceOhm: 0.004}},
+	{[]string{"lipo", "pouch", "model"}, 0, 3, "a pouch pack of model builders, three in series", design.Cell{Chemistry: "li-ion-4.2", CapacityAh: 2.2, ResistanceOhm: 0.008}},
 }
+
+// leadAcidVolts are voltages that batteries are called by which hold lead: a lithium pack of as
+// many volts is called by 11.1 or 14.8.
+var leadAcidVolts = []float64{6, 12, 24}
 
 var chemistryWords = []struct {
 	words     []string

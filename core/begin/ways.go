@@ -16,12 +16,12 @@ func (b *builder) parts() {
 	if b.facts.Way == "boards" && source == "" && b.picked("cell") == nil {
 		source = "wall socket"
 	}
-	if p := b.picked("strip"); p != nil && b.facts.Emitters == "" {
+	if p := b.picked("strip"); p != nil && b.facts.Emitters == "" || b.facts.Way == "parts" && parse(b.facts.Emitters).has("strip", "tape") {
 		b.strip()
 		return
 	}
 	driver := b.picked("driver")
-	if source == "" && driver != nil && onMains(driver.Driver) {
+	if source == "" && (driver != nil && onMains(driver.Driver) || parse(b.facts.Driver).has("mains", "wall", "supply", "psu")) {
 		source = "wall socket"
 	}
 	f := b.feed("pack", "source", source)

@@ -10,6 +10,7 @@ import (
 	"slices"
 	"strconv"
 	"strings"
+	"unicode"
 
 	"photherm/core/units"
 )
@@ -90,6 +91,15 @@ var numbers = map[string]int{"one": 1, "two": 2, "three": 3, "four": 4, "five": 
 
 var sizes = []string{"10440", "14500", "16340", "18350", "18650", "20700", "21700", "26650", "32700", "AAA", "AA", "C", "D"}
 
+// photo are the 3 V lithium cells that cameras use, however they are written.
+var photo = regexp.MustCompile(`(?i)\bcr-?123a?\b`)
+
+// photoSize is what they are called here.
+const photoSize = "CR123A"
+
+// mostCount is above what a bare number is no count but a name, of a package or a part.
+const mostCount = 500
+
 var product = regexp.MustCompile(`([\d.,]+)\s*[×xX*]\s*([\d.,]+)\s*(mm|cm|m|ft|in)\b`)
 
 // measures reads lengths that are said as a product with one unit: 1.2 × 0.6 m.
@@ -110,6 +120,9 @@ func parse(line string) *said {
 	s := &said{figures: map[string][]span{}}
 	line = strings.NewReplacer(" in series", " series", " in parallel", " parallel").Replace(line) // "3 in" would be inches
 	line = strings.NewReplacer("\u00a0", " ", "\u202f", " ", "−", "-", "–", "-", "—", "-", "…", "-", "μ", "µ", "Ω", "Ω", "=", " ", "(", " ", ")", " ", "\"", " ", "“", " ", "”", " ").Replace(line)
+	if photo.MatchString(line) {
+		s.size, line = photoSize, photo.ReplaceAllString(line, " ")
+	}
 	r := []rune(line)
 	from := "" // the first figure of a range, waiting for its second
 	for i := 0; i < len(r); {
@@ -121,6 +134,11 @@ func parse(line string) *said {
 			if j == i {
 				j++
 			}
+			if end := designation(r, i, j); end > j {
+				s.words = append(s.words, strings.ToLower(string(r[i:end])))
+				i = end
+				continue
+			}
 			if w := strings.Trim(string(r[i:j]), " ,;·|/.:-"); w != "" {
 				s.word(w)
 			}
@@ -129,15 +147,22 @@ func parse(line string) *said {
 		}
 		number, j := figure(r, i)
 		word, k := symbol(r, j)
+		if end := wordEnd(r, j); word == "" && end > j && !isTimes(string(r[j])) && !slices.Contains(sizes, string(r[j:end])) {
+			s.words = append(s.words, strings.ToLower(string(r[i:end]))) // 395nm: of no unit that is read here
+			i, from = end, ""
+			continue
+		}
 		i = k
 		next := strings.TrimLeft(string(r[k:]), " ")
 		switch {
-		case slices.Contains(sizes, number) && word == "":
+		case slices.Contains(sizes, number) && (word == "" || isTimes(word)):
 			s.size, from = number, ""
 		case s.wiring(number, word):
 			from = ""
-		case isTimes(word):
+		case isTimes(word) && atof(number) <= mostCount:
 			s.count, from = int(atof(number)), ""
+		case isTimes(word): // the name of a package; how many comes next
+			s.words, from = append(s.words, number), ""
 		default:
 			ranges := strings.HasPrefix(next, "-") && beginsWithDigit(next[1:]) || strings.HasPrefix(next, "to ") && beginsWithDigit(next[3:])
 			if ranges && from == "" && (word == "" || known(word)) {
@@ -150,6 +175,36 @@ func parse(line string) *said {
 		}
 	}
 	return s
+}
+
+// wordEnd is where a word ends that begins with a letter at a place; there if none does.
+func wordEnd(r []rune, i int) int {
+	if i >= len(r) || !unicode.IsLetter(r[i]) {
+		return i
+	}
+	for i < len(r) && !strings.ContainsRune(" ,;·|/", r[i]) {
+		i++
+	}
+	return i
+}
+
+// designation is where a name of letters and digits ends that has no unit behind it, T8 or E10;
+// the end of its letters if it is none: LED3W is three watts, x4 a count.
+func designation(r []rune, from, letters int) int {
+	if letters >= len(r) || !isDigit(r[letters]) || isTimes(string(r[from:letters])) {
+		return letters
+	}
+	for _, x := range r[from:letters] {
+		if !unicode.IsLetter(x) {
+			return letters
+		}
+	}
+	number, j := figure(r, letters)
+	end := wordEnd(r, j)
+	if slices.Contains(sizes, number) || end > j && known(strings.TrimRight(string(r[j:end]), ".:")) {
+		return letters
+	}
+	return end
 }
 
 func beginsWithDigit(s string) bool {
@@ -234,6 +289,9 @@ func (s *said) wiring(number, word string) bool {
 }
 
 func (s *said) word(w string) {
+	if size := strings.TrimLeft(w, "xX×*"); slices.Contains(sizes, size) {
+		w = size // 4xAA
+	}
 	low := strings.ToLower(w)
 	switch {
 	case numbers[low] > 0 && s.count == 0:
@@ -257,7 +315,11 @@ func (s *said) word(w string) {
 func (s *said) put(from, number, word string) {
 	if word == "" {
 		if from == "" && s.count == 0 && !strings.ContainsAny(number, ".,") {
-			s.count = int(atof(number)) // "5 cells", "4 18650"
+			if n := atof(number); n <= mostCount {
+				s.count = int(n) // "5 cells", "4 18650", "AA x 4"
+			} else {
+				s.words = append(s.words, number) // the name of a package
+			}
 			return
 		}
 		s.unread = append(s.unread, number)

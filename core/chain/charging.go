@@ -1,8 +1,6 @@
 package chain
 
 import (
-	"math"
-
 	"photherm/core/circuit"
 	"photherm/core/source"
 )
@@ -26,11 +24,8 @@ func charges(f *circuit.Feeder) bool {
 func (s *Solver) highCellV(feed int) float64 {
 	i := s.m.packOf(feed)
 	f := &s.Feeders[i]
-	if pack, ok := f.Law.(interface {
+	v, _ := f.Law.(interface {
 		HighestV(y []float64, cellC, currentA float64) (float64, int)
-	}); ok {
-		v, _ := pack.HighestV(f.States(s.y), s.CellC[i], s.FeederAt[i].CurrentA)
-		return v
-	}
-	return math.NaN()
+	}).HighestV(f.States(s.y), s.CellC[i], s.FeederAt[i].CurrentA)
+	return v
 }

@@ -199,6 +199,41 @@ meas tran end when i(vs)=-0.1 cross=last
 		}
 	}
 	closeTo(t, "time until 4.15 V at its terminals", hold, want["hold"], 5e-3)
+	// The one cell stands below its terminals by what the contacts take.
+	for i := range r.T[:len(r.T)-1] {
+		busV, a, high := column(t, m, r.Records[i], "f", "busV"), column(t, m, r.Records[i], "f", "packA"), column(t, m, r.Records[i], "f", "highCellV")
+		if math.Abs(high-(busV+0.04*a)) > 1e-5 {
+			t.Fatalf("at %g s the cell stands at %g V behind %g V and %g A", r.T[i], high, busV, a)
+		}
+	}
+}
+
+// Two groups of unlike much, charged in series: the board stops it at the one that holds less, and
+// the run says so; without the board it goes on to the charger's own end.
+func TestBoardStopsTheCharge(t *testing.T) {
+	for over, end := range map[float64]string{4.25: "over-charge", 0: "charged"} {
+		pack := design.Pack{Series: 2, Parallel: 1, Groups: []design.CellGroup{{Cells: []design.PackCell{{CapacityAh: ptr(2.0)}}}, {Cells: []design.PackCell{{CapacityAh: ptr(1.6)}}}}, Charger: &design.ChargerUse{PartID: "charger", PluggedIn: true}}
+		l := packLight(lithium(2, 0.05), pack, design.MeasuredLoad{Points: []design.LoadPoint{{VoltageV: 8, CurrentA: 1e-6}}})
+		l.Parts = append(l.Parts, design.Part{ID: "charger", Name: "c", Charger: &design.Charger{Kind: "switching", Chemistry: "li-ion-4.2", CurrentA: ptr(1.0), Series: 2}})
+		if over > 0 {
+			l.Parts = append(l.Parts, design.Part{ID: "board", Name: "b", Protect: &design.Protection{Series: 2, CutCellV: 2.5, OverCellV: ptr(over)}})
+			l.Variants[0].Feeds[0].Sources[0].Pack.ProtectionID = "board"
+		}
+		l.Variants[0].Feeds[0].Loads = []design.Node{{ID: "sw", Switch: &design.Switch{Open: true}, Loads: l.Variants[0].Feeds[0].Loads}}
+		l.Conditions.Charge = ptr(0.4)
+		m := compile(t, l)
+		r := run(t, m)
+		high := 0.0
+		for i := range r.T {
+			high = max(high, column(t, m, r.Records[i], "f", "highCellV"))
+		}
+		if r.End.Kind != end || !r.Ledger.Closes() || over > 0 && math.Abs(high-over) > 1e-3 || over == 0 && high < 4.27 {
+			t.Errorf("stopped at %g V: it ends by %+v, the highest cell came to %g V, %+v", over, r.End, high, r.Ledger)
+		}
+		if why := r.Answers().RuntimeWhy; strings.Contains(why, "its board stops that") != (over > 0) {
+			t.Errorf("stopped at %g V: %q", over, why)
+		}
+	}
 }
 
 // What a charger does at its edges.

@@ -101,16 +101,12 @@ type adder func(code string, severity Severity, pointer, title, why string, valu
 
 // groups tells of groups that are unlike: the pack ends with the weakest.
 func (j *judge) groups(s *design.Source, p *design.Pack, cell *design.Cell, add adder) {
-	gap, known := groupsGap(p, cell)
-	if !known {
-		return
-	}
 	unequal := slices.ContainsFunc(p.Groups, func(g design.CellGroup) bool { return len(g.Cells) != p.Parallel })
 	if unequal {
 		n := float64(p.Parallel)
 		add("groups-unequal", Caution, "/groups", "Groups of unlike many cells", fmt.Sprintf("A pack of %d in parallel takes as many cells in every group; these do not. It is computed as they lie.", p.Parallel), nil, &n, "")
 	}
-	if gap > groupsApart {
+	if gap := groupsGap(p, cell); gap > groupsApart {
 		limit := groupsApart
 		add("groups-apart", Caution, "/groups", "Groups far apart", fmt.Sprintf("The weakest group holds %s less than the strongest: the pack ends with it, what the others hold is stranded, and without a balancing board the gap grows. Group the lot anew.", percent(gap)), &gap, &limit, "")
 	}
@@ -230,24 +226,24 @@ func (j *judge) unwatched(p *design.Pack, cell *design.Cell, add adder) {
 		return
 	}
 	severity := Caution
-	if gap, known := groupsGap(p, cell); known && gap > groupsApart {
+	if groupsGap(p, cell) > groupsApart {
 		severity = Stop
 	}
 	add("charging-unwatched", severity, "/protectionId", "No cell is watched while it charges", fmt.Sprintf("The charger sees %d in series as one: the cell that holds least is full first and is driven beyond %s, where it vents or burns. Put in a board that stops the charge at each cell, or charge with a balancing charger by its balance leads.", p.Series, units.Volts(source.ChargeV(cell))), nil, nil, "")
 }
 
-// groupsGap is by which share the weakest group of a pack holds less than the strongest; not known
-// where all cells are taken as alike.
-func groupsGap(p *design.Pack, cell *design.Cell) (gap float64, known bool) {
+// groupsGap is by which share the weakest group of a pack holds less than the strongest; 0 where
+// the cells are not known, as the chain says.
+func groupsGap(p *design.Pack, cell *design.Cell) float64 {
 	groups, err := source.GroupsOf(p, cell)
-	if len(p.Groups) == 0 || err != nil {
-		return 0, false // the chain says that the cells are not known
+	if err != nil {
+		return 0
 	}
 	least, most := math.Inf(1), 0.0
 	for _, g := range groups {
 		least, most = min(least, g.CapacityAh()), max(most, g.CapacityAh())
 	}
-	return 1 - least/most, true
+	return 1 - least/most
 }
 
 // sourceAt is where a source stands in the document.

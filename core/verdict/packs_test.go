@@ -1,9 +1,12 @@
 package verdict
 
 import (
+	"context"
+	"slices"
 	"strings"
 	"testing"
 
+	"photherm/core/chain"
 	"photherm/core/design"
 	"photherm/core/internal/sample"
 )
@@ -29,7 +32,7 @@ func TestPacksAreJudged(t *testing.T) {
 		{"capacity impossible", "cell-capacity", Caution, func(x *parts) { x.cell.CapacityAh = 9.9 }, nil},
 		{"unlike many", "groups-unequal", Caution, func(x *parts) {
 			x.pack.Groups = []design.CellGroup{{Cells: make([]design.PackCell, 1)}, {Cells: make([]design.PackCell, 2)}, {Cells: make([]design.PackCell, 1)}, {Cells: make([]design.PackCell, 1)}}
-		}, nil},
+		}, func(x *parts) { x.pack.Groups = four(3.4, 3.4) }},
 		{"groups apart", "groups-apart", Caution, func(x *parts) { x.pack.Groups = four(3.0, 3.4) }, func(x *parts) { x.pack.Groups = four(3.07, 3.4) }},
 		{"board for three", "protection-series", Stop, func(x *parts) { x.board.Series = 3 }, nil},
 		{"board of another kind", "protection-chemistry", Stop, func(x *parts) { x.board.Chemistry = "lifepo4" }, nil},
@@ -126,5 +129,38 @@ func TestPowerBankSleeps(t *testing.T) {
 	supply.KeepsOnA, supply.Kind = p(9.0), "adapter"
 	if f := find(judgeLight(t, b.light), "power-bank-off"); f != nil {
 		t.Errorf("an adapter: %+v", f)
+	}
+}
+
+// What is found of one pack is of that pack alone.
+func TestOfPack(t *testing.T) {
+	light, err := sample.Example("shore-search-handlamp.json")
+	if err != nil {
+		t.Fatal(err)
+	}
+	feed := &light.Variants[0].Feeds[0]
+	other := feed.Sources[0]
+	pack := *other.Pack
+	pack.Series, pack.ProtectionID = 3, ""
+	other.ID, other.Pack = "other", &pack
+	feed.Sources = append(feed.Sources, other, design.Source{ID: "adapter", Supply: &design.Supply{VoltageV: 15}})
+	m, err := chain.Compile(light, chain.Options{})
+	if err != nil {
+		t.Fatal(err)
+	}
+	run, err := m.Solver().Run(context.Background())
+	if err != nil {
+		t.Fatal(err)
+	}
+	for source, want := range map[string]string{feed.Sources[0].ID: "protection-wakes", "other": "charger-series", "adapter": "", "nobody": ""} {
+		found := OfPack(run, source)
+		if (len(found) == 0) != (want == "") || want != "" && !slices.ContainsFunc(found, func(f Finding) bool { return f.Code == want }) {
+			t.Errorf("%s: %+v, want %q", source, found, want)
+		}
+		for _, f := range found {
+			if f.Node != source {
+				t.Errorf("%s: a finding of %s", source, f.Node)
+			}
+		}
 	}
 }

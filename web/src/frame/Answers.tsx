@@ -103,7 +103,7 @@ export const Answers = memo(function Answers({ light, variant, before, onAssumed
   const flux = moment?.figure('total', 'fluxLm')
   const input = moment?.figure('total', 'inputW') ?? 0
   const brief = light.brief
-  const short = (ok: boolean | undefined) => (ok === false ? 'var(--caution-ink)' : 'var(--margin-ink)')
+  const short = (ok: boolean | undefined) => (ok === undefined ? undefined : ok ? 'var(--margin-ink)' : 'var(--caution-ink)')
   // What rests on assumptions is shown with two digits, and says so.
   const assumed = solution?.assumed.length ?? 0
   const about = assumed > 0
