@@ -498,3 +498,41 @@ func TestOldLampByItsWords(t *testing.T) {
 		t.Errorf("picked: %s, %v", b.Light.Brief.Was, err)
 	}
 }
+
+// What people write into each field, and what it comes to; what comes to nothing is asked about, and
+// nothing that was said passes in silence.
+func TestFieldsAsPeopleWrite(t *testing.T) {
+	for _, c := range []struct {
+		way, fact, words, understood, asks string
+	}{
+		{"strip", "pieces", "two metres", "1 piece, 2.00 m", ""}, {"strip", "pieces", "3 × 50 cm and 1 m", "4 pieces, 2.50 m", ""}, {"strip", "pieces", "1.2 m, 80 cm", "2 pieces, 2.00 m", ""},
+		{"strip", "pieces", "1,5 m", "1 piece, 1.50 m", ""}, {"strip", "pieces", "2", "", "how many of what length"}, {"strip", "pieces", "90 × 1 m", "50 pieces, 50.0 m", ""},
+		{"strip", "emitters", "12 V 4.8 W per metre", "12.0 V, 4.8 W/m", ""}, {"strip", "source", "12 V 5 A", "a supply of 60.0 W for 12.0 V", ""}, {"strip", "source", "230 V", "for 12.0 V on the wall", ""},
+		{"boards", "area", "60x30x35 cm", "600 mm × 300 mm", ""}, {"boards", "area", "0.5 by 1 m", "500 mm × 1.00 m", ""}, {"boards", "area", "1 m²", "", "How long and how wide"}, {"boards", "area", "large", "", "with a unit"},
+		{"boards", "hours", "8", "8 h 00", ""}, {"boards", "hours", "18/6", "18 h 00", ""}, {"boards", "hours", "half an hour", "30 min", ""}, {"boards", "hours", "all night", "", "how many hours"}, {"boards", "hours", "30 h", "", "A day has 24"},
+		{"parts", "body", "copper plate 80 x 100 x 3 mm", "a plate of copper, 100 mm × 80.0 mm × 3.0 mm", ""}, {"parts", "body", "plate 10 cm × 20 cm", "200 mm × 100 mm × 2.0 mm", ""},
+		{"parts", "body", "200 g", "0.200 kg", ""}, {"parts", "body", "an old cooler", "", "say its K/W"}, {"parts", "source", "gizmo", "1S1P", "names no source"}, {"parts", "source", "2 kg", "1S1P", "names no source"}, {"parts", "source", "rechargeable", "1S1P", ""}, {"parts", "source", "NiMH", "nickel-metal", ""},
+		{"meter", "readings", "4.5 V 0.3 A\n5 V 0.4 A", "4.50 V 300 mA · 5.00 V 400 mA", ""}, {"meter", "readings", "0.3A@4.5V", "4.50 V 300 mA", ""}, {"meter", "readings", "12 V 1.2 W", "12.0 V 100", ""}, {"meter", "readings", "no idea", "", "say volts and amperes"},
+	} {
+		f := begin.Facts{Way: c.way}
+		*map[string]*string{"pieces": &f.Pieces, "emitters": &f.Emitters, "source": &f.Source, "area": &f.Area, "hours": &f.Hours, "body": &f.Body, "readings": &f.Readings}[c.fact] = c.words
+		b, err := begin.For(f)
+		if err != nil {
+			t.Errorf("%s %q: %v", c.fact, c.words, err)
+			continue
+		}
+		asked := ""
+		for _, r := range b.Remarks {
+			if r.Fact == c.fact {
+				asked += r.Why
+			}
+		}
+		if got := b.Understood[c.fact]; !strings.Contains(got, c.understood) || (got == "") != (c.understood == "") || !strings.Contains(asked, c.asks) || (asked == "") != (c.asks == "") {
+			t.Errorf("%s %q: understood %q, asks %q; want %q and %q", c.fact, c.words, got, asked, c.understood, c.asks)
+		}
+	}
+	b, err := begin.For(begin.Facts{Way: "parts", Body: "copper plate 80 x 100 x 3 mm", Emitters: "3 W"})
+	if s := b.Light.Variants[0].Bodies[0].Shape; err != nil || s.Kind != "plate" || s.Material != "copper" || math.Abs(*s.ThicknessM-0.003) > 1e-9 || math.Abs(*s.LengthM-0.1) > 1e-9 {
+		t.Errorf("%+v, %v", s, err)
+	}
+}

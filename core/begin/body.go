@@ -1,7 +1,9 @@
 package begin
 
 import (
+	"cmp"
 	"math"
+	"slices"
 
 	"photherm/core/design"
 	"photherm/core/heat"
@@ -11,7 +13,7 @@ import (
 // body is what carries the heat of all: as said, else as large as keeps it bearable. Under
 // strip, so many metres of it, that is a bar along it.
 func (b *builder) body(heatW, alongM float64) {
-	s := b.read("body", b.facts.Body)
+	s := b.read("body", measures(b.facts.Body))
 	body := design.Body{ID: "body", Name: "Body", Touchable: true}
 	heatW = max(heatW, 0.05)
 	switch k, area := s.figure("thermalResistance"), s.figure("area"); {
@@ -21,6 +23,8 @@ func (b *builder) body(heatW, alongM float64) {
 	case area != nil && *area > 0:
 		body.Shape = &design.Shape{Kind: "area", AreaM2: area}
 		b.understood("body", "%s of surface", units.Format(*area, "area", 3))
+	case len(s.figures["length"]) >= 2:
+		body.Shape = b.plateOf(s)
 	default:
 		body.Shape = sheetFor(heatW, b.light.Conditions.AmbientC, alongM)
 		thing, along := "a sheet", ""
@@ -33,11 +37,41 @@ func (b *builder) body(heatW, alongM float64) {
 	}
 	if m := s.figure("mass"); m != nil && *m > 0 {
 		body.MassKg = m
+		if b.begun.Understood["body"] == "" {
+			b.understood("body", "%s of metal; its surface is assumed", units.Format(*m, "mass", 3))
+		}
 	} else if body.Shape == nil || body.Shape.Kind == "area" {
 		body.MassKg = ptr(round2(max(0.02, gramsPerW/1000.0*heatW)))
 		b.assume("/bodies/body/massKg", "%d g of aluminium for each watt of heat", gramsPerW)
 	}
 	b.v.Bodies = append(b.v.Bodies, body)
+}
+
+// metals by what people call them, as the material of a plate.
+var metals = map[string]string{"copper": "copper", "brass": "brass", "steel": "steel", "stainless": "stainless", "wood": "wood", "plywood": "wood", "acrylic": "acrylic", "glass": "glass"}
+
+// plateOf is a plate by its measures, the smallest of three its thickness; of aluminium where no
+// other material is named.
+func (b *builder) plateOf(s *said) *design.Shape {
+	var m []float64
+	for _, l := range s.figures["length"][:min(len(s.figures["length"]), 3)] {
+		m = append(m, l.mid())
+	}
+	slices.SortFunc(m, func(a, b float64) int { return cmp.Compare(b, a) })
+	shape := &design.Shape{Kind: "plate", LengthM: &m[0], WidthM: &m[1], ThicknessM: ptr(sheetM)}
+	if len(m) > 2 {
+		shape.ThicknessM = &m[2]
+	} else {
+		b.assume("/bodies/body/shape/thicknessM", "a sheet that is bent by hand")
+	}
+	of := "aluminium"
+	for word, material := range metals {
+		if s.has(word) {
+			shape.Material, of = material, word
+		}
+	}
+	b.understood("body", "a plate of %s, %s × %s × %s", of, units.Format(m[0], "length", 3), units.Format(m[1], "length", 3), units.Format(*shape.ThicknessM, "length", 2))
+	return shape
 }
 
 // sheetFor is a painted sheet that settles at the usual rise, its side rounded up to two

@@ -2,6 +2,8 @@ package begin
 
 import (
 	"fmt"
+	"slices"
+	"strings"
 
 	"photherm/core/design"
 )
@@ -75,11 +77,30 @@ func For(f Facts) (*Begun, error) {
 	default:
 		b.parts()
 	}
+	b.notUnderstood()
 	b.begun.Light = b.light
 	if err := whole(b.light); err != nil {
 		return nil, err
 	}
 	return b.begun, nil
+}
+
+// notUnderstood remarks on what was said and came to nothing.
+func (b *builder) notUnderstood() {
+	f := &b.facts
+	for _, x := range []struct{ fact, line, ask string }{
+		{"source", f.Source, "say cells by number and size, an adapter by its volts, or the wall"}, {"emitters", f.Emitters, "say volts, amperes or watts"},
+		{"driver", f.Driver, "say linear, resistor, step-down or step-up, and what it is set to"}, {"body", f.Body, "say its K/W, its surface, or a plate as 100 × 80 × 3 mm"},
+		{"readings", f.Readings, "say volts and amperes, as 5 V 0.4 A"}, {"pieces", f.Pieces, "say how many of what length, as 2 × 1.5 m"},
+		{"area", f.Area, "say its length and width with a unit"}, {"hours", f.Hours, "say how many hours a day"},
+	} {
+		told := b.begun.Understood[x.fact] != "" || slices.ContainsFunc(b.begun.Remarks, func(r Remark) bool { return r.Fact == x.fact })
+		// A number and a wiring are of the parts that were picked.
+		told = told || len(f.Parts) > 0 && parse(x.line).bare()
+		if line := strings.TrimSpace(x.line); line != "" && !told {
+			b.remark(x.fact, "“%s” tells nothing that is understood here: %s.", line, x.ask)
+		}
+	}
 }
 
 // whole checks that what was begun is a light: figures may have been said that are beyond

@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"math"
 	"slices"
+	"strings"
 
 	"photherm/core/design"
 	"photherm/core/source"
@@ -28,7 +29,7 @@ const mainsFromV = 90 // what is called so or more, and nothing else, is a wall 
 func (b *builder) feed(id, fact, line string) feed {
 	s := b.read(fact, line)
 	if p := b.picked("cell"); p != nil && s.bare() {
-		return b.pack(id, fact, s, p)
+		return b.pack(id, fact, line, s, p)
 	}
 	v, hasV := s.first("voltage")
 	_, hasAh := s.first("charge")
@@ -70,11 +71,11 @@ func (b *builder) feed(id, fact, line string) feed {
 		}
 		return f
 	}
-	return b.pack(id, fact, s, nil)
+	return b.pack(id, fact, line, s, nil)
 }
 
 // pack reads cells; picked: the cell is a part at hand.
-func (b *builder) pack(id, fact string, s *said, picked *design.Part) feed {
+func (b *builder) pack(id, fact, line string, s *said, picked *design.Part) feed {
 	partID := "cell"
 	if id != "pack" {
 		partID = "cell-" + id
@@ -88,6 +89,9 @@ func (b *builder) pack(id, fact string, s *said, picked *design.Part) feed {
 		cell = *picked.Cell
 	} else {
 		cell, blockOf, what = b.cell(s, at)
+	}
+	if picked == nil && blockOf == 0 && !s.namesCells() && !s.empty() {
+		b.remark(fact, "“%s” names no source that is understood here, and lithium-ion cells are taken: say cells by number and size, an adapter by its volts, or the wall.", strings.TrimSpace(line))
 	}
 	n := s.count
 	pack := &design.Pack{PartID: partID, Series: 1, Parallel: 1, BodyID: "body"}
@@ -133,6 +137,15 @@ func (b *builder) pack(id, fact string, s *said, picked *design.Part) feed {
 	b.span(&f)
 	b.understood(fact, "%s", b.packWords(&f))
 	return f
+}
+
+// namesCells tells whether something in the words belongs to cells: their number, size, wiring,
+// charge, volts or kind.
+func (s *said) namesCells() bool {
+	if s.count > 0 || s.size != "" || s.series != 0 || s.parallel != 0 || s.figure("charge") != nil || s.figure("voltage") != nil || s.has("cell", "cells", "battery", "batteries", "pack", "accumulator", "rechargeable") {
+		return true
+	}
+	return slices.ContainsFunc(chemistryWords, func(c chemistryWord) bool { return s.has(c.words...) })
 }
 
 func spoken(c design.Cell) string {

@@ -72,6 +72,13 @@ func (b *builder) readings() []design.LoadPoint {
 		b.remark("readings", "%d of what? Give its unit.", s.count)
 	}
 	volts, amps := s.figures["voltage"], s.figures["current"]
+	if watts := s.figures["power"]; len(amps) == 0 && len(watts) == len(volts) {
+		for i := range watts {
+			if v := volts[i].mid(); v > 0 {
+				amps = append(amps, span{watts[i].mid() / v, watts[i].mid() / v})
+			}
+		}
+	}
 	if len(volts) != len(amps) {
 		b.remark("readings", "%s and %s do not make pairs: each reading needs both.", count(len(volts), "voltage"), count(len(amps), "current"))
 	}

@@ -71,11 +71,14 @@ var typicalBlocks = []struct {
 // many volts is called by 11.1 or 14.8.
 var leadAcidVolts = []float64{6, 12, 24}
 
-var chemistryWords = []struct {
+// A chemistryWord is what a chemistry is called.
+type chemistryWord struct {
 	words     []string
 	chemistry string
 	cell      design.Cell // where no size is said
-}{
+}
+
+var chemistryWords = []chemistryWord{
 	{[]string{"nimh", "ni-mh", "nickel"}, "nimh", design.Cell{CapacityAh: 2, ResistanceOhm: 0.03}},
 	{[]string{"lifepo4", "phosphate"}, "lifepo4", design.Cell{CapacityAh: 3, ResistanceOhm: 0.02}},
 	{[]string{"alkaline", "primary", "primaries"}, "alkaline", design.Cell{CapacityAh: 2.2, ResistanceOhm: 0.15}},

@@ -3,6 +3,7 @@ package begin
 import (
 	"fmt"
 	"math"
+	"regexp"
 	"strings"
 
 	"photherm/core/design"
@@ -121,18 +122,30 @@ func (b *builder) area() {
 		return
 	}
 	s := b.read("area", measures(b.facts.Area))
-	if l := s.figures["length"]; len(l) > 0 {
+	if l := s.figures["length"]; len(l) == 0 && s.figure("area") != nil {
+		b.remark("area", "How long and how wide is it? Say it as 1.2 × 0.6 m.")
+	} else if len(l) > 0 {
+		l = l[:min(len(l), 2)] // a height is not asked for here
 		b.light.Brief.AreaM = ptr(l[0].mid())
 		b.light.Brief.AreaAcrM = ptr(l[len(l)-1].mid())
 		b.understood("area", "%s × %s", units.Format(l[0].mid(), "length", 3), units.Format(l[len(l)-1].mid(), "length", 3))
 	}
 }
 
+// photoperiod is hours lit and dark, 18/6, or hours alone.
+var photoperiod = regexp.MustCompile(`^\s*([\d.,]+)\s*(?:[/:]\s*[\d.,]+)?\s*$`)
+
 func (b *builder) hours() {
-	s := b.read("hours", b.facts.Hours)
+	line := b.facts.Hours
+	if m := photoperiod.FindStringSubmatch(line); m != nil {
+		line = m[1] + " h"
+	}
+	s := b.read("hours", line)
 	if h := s.figure("duration"); h != nil && *h <= 24*3600 {
 		b.light.Brief.HoursADay = ptr(*h / 3600)
 		b.understood("hours", "lit %s a day", units.Duration(*h))
+	} else if h != nil {
+		b.remark("hours", "A day has 24 hours.")
 	}
 }
 
@@ -202,34 +215,44 @@ func (b *builder) stripPart(s *said) *design.Strip {
 
 // pieces reads "5 × 1 m" or "1.2 m, 0.8 m"; of nothing it is one metre.
 func (b *builder) pieces(label *said) []float64 {
-	s := b.read("pieces", b.facts.Pieces)
-	lengths := s.figures["length"]
-	if len(lengths) == 0 {
-		s, lengths = label, label.figures["length"]
+	var out []float64
+	for _, one := range between.Split(b.facts.Pieces, -1) {
+		s := b.read("pieces", one)
+		out = append(out, piecesOf(s)...)
 	}
-	if len(lengths) == 0 {
+	if len(out) == 0 {
+		out = piecesOf(label)
+	}
+	if len(out) == 0 {
 		b.assume("/feeds/power/loads/emitters/strip/piecesM", "one metre, as nobody said how long")
 		return []float64{1}
 	}
-	var out []float64
-	n := 1
-	if len(lengths) == 1 {
-		n = min(max(s.count, 1), 50)
+	total := 0.0
+	for _, l := range out {
+		total += l
 	}
+	b.understood("pieces", "%s, %s in all", count(len(out), "piece"), units.Format(total, "length", 3))
+	return out[:min(len(out), mostPieces)]
+}
+
+// between are the marks between pieces of unlike lengths; a decimal comma has no space behind it.
+var between = regexp.MustCompile(`,\s+|;|\+|\n|\s+and\s+`)
+
+const mostPieces = 50
+
+// piecesOf are the lengths of one mention: 3 × 50 cm is three of them.
+func piecesOf(s *said) (out []float64) {
+	lengths := s.figures["length"]
 	for _, l := range lengths {
+		n := 1
+		if len(lengths) == 1 {
+			n = min(max(s.count, 1), mostPieces)
+		}
 		for range n {
 			out = append(out, l.mid())
 		}
 	}
-	b.understood("pieces", "%s, %s in all", count(len(out), "piece"), units.Format(float64(n)*sum(lengths), "length", 3))
-	return out[:min(len(out), 50)]
-}
-
-func sum(list []span) (total float64) {
-	for _, x := range list {
-		total += x.mid()
-	}
-	return total
+	return out
 }
 
 const supplyMargin = 1.2 // common practice: a supply is chosen a fifth above its strip
@@ -239,7 +262,7 @@ const supplyMargin = 1.2 // common practice: a supply is chosen a fifth above it
 func (b *builder) supplyFor(node design.Node, volts, w float64) {
 	s := b.read("source", b.facts.Source)
 	f := feed{}
-	direct := s.has("cell", "battery", "pack", "adapter", "bench", "usb", "lantern", "lead") || s.size != "" || s.figure("charge") != nil
+	direct := s.has("cell", "battery", "pack", "adapter", "bench", "usb", "lantern", "lead", "car", "block", "lipo") || s.size != "" || s.figure("charge") != nil
 	if direct && !b.facts.Dimmed || b.picked("cell") != nil && s.empty() {
 		f = b.feed("pack", "source", b.facts.Source)
 		if f.free > 1 {
@@ -257,6 +280,9 @@ func (b *builder) supplyFor(node design.Node, volts, w float64) {
 	d := &design.Driver{Family: "voltage", SetVoltageV: ptr(volts), Efficiency: ptr(0.87), Isolated: ptr(true)}
 	b.assume("/parts/driver/driver/efficiency", "usual for such a supply")
 	b.assume("/parts/driver/driver/isolated", "buy one whose output is isolated (SELV): it must say so")
+	if v, a := s.figure("voltage"), s.figure("current"); s.figure("power") == nil && v != nil && a != nil && *v < mainsFromV {
+		s.figures["power"] = []span{{*v * *a, *v * *a}}
+	}
 	if rated := s.figure("power"); rated != nil {
 		d.MaxOutputW = rated
 	} else {

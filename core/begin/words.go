@@ -100,10 +100,37 @@ const photoSize = "CR123A"
 // mostCount is above what a bare number is no count but a name, of a package or a part.
 const mostCount = 500
 
-var product = regexp.MustCompile(`([\d.,]+)\s*[×xX*]\s*([\d.,]+)\s*(mm|cm|m|ft|in)\b`)
+const factor = `([\d.,]+)\s*[×xX*]\s*`
 
-// measures reads lengths that are said as a product with one unit: 1.2 × 0.6 m.
-func measures(line string) string { return product.ReplaceAllString(line, "$1 $3 $2 $3") }
+var (
+	product2 = regexp.MustCompile(factor + `([\d.,]+)\s*(mm|cm|m|ft|in)\b`)
+	product3 = regexp.MustCompile(factor + factor + `([\d.,]+)\s*(mm|cm|m|ft|in)\b`)
+	by       = regexp.MustCompile(`(?i)([\d.,]\s*(?:mm|cm|m|ft|in)?)\s+by\s+([\d.,])`)
+)
+
+// measures reads lengths that are said as a product with one unit: 1.2 × 0.6 m, 60 by 30 cm.
+func measures(line string) string {
+	line = by.ReplaceAllString(line, "$1 × $2")
+	line = product3.ReplaceAllString(line, "$1 $4 $2 $4 $3 $4")
+	return product2.ReplaceAllString(line, "$1 $3 $2 $3")
+}
+
+var (
+	perMetre = regexp.MustCompile(`(W|lm|mA|A)\s+(?:per|a)\s+(?:metre|meter|m)\b`)
+	inWords  = regexp.MustCompile(`(?i)\b(half|one|two|three|four|five|six|seven|eight|nine|ten|twelve)\s+(?:an?\s+)?(metres?|meters?|hours?|volts?|amps?|amperes?|watts?)\b`)
+)
+
+// inFigures writes what is said in words as figures: two metres, 5 W a metre.
+func inFigures(line string) string {
+	line = perMetre.ReplaceAllString(line, "$1/m")
+	return inWords.ReplaceAllStringFunc(line, func(s string) string {
+		parts := inWords.FindStringSubmatch(s)
+		if strings.EqualFold(parts[1], "half") {
+			return "0.5 " + parts[2]
+		}
+		return strconv.Itoa(numbers[strings.ToLower(parts[1])]) + " " + parts[2]
+	})
+}
 
 var unitless = regexp.MustCompile(`^\s*[\d.,]+(\s*[×xX*]\s*[\d.,]+)?\s*$`)
 
@@ -119,7 +146,7 @@ func millimetres(line string) string {
 func parse(line string) *said {
 	s := &said{figures: map[string][]span{}}
 	line = strings.NewReplacer(" in series", " series", " in parallel", " parallel").Replace(line) // "3 in" would be inches
-	line = strings.NewReplacer("\u00a0", " ", "\u202f", " ", "−", "-", "–", "-", "—", "-", "…", "-", "μ", "µ", "Ω", "Ω", "=", " ", "(", " ", ")", " ", "\"", " ", "“", " ", "”", " ").Replace(line)
+	line = strings.NewReplacer("\u00a0", " ", "\u202f", " ", "−", "-", "–", "-", "—", "-", "…", "-", "μ", "µ", "Ω", "Ω", "=", " ", "(", " ", ")", " ", "\"", " ", "“", " ", "”", " ", "\n", " · ", "\r", " ", "\t", " ", "@", " ").Replace(inFigures(line))
 	if photo.MatchString(line) {
 		s.size, line = photoSize, photo.ReplaceAllString(line, " ")
 	}
