@@ -39,7 +39,7 @@ export const ways: Record<Facts['way'], Way> = {
       { station: 'source', question: 'What feeds it?', facts: [words('source', 'Cells, adapter or wall', '3 × 21700, 4 Ah · 19 V 3 A adapter', { part: 'cell' })] },
       { station: 'driver', question: 'What drives it?', facts: [words('driver', 'Kind of driver, what it is set to', 'step-down 0.7 A · linear · step-up', { part: 'driver' })] },
       { station: 'emitters', question: 'What lights up?', facts: [words('emitters', 'As the label or the seller says', '3 × 3 V 1.5 A 140 lm/W · 20 W 30–34 V', { part: 'emitter' })] },
-      { station: 'body', question: 'What carries the heat?', facts: [words('body', 'Surface, K/W, mass', '300 cm² · 4 K/W · 120 g')] },
+      { station: 'body', question: 'What carries the heat?', facts: [words('body', 'Its measures, surface, K/W', '90 × 60 × 2 mm · 300 cm² · 4 K/W')] },
     ],
   },
   meter: {
@@ -48,7 +48,7 @@ export const ways: Record<Facts['way'], Way> = {
       { station: 'emitters', question: 'What did the meter show?', facts: [words('readings', 'Readings, each with its volts and amperes', '12 V 410 mA\n11.2 V 380 mA', { tall: true })] },
       { station: 'source', question: 'What feeds it now, or shall?', facts: [words('source', 'Cells, adapter or wall', '2 × 21700 · 12 V adapter', { part: 'cell' })] },
       { station: 'before', question: 'What fed it before?', facts: [words('was', 'Stands beside it as a variant', '8 AA')] },
-      { station: 'body', question: 'What carries the heat?', facts: [words('body', 'Surface, K/W, mass', '150 cm² · 60 g')] },
+      { station: 'body', question: 'What carries the heat?', facts: [words('body', 'Its measures, surface, K/W', '150 cm² · 60 g')] },
     ],
   },
   strip: {
