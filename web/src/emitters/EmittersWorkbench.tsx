@@ -151,7 +151,7 @@ function ArrayReadings({ a, id, e }: { a: ArrayUse; id: string; e: Emitter | und
   const size = a.packageRows ? a.packageRows / (e?.rows ?? 1) : 1
   const current = f.stringA
   const ratio = current !== undefined && e?.ratedCurrentA ? current / (e.ratedCurrentA * size) : undefined
-  const limit = e?.maxJunctionC
+  const limit = (a.mixed ?? []).length > 0 ? undefined : e?.maxJunctionC // each kind has its own
   const junction = f.junctionC
   return (
     <>
