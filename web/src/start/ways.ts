@@ -29,7 +29,7 @@ export const ways: Record<Facts['way'], Way> = {
     stations: [
       { station: 'source', question: 'What feeds it?', facts: [words('source', 'Cells by number and size, block, adapter or wall', '2 D cells · 6 V block · 12 V adapter · wall')] },
       { station: 'kept', question: 'What stays?', facts: [{ kind: 'ticks', name: 'keeps', label: 'Stays as it is', options: { switch: 'switch', reflector: 'reflector', housing: 'housing' } }] },
-      { station: 'emitters', question: 'What made the light?', facts: [{ kind: 'choice', name: 'light', label: 'It was', options: { bulb: 'a bulb', tube: 'a tube', flame: 'a flame' } }, words('was', 'Its watts, or its amperes', '2.4 W · 0.7 A')] },
+      { station: 'emitters', question: 'What made the light?', facts: [{ kind: 'choice', name: 'light', label: 'It was', options: { '': 'as it is called below', bulb: 'a bulb', tube: 'a tube', flame: 'a flame' } }, words('was', 'Its watts, or its amperes', '2.4 W · 0.7 A')] },
       { station: 'body', question: 'How much room, and how wet?', facts: [words('area', 'Room there is: diameter × length', '50 × 90 mm'), wet] },
     ],
   },
