@@ -536,3 +536,20 @@ func TestFieldsAsPeopleWrite(t *testing.T) {
 		t.Errorf("%+v, %v", s, err)
 	}
 }
+
+// Where nobody said what feeds a lamp that was read, the cells stand where it was read.
+func TestCellsOfAReadLamp(t *testing.T) {
+	for readings, series := range map[string]int{"6 V 0.4 A · 7 V 0.5 A": 2, "3.4 V 0.1 A · 4.2 V 0.3 A": 1, "11 V 0.2 A, 12.5 V 0.3 A": 3, "500 V 0.01 A": 30, "": 1} {
+		b, err := begin.For(begin.Facts{Way: "meter", Readings: readings})
+		if err != nil {
+			t.Fatal(err)
+		}
+		if pack := b.Light.Variants[0].Feeds[0].Sources[0].Pack; pack == nil || pack.Series != series {
+			t.Errorf("%q: %+v, want %d in series", readings, pack, series)
+		}
+	}
+	b, err := begin.For(begin.Facts{Way: "meter", Readings: "6 V 0.4 A", Source: "4 AA"})
+	if pack := b.Light.Variants[0].Feeds[0].Sources[0].Pack; err != nil || pack.Series != 4 {
+		t.Errorf("said: %+v, %v", pack, err)
+	}
+}

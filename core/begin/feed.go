@@ -180,10 +180,13 @@ func cellsOf(volts float64, cell *design.Cell) int {
 // calledShare is that voltage over a full cell's: 3.7 to 3.9 V of 4.2 V, 1.5 V of 1.6 V (common practice).
 const calledShare = 0.92
 
+// mostCellsTaken is how many cells are put in series at most where nobody said how many (chosen).
+const mostCellsTaken = 30
+
 // enough puts so many cells in series as need volts, where nobody said how many.
 func (b *builder) enough(f *feed, volts float64) {
 	if low := f.lowV / float64(f.source.Pack.Series); low > 0 {
-		f.source.Pack.Series = min(max(1, int(math.Ceil(volts/low-1e-9))), 30)
+		f.source.Pack.Series = min(max(1, int(math.Ceil(volts/low-1e-9))), mostCellsTaken)
 		b.span(f)
 		b.understood("source", "%s", b.packWords(f))
 	}

@@ -39,6 +39,12 @@ func (b *builder) meter() {
 		l := load{toV: end.VoltageV * 1.1}
 		b.wireModuleCells(&f, &l)
 	}
+	if f.unsaid {
+		// As many as stand where it was read, in the middle.
+		f.source.Pack.Series = min(cellsOf((data.Points[0].VoltageV+end.VoltageV)/2, f.cell), mostCellsTaken)
+		b.span(&f)
+		b.understood("source", "%s", b.packWords(&f))
+	}
 	b.hang(f, node)
 	b.body(w, 0)
 	if b.facts.Was != "" {
