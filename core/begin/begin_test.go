@@ -414,7 +414,7 @@ func TestSourcesAsTheyAreCalled(t *testing.T) {
 	}{
 		"9 V block": {"alkaline", 6, 0.55}, "9 V battery": {"alkaline", 6, 0.55}, "4.5 V flat battery": {"alkaline", 3, 5},
 		"12 V car battery": {"lead-acid", 6, 45}, "6 V 4 Ah": {"lead-acid", 3, 4}, "solar battery 12 V 20 Ah": {"lead-acid", 6, 20}, "24 V battery": {"lead-acid", 12, 7},
-		"12 V block": {"lead-acid", 6, 7}, "6 V lantern battery": {"zinc-carbon", 4, 7}, "11.1 V 2.2 Ah": {"li-ion-4.2", 3, 2.2}, "12 V lithium battery 6 Ah": {"li-ion-4.2", 3, 6},
+		"12 V block": {"lead-acid", 6, 7}, "6 V lantern battery": {"zinc-carbon", 4, 7}, "11.1 V 2.2 Ah": {"li-ion-4.2", 3, 2.2}, "12 V pack 10 Ah": {"li-ion-4.2", 3, 10}, "12 V lithium battery 6 Ah": {"li-ion-4.2", 3, 6},
 		"2 × CR123A": {"lithium-3.0", 2, 1.5},
 	} {
 		b, err := begin.For(begin.Facts{Way: "parts", Source: words})
@@ -429,6 +429,11 @@ func TestSourcesAsTheyAreCalled(t *testing.T) {
 		if c := b.Light.Part(pack.PartID).Cell; c.Chemistry != want.chemistry || pack.Series != want.series || c.CapacityAh != want.ah {
 			t.Errorf("%q: %d in series of %s, %g Ah; want %+v", words, pack.Series, c.Chemistry, c.CapacityAh, want)
 		}
+	}
+	// Cells that are counted, or a pack, are no block of lead by their volts alone.
+	b, err := begin.For(begin.Facts{Way: "parts", Source: "4 cells 6 V 2 Ah"})
+	if pack := b.Light.Variants[0].Feeds[0].Sources[0].Pack; err != nil || pack.Series*pack.Parallel != 4 || b.Light.Part(pack.PartID).Cell.Chemistry != "li-ion-4.2" {
+		t.Errorf("%+v, %v", pack, err)
 	}
 	for words, volts := range map[string]float64{"phone charger": 5, "power bank": 5, "12 V adapter": 12, "laptop supply 19 V 3.4 A": 19, "9 V": 9} {
 		b, err := begin.For(begin.Facts{Way: "parts", Source: words})

@@ -215,7 +215,7 @@ func (b *builder) cell(s *said, at string) (cell design.Cell, blockOf int, what 
 			break
 		}
 	}
-	if v, ok := s.first("voltage"); ok && !named && s.size == "" && slices.Contains(leadAcidVolts, v.mid()) {
+	if v, ok := s.first("voltage"); ok && !named && s.size == "" && s.count <= 1 && !s.has("cell", "cells", "pack") && slices.Contains(leadAcidVolts, v.mid()) {
 		cell, named = design.Cell{Chemistry: "lead-acid", CapacityAh: 7, ResistanceOhm: 0.004}, true
 		blockOf, what = int(v.mid()/2), "a block of sealed lead-acid"
 		b.assume(at+"chemistry", "batteries called by %s mostly hold lead", units.Volts(v.mid()))
