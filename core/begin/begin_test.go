@@ -515,7 +515,8 @@ func TestFieldsAsPeopleWrite(t *testing.T) {
 		{"strip", "emitters", "12 V 4.8 W per metre", "12.0 V, 4.8 W/m", ""}, {"strip", "source", "12 V 5 A", "a supply of 60.0 W for 12.0 V", ""}, {"strip", "source", "230 V", "for 12.0 V on the wall", ""},
 		{"boards", "area", "60x30x35 cm", "600 mm × 300 mm", ""}, {"boards", "area", "0.5 by 1 m", "500 mm × 1.00 m", ""}, {"boards", "area", "1 m²", "", "How long and how wide"}, {"boards", "area", "large", "", "with a unit"},
 		{"boards", "hours", "8", "8 h 00", ""}, {"boards", "hours", "18/6", "18 h 00", ""}, {"boards", "hours", "half an hour", "30 min", ""}, {"boards", "hours", "all night", "", "how many hours"}, {"boards", "hours", "30 h", "", "A day has 24"},
-		{"parts", "body", "copper plate 80 x 100 x 3 mm", "a plate of copper, 100 mm × 80.0 mm × 3.0 mm", ""}, {"parts", "body", "plate 10 cm × 20 cm", "200 mm × 100 mm × 2.0 mm", ""},
+		{"parts", "body", "copper plate 80 x 100 x 3 mm", "a plate of copper, 100 mm × 80.0 mm × 3.0 mm", ""}, {"parts", "body", "stainless steel plate 10 × 20 cm", "a plate of stainless, 200 mm", ""}, {"parts", "body", "glass-fibre plate 10 × 20 cm", "a plate of glass-fibre, 200 mm", ""}, {"parts", "body", "window glass 10 × 20 cm", "a plate of glass, 200 mm", ""},
+		{"parts", "body", "plate 10 cm × 20 cm", "200 mm × 100 mm × 2.0 mm", ""},
 		{"parts", "body", "200 g", "0.200 kg", ""}, {"parts", "body", "an old cooler", "", "say its K/W"}, {"parts", "source", "gizmo", "1S1P", "names no source"}, {"parts", "source", "2 kg", "1S1P", "names no source"}, {"parts", "source", "rechargeable", "1S1P", ""}, {"parts", "source", "NiMH", "nickel-metal", ""},
 		{"meter", "readings", "4.5 V 0.3 A\n5 V 0.4 A", "4.50 V 300 mA · 5.00 V 400 mA", ""}, {"meter", "readings", "0.3A@4.5V", "4.50 V 300 mA", ""}, {"meter", "readings", "12 V 1.2 W", "12.0 V 100", ""}, {"meter", "readings", "no idea", "", "say volts and amperes"},
 	} {

@@ -47,8 +47,13 @@ func (b *builder) body(heatW, alongM float64) {
 	b.v.Bodies = append(b.v.Bodies, body)
 }
 
-// metals by what people call them, as the material of a plate.
-var metals = map[string]string{"copper": "copper", "brass": "brass", "steel": "steel", "stainless": "stainless", "wood": "wood", "plywood": "wood", "acrylic": "acrylic", "glass": "glass"}
+// plateMaterials by what people call them; the first that is among the words is meant, so what
+// narrows another down stands before it.
+var plateMaterials = []struct{ word, material string }{
+	{"copper", "copper"}, {"brass", "brass"}, {"stainless", "stainless"}, {"steel", "steel"}, {"cast aluminium", "cast-aluminium"},
+	{"glass-fibre", "glass-fibre-board"}, {"glass fibre", "glass-fibre-board"}, {"fibreglass", "glass-fibre-board"}, {"acrylic", "acrylic"}, {"plywood", "wood"},
+	{"wood", "wood"}, {"plastic", "printed-plastic"}, {"glass", "glass"},
+}
 
 // plateOf is a plate by its measures, the smallest of three its thickness; of aluminium where no
 // other material is named.
@@ -65,10 +70,8 @@ func (b *builder) plateOf(s *said) *design.Shape {
 		b.assume("/bodies/body/shape/thicknessM", "a sheet that is bent by hand")
 	}
 	of := "aluminium"
-	for word, material := range metals {
-		if s.has(word) {
-			shape.Material, of = material, word
-		}
+	if at := slices.IndexFunc(plateMaterials, func(m struct{ word, material string }) bool { return s.has(m.word) }); at >= 0 {
+		shape.Material, of = plateMaterials[at].material, plateMaterials[at].word
 	}
 	b.understood("body", "a plate of %s, %s × %s × %s", of, units.Format(m[0], "length", 3), units.Format(m[1], "length", 3), units.Format(*shape.ThicknessM, "length", 2))
 	return shape

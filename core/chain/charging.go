@@ -24,8 +24,7 @@ func charges(f *circuit.Feeder) bool {
 func (s *Solver) highCellV(feed int) float64 {
 	i := s.m.packOf(feed)
 	f := &s.Feeders[i]
-	v, _ := f.Law.(interface {
-		HighestV(y []float64, cellC, currentA float64) (float64, int)
+	return f.Law.(interface {
+		HighestV(y []float64, cellC, currentA float64) float64
 	}).HighestV(f.States(s.y), s.CellC[i], s.FeederAt[i].CurrentA)
-	return v
 }

@@ -34,6 +34,20 @@ type Candidate struct {
 	Needs    int         `json:"needs,omitempty" doc:"How many of it the place takes; 0: not known"`
 }
 
+// atHand tells whether it is in the light or so many of it are in the cabinet.
+func (c *Candidate) atHand(needs int) bool { return c.Local != "" || c.Stock >= needs }
+
+// handFirst orders what is at hand before what is not.
+func handFirst(a, b bool) int {
+	switch {
+	case a == b:
+		return 0
+	case a:
+		return -1
+	}
+	return 1
+}
+
 // A PlaceError says which part of a question names no place that can be asked about: node,
 // array, feed or anyCell.
 type PlaceError struct {
@@ -114,8 +128,7 @@ func MatchDrivers(ctx context.Context, light *design.Light, variant int, node st
 	if err != nil {
 		return nil, about("node", err)
 	}
-	hand := func(m *Match) bool { return found[m.Index].Local != "" || found[m.Index].Stock > 0 }
-	slices.SortStableFunc(matches, func(a, b Match) int { return inOrder(&a, &b, hand(&a), hand(&b)) })
+	slices.SortStableFunc(matches, func(a, b Match) int { return inOrder(&a, &b, found[a.Index].atHand(1), found[b.Index].atHand(1)) })
 	out := make([]Candidate, len(matches))
 	for i := range matches {
 		m := &matches[i]
@@ -146,14 +159,8 @@ func MatchEmitters(ctx context.Context, light *design.Light, variant int, node, 
 		return nil, about("array", err)
 	}
 	// Of those that do as well, what there is enough of comes first.
-	lacks := func(m *ArrayMatch) int {
-		if c := &found[m.Index]; c.Local != "" || c.Stock >= m.Emitters {
-			return 0
-		}
-		return 1
-	}
 	slices.SortStableFunc(matches, func(a, b ArrayMatch) int {
-		return cmp.Or(cmp.Compare(fitOrder[a.Fit], fitOrder[b.Fit]), cmp.Compare(lacks(&a), lacks(&b)))
+		return cmp.Or(cmp.Compare(fitOrder[a.Fit], fitOrder[b.Fit]), handFirst(found[a.Index].atHand(a.Emitters), found[b.Index].atHand(b.Emitters)))
 	})
 	out := make([]Candidate, len(matches))
 	for i := range matches {

@@ -259,6 +259,11 @@ func TestUnlikeGroupsCharged(t *testing.T) {
 	if over := charged(t, light, from, false, 0); over.FullS != nil || !strings.Contains(over.Over, "4.35 V a cell, and these bear 4.20 V") || !strings.Contains(over.Why, "full before") {
 		t.Errorf("set to 4.35 V: %v, %q, %q", over.FullS, over.Why, over.Over)
 	}
+	// While it burns, and takes more than comes, that is why they are not full.
+	light.Variants[0].Feeds[0].Sources[0].Pack.Charger.CurrentA = p(0.1)
+	if lit := charged(t, light, from, true, 0); lit.FullS != nil || lit.Over == "" || !strings.Contains(lit.Why, "takes more") {
+		t.Errorf("lit: %v, %q, %q", lit.FullS, lit.Why, lit.Over)
+	}
 	capacities[1] = 2.0
 	bench := unlike(func(_ *design.Light, p *design.Pack) {
 		p.Charger = &design.ChargerUse{CurrentA: new(1.0), EndCellV: new(4.2)}

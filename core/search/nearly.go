@@ -176,5 +176,5 @@ func (m *Match) steps() int { return int(math.Round(m.off / nearBy)) }
 func inOrder(a, b *Match, handA, handB bool) int {
 	second := func(is bool) int { return map[bool]int{true: 1}[is] }
 	return cmp.Or(cmp.Compare(fitOrder[a.Fit], fitOrder[b.Fit]), cmp.Compare(second(a.why != none), second(b.why != none)), cmp.Compare(a.steps(), b.steps()),
-		cmp.Compare(second(!handA), second(!handB)), cmp.Compare(a.LossW, b.LossW))
+		handFirst(handA, handB), cmp.Compare(a.LossW, b.LossW))
 }

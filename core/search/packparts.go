@@ -65,14 +65,8 @@ func MatchPackParts(ctx context.Context, light *design.Light, variant int, sourc
 			c.Why, _, _ = strings.Cut(strings.TrimSuffix(f.Why, "."), ". ")
 		}
 	}
-	lacks := func(c *Candidate) int {
-		if c.Local != "" || c.Stock > 0 {
-			return 0
-		}
-		return 1
-	}
 	slices.SortStableFunc(found, func(a, b Candidate) int {
-		return cmp.Or(cmp.Compare(fitOrder[a.Fit], fitOrder[b.Fit]), cmp.Compare(lacks(&a), lacks(&b)))
+		return cmp.Or(cmp.Compare(fitOrder[a.Fit], fitOrder[b.Fit]), handFirst(a.atHand(1), b.atHand(1)))
 	})
 	return found, nil
 }

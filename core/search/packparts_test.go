@@ -105,6 +105,11 @@ func TestPackParts(t *testing.T) {
 	if found, err := search.MatchPackParts(context.Background(), light, 0, source.ID, "charger", nil); err != nil || found[0].Fit != search.NotYet {
 		t.Errorf("without cells: %+v, %v", found, err)
 	}
+	for _, variant := range []int{-1, len(light.Variants)} {
+		if _, err := search.MatchPackParts(context.Background(), light, variant, source.ID, "charger", nil); err == nil {
+			t.Errorf("variant %d is none", variant)
+		}
+	}
 	for of, ask := range map[string]func() error{
 		"kind": func() error {
 			_, err := search.MatchPackParts(context.Background(), light, 0, source.ID, "cell", nil)

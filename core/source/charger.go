@@ -61,7 +61,7 @@ type Charger struct {
 
 // watched is a pack whose board may stop the charge.
 type watched interface {
-	HighestV(y []float64, cellC, currentA float64) (v float64, group int)
+	HighestV(y []float64, cellC, currentA float64) float64
 	over() (stopV, backV float64)
 }
 
@@ -176,9 +176,9 @@ func (c *Charger) Protection(y []float64, cellC, currentA float64) Standby {
 	// The board that watches each cell stops it too, with all its current taken as the pack's.
 	if stop, back := c.watched.over(); !math.IsInf(stop, 1) {
 		s.AboveV = min(s.AboveV, c.underV(y, cellC, currentA))
-		rest, _ := c.watched.HighestV(y, cellC, 0)
-		if s.Release = min(s.Release, back-rest); !ends {
-			s.Release = back - rest
+		rested := back - c.watched.HighestV(y, cellC, 0)
+		if s.Release = min(s.Release, rested); !ends {
+			s.Release = rested
 		}
 	}
 	return s
@@ -187,8 +187,7 @@ func (c *Charger) Protection(y []float64, cellC, currentA float64) Standby {
 // underV is how far the highest cell is below where its board stops the charge, V.
 func (c *Charger) underV(y []float64, cellC, currentA float64) float64 {
 	stop, _ := c.watched.over()
-	v, _ := c.watched.HighestV(y, cellC, -currentA)
-	return stop - v
+	return stop - c.watched.HighestV(y, cellC, -currentA)
 }
 
 // Stopped tells whether it is the board of its pack that ends the charge at a state, and not its

@@ -207,16 +207,14 @@ func (g *Groups) Protection(y []float64, cellC, currentA float64) Standby {
 	return out
 }
 
-// HighestV is the voltage of the group that stands highest while a current flows, and its number.
-func (g *Groups) HighestV(y []float64, cellC, currentA float64) (v float64, group int) {
-	v = math.Inf(-1)
+// HighestV is the voltage of the group that stands highest while a current flows.
+func (g *Groups) HighestV(y []float64, cellC, currentA float64) float64 {
+	v := math.Inf(-1)
 	for k := range len(g.from) - 1 {
 		open, ohm := g.group(y, k, cellC)
-		if at := open - currentA*ohm; at > v {
-			v, group = at, k
-		}
+		v = max(v, open-currentA*ohm)
 	}
-	return v, group
+	return v
 }
 
 // CapacityAh is what the pack gives: its weakest group.

@@ -171,9 +171,9 @@ func (p *Pack) Protection(y []float64, cellC, currentA float64) Standby {
 }
 
 // HighestV is the voltage of the cell that stands highest while a current flows, negative where
-// it is charged, and the number of its group, from 0.
-func (p *Pack) HighestV(y []float64, cellC, currentA float64) (v float64, group int) {
-	return p.Cell.OCV(y[0]) - slowV(y) - currentA*p.CellsOhm(y[0], cellC)/float64(p.Series), 0
+// it is charged.
+func (p *Pack) HighestV(y []float64, cellC, currentA float64) float64 {
+	return p.Cell.OCV(y[0]) - slowV(y) - currentA*p.CellsOhm(y[0], cellC)/float64(p.Series)
 }
 
 // over is where its board stops the charge and lets it go on, V a cell.

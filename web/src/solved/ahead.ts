@@ -1,4 +1,5 @@
 import type { Light } from '../api/client'
+import { set } from '../document/pointer'
 
 /** How many answers are kept, chosen: some steps back and forth, of up to a hundred kilobytes each. */
 const most = 6
@@ -67,7 +68,7 @@ export class Ahead<Step> {
 }
 
 /** The one figure in which two documents differ; undefined: it is another thing, or more than one. */
-function onlyDifference(before: unknown, after: unknown, path: string[] = []): { path: string[]; was: number; is: number } | undefined | 'none' {
+function onlyDifference(before: unknown, after: unknown, path = ''): { path: string; was: number; is: number } | undefined | 'none' {
   if (before === after) return 'none'
   if (typeof before === 'number' && typeof after === 'number') return { path, was: before, is: after }
   if (typeof before !== 'object' || typeof after !== 'object' || before === null || after === null) return undefined
@@ -75,7 +76,7 @@ function onlyDifference(before: unknown, after: unknown, path: string[] = []): {
   const keys = new Set([...Object.keys(a), ...Object.keys(b)])
   let found: ReturnType<typeof onlyDifference> = 'none'
   for (const k of keys) {
-    const here = onlyDifference(a[k], b[k], [...path, k])
+    const here = onlyDifference(a[k], b[k], `${path}/${k.replaceAll('~', '~0').replaceAll('/', '~1')}`)
     if (here === 'none') continue
     if (here === undefined || found !== 'none') return undefined
     found = here
@@ -83,17 +84,10 @@ function onlyDifference(before: unknown, after: unknown, path: string[] = []): {
   return found
 }
 
-const put = (doc: unknown, [k, ...rest]: string[], x: number): unknown => {
-  if (k === undefined) return x
-  if (Array.isArray(doc)) return doc.map((v: unknown, i) => (String(i) === k ? put(v, rest, x) : v))
-  const of = doc as Record<string, unknown>
-  return { ...of, [k]: put(of[k], rest, x) }
-}
-
 /** The light one step further on, where the last change was a step of one figure. */
 export function furtherOn(before: Light, after: Light): Light | undefined {
   const d = onlyDifference(before, after)
   if (d === undefined || d === 'none') return undefined
   // As a step writes it, without the last digits of the sum.
-  return put(after, d.path, Number((d.is + (d.is - d.was)).toPrecision(12))) as Light
+  return set(after, d.path, Number((d.is + (d.is - d.was)).toPrecision(12)))
 }
