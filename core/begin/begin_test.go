@@ -492,7 +492,8 @@ func TestOldLampByItsWords(t *testing.T) {
 	for words, want := range map[string]struct {
 		kind string
 		lm   float64
-	}{"36 W tube": {"tube", 2300}, "T8 58 W": {"tube", 3800}, "mercury vapour 125 W": {"tube", 8100}, "candle": {"flame", 80}, "40 W bulb": {"bulb", 480}, "2.5 V 0.2 A": {"bulb", 6}} {
+	}{"36 W tube": {"tube", 2300}, "T8 58 W": {"tube", 3800}, "two tubes 36 W": {"tube", 4700}, "mercury vapour 125 W": {"tube", 6300}, "sodium 70 W": {"tube", 6300}, "HID 35 W": {"tube", 3000}, "CFL 11 W": {"tube", 600}, "candle": {"flame", 12}, "two candles": {"flame", 24}, "oil lamp": {"flame", 80},
+		"gas mantle": {"flame", 500}, "LED 3 W": {"bulb", 240}, "halogen 20 W": {"bulb", 320}, "3 W 150 lm": {"bulb", 150}, "bulb of 2 D cells": {"bulb", 22}, "40 W bulb": {"bulb", 480}, "2.5 V 0.2 A": {"bulb", 6}} {
 		b, err := begin.For(begin.Facts{Way: "lamp", Was: words})
 		if err != nil || b.Light.Brief.Was != want.kind || math.Abs(*b.Light.Brief.OutputLm-want.lm) > 0.02*want.lm {
 			t.Errorf("%q: %s of %v lm, %v", words, b.Light.Brief.Was, *b.Light.Brief.OutputLm, err)

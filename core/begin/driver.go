@@ -1,6 +1,7 @@
 package begin
 
 import (
+	"cmp"
 	"fmt"
 	"math"
 	"strings"
@@ -59,6 +60,9 @@ func (b *builder) drive(f *feed, l *load) design.Node {
 	amps := l.amps()
 	if a, w := s.figure("current"), s.figure("power"); a != nil {
 		use.SetCurrentA = a
+		if family == "linear" && s.count > 1 {
+			use.SetCurrentA = ptr(float64(s.count) * *a) // chips side by side
+		}
 	} else if family == "voltage" && w != nil && *w > 0 && target > 0 {
 		use.SetCurrentA = ptr(round3(*w / target))
 		b.assume("/feeds/power/loads/driver/driver/setCurrentA", "as much as its watts are at %s", units.Volts(target))
@@ -91,8 +95,12 @@ func (b *builder) drive(f *feed, l *load) design.Node {
 			b.assume("/feeds/power/loads/driver/driver/setVoltageV", "a little above what the emitters need")
 		}
 	case "window":
-		d.MinVoltageV, d.MaxVoltageV = ptr(round2(0.6*l.volts())), ptr(round2(1.2*l.volts()))
-		b.assume("/parts/driver/driver/minVoltageV", "a window that fits these emitters")
+		if v, ok := s.first("voltage"); ok && v.low < v.high {
+			d.MinVoltageV, d.MaxVoltageV = ptr(v.low), ptr(v.high)
+		} else {
+			d.MinVoltageV, d.MaxVoltageV = ptr(round2(0.6*l.volts())), ptr(round2(1.2*l.volts()))
+			b.assume("/parts/driver/driver/minVoltageV", "a window that fits these emitters")
+		}
 		d.Isolated, d.PowerFactor = ptr(true), ptr(0.9)
 		b.assume("/parts/driver/driver/isolated", "buy one whose output is isolated (SELV): it must say so")
 	}
@@ -103,11 +111,13 @@ func (b *builder) drive(f *feed, l *load) design.Node {
 		d.Dimming = "analog"
 	}
 	l.heatW = b.lost(f, l, d, use)
-	name := familyNames[family]
+	name := cmp.Or(familyNames[family], "no driver")
 	b.part(design.Part{ID: "driver", Name: capital(name), Basis: "guess", Driver: d})
 	switch {
 	case !said && len(s.figures) == 0 && len(s.words) > 0:
 		b.remark("driver", "“%s” tells neither a kind of driver nor a figure of it, and it is assumed: say linear, resistor, step-down or step-up, and what it is set to.", strings.Join(s.words, " "))
+	case family == "none":
+		b.understood("driver", "none: straight on the source")
 	case !s.empty():
 		words := name
 		if use.SetVoltageV != nil {
@@ -141,7 +151,7 @@ func (b *builder) pickedDriver(f *feed, l *load, d *design.Driver) design.Node {
 		need := 0.0
 		switch d.Family {
 		case "none", "resistor":
-			need = float64(cellsOf(l.volts(), f.cell)) * f.lowV / float64(f.source.Pack.Series)
+			need = float64(cellsAt(l.volts(), f.cell)) * f.lowV / float64(f.source.Pack.Series)
 		case "dropper":
 			need = l.volts()
 			if d.DropV != nil {
@@ -198,8 +208,7 @@ func (b *builder) strong(f *feed, watts float64) {
 	if !f.unsaid || f.cell == nil {
 		return
 	}
-	each := calledShare * f.highV / float64(f.source.Pack.Series)
-	n := int(math.Ceil(watts / (0.85 * each * f.cell.CapacityAh)))
+	n := int(math.Ceil(watts / (0.85 * nominalV(f.cell) * f.cell.CapacityAh)))
 	if n > f.source.Pack.Series {
 		b.enough(f, float64(min(n, 30))*f.lowV/float64(f.source.Pack.Series))
 	}
@@ -248,13 +257,17 @@ func (s *said) dimsByVoltage() bool {
 
 // family reads what a driver is called; empty: it was not said.
 func family(s *said, f *feed) (family, topology string) {
-	limits := s.has("pot", "pots", "two-pot", "cc/cv", "cv", "module", "converter", "constant-voltage") || s.figure("voltage") != nil
+	v, hasV := s.first("voltage")
+	ranges := hasV && v.low < v.high && s.figure("current") != nil // the window of a current driver
+	limits := s.has("pot", "pots", "two-pot", "cc/cv", "cv", "module", "converter", "constant-voltage") || hasV && !ranges
 	switch {
+	case s.has("none", "nothing", "direct", "without") && len(s.figures) == 0:
+		return "none", ""
 	case s.has("linear"):
 		return "linear", ""
-	case s.has("resistor"):
+	case s.has("resistor") || s.figure("resistance") != nil && s.figure("current") == nil && !hasV && !s.has("sense", "set", "program"):
 		return "resistor", ""
-	case s.has("buck-boost", "either", "both ways"):
+	case s.has("buck-boost", "buck boost", "either", "both ways"):
 		return "buck-boost", ""
 	case s.has("step-down", "buck", "down"):
 		if limits {
@@ -266,7 +279,7 @@ func family(s *said, f *feed) (family, topology string) {
 			return "voltage", "step-up"
 		}
 		return "boost", ""
-	case f.source.Mains != nil && s.figure("current") != nil && s.figure("voltage") == nil:
+	case f.source.Mains != nil && s.figure("current") != nil && (!hasV || ranges):
 		return "window", ""
 	case f.source.Mains != nil && limits:
 		return "voltage", ""

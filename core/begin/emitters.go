@@ -6,7 +6,6 @@ import (
 	"strings"
 
 	"photherm/core/design"
-	"photherm/core/photometry"
 	"photherm/core/units"
 )
 
@@ -54,10 +53,10 @@ func (b *builder) loads(fact, line string) load {
 	if p := b.picked("emitter"); p != nil && s.bare() {
 		return b.pickedEmitter(p, s)
 	}
-	if s.has("module", "constant", "bulb", "lamp") {
+	if s.has("module", "constant", "bulb", "lamp") || s.lampVolts() > 0 {
 		return b.module(fact, s)
 	}
-	return b.label(fact, s)
+	return b.label(fact, line, s)
 }
 
 func (b *builder) pickedLoad(p *design.Part) load {
@@ -95,11 +94,28 @@ func (b *builder) pickedEmitter(p *design.Part, s *said) load {
 	return l
 }
 
+// lampVolts is what a ready lamp stands at, by its cap or by its volts; 0: it is none by these.
+func (s *said) lampVolts() float64 {
+	switch v, hasV := s.first("voltage"); {
+	case hasV && v.mid() >= mainsFromV:
+		return v.mid()
+	case s.has("e27", "e14", "e26", "b22", "gu10", "g9"):
+		return 230
+	case s.has("mr16", "mr11", "g4"):
+		return 12
+	}
+	return 0
+}
+
 // module is a load that regulates itself inside a window of voltage.
 func (b *builder) module(fact string, s *said) load {
 	v, hasV := s.first("voltage")
+	why := "a 12 V module, as most are"
 	if !hasV {
 		v = span{12, 12}
+		if volts := s.lampVolts(); volts > 0 {
+			v, why = span{volts, volts}, "lamps with such a cap are made for it"
+		}
 	}
 	w := 1.0
 	switch power, current := s.figure("power"), s.figure("current"); {
@@ -118,7 +134,7 @@ func (b *builder) module(fact string, s *said) load {
 	b.part(design.Part{ID: "lamp", Name: units.Watts(w) + " module", Basis: "guess", Load: data})
 	l := load{node: design.Node{ID: "emitters", BodyID: "body", Load: &design.MeasuredLoad{PartID: "lamp"}}, ledV: v.high, ledA: w / v.high, heatW: w, fromV: v.low, toV: v.high}
 	if !hasV {
-		b.assume("/parts/lamp/load/points", "a 12 V module, as most are")
+		b.assume("/parts/lamp/load/points", "%s: %s", units.Volts(v.high), why)
 	}
 	if v.low < v.high {
 		b.understood(fact, "a module that takes %s at any voltage from %s to %s", units.Watts(w), units.Volts(v.low), units.Volts(v.high))
@@ -142,18 +158,33 @@ func (b *builder) flux(s *said, data *design.MeasuredLoad, w, lmPerW float64) {
 	}
 }
 
-const whiteK = 4000
+// whiteK is a white of which nobody said more; below warmBelowK it is called warm (chosen).
+const (
+	whiteK     = 4000
+	warmBelowK = 3300
+)
 
 // label is an emitter by what its label or seller says: volts, amperes or watts, and
 // light in one of its ways.
-func (b *builder) label(fact string, s *said) load {
+func (b *builder) label(fact, line string, s *said) load {
 	at := "/parts/led/emitter/"
 	v, hasV := s.first("voltage")
 	watts, amps := s.figure("power"), s.figure("current")
-	if !hasV {
-		v = span{dieV, dieV}
+	c := s.colourSaid(line)
+	each := dieV
+	if c != nil {
+		each = c.dieV
 	}
-	dies := max(1, int(v.low/dieV+0.5))
+	dies := diesOf(watts)
+	switch {
+	case hasV:
+		dies = max(1, int(v.low/each+0.5))
+	case watts != nil && amps != nil && *amps > 0 && *watts / *amps > 0.8*each:
+		v = span{*watts / *amps, *watts / *amps}
+		dies = max(1, int(v.low/each+0.5))
+	default:
+		v = span{float64(dies) * each, float64(dies) * each}
+	}
 	volts := v.mid() // watts on a label are rounded up more than volts are
 	current := 0.35
 	switch {
@@ -177,12 +208,23 @@ func (b *builder) label(fact string, s *said) load {
 		// A range runs from where it begins to shine.
 		forward = append([]design.ForwardPoint{{CurrentA: current / 10, VoltageV: v.low}}, forward...)
 	}
-	e := &design.Emitter{Colour: "white", Forward: forward, VfRefTempC: 25, JunctionsSer: dies, RatedCurrentA: ptr(current), FluxRefTempC: 25, FluxCurrentA: ptr(current),
-		Spectrum: &design.Spectrum{WhiteK: ptr(float64(whiteK))}, RthBasis: "real"}
-	if !hasV {
-		b.assume(at+"forward", "a white emitter of one die")
-	} else {
-		b.assume(at+"junctionsInSeries", "%s is %s in series: about %g V each", units.Volts(volts), count(dies, "die"), dieV)
+	e := &design.Emitter{Forward: forward, VfRefTempC: 25, JunctionsSer: dies, RatedCurrentA: ptr(current), FluxRefTempC: 25, FluxCurrentA: ptr(current), RthBasis: "real"}
+	e.Spectrum = b.spectrum(fact, line, s, c, at)
+	switch {
+	case c != nil:
+		e.Colour = c.name
+	case *e.Spectrum.WhiteK < warmBelowK:
+		e.Colour = "warm-white"
+	default:
+		e.Colour = "white"
+	}
+	switch {
+	case hasV || watts != nil && amps != nil:
+		b.assume(at+"junctionsInSeries", "%s is %s in series: about %g V each", units.Volts(volts), count(dies, "die"), each)
+	case dies > 1:
+		b.assume(at+"forward", "packages of so many watts mostly hold %d dies in series, of about %g V each", dies, each)
+	default:
+		b.assume(at+"forward", "an emitter of one die, of about %g V", each)
 	}
 	// What the label says stays, beside what will be measured.
 	claim := design.Claim{CurrentA: amps, PowerW: watts, FluxLm: s.figure("luminousFlux")}
@@ -192,7 +234,7 @@ func (b *builder) label(fact string, s *said) load {
 	if claim != (design.Claim{}) {
 		e.Claimed = &claim
 	}
-	b.lightSaid(s, e, at, w)
+	b.lightSaid(s, c, e, at, w)
 	e.RthKPerW = ptr(round2(ownK / (w * heatShare)))
 	b.assume(at+"rThKPerW", "%d K from junction to case at its rating, as usual", ownK)
 	e.MaxJunctionC = ptr(120.0)
@@ -200,8 +242,11 @@ func (b *builder) label(fact string, s *said) load {
 	name := strings.TrimSpace(fmt.Sprintf("%s package, %s", units.Watts(w), units.Volts(volts)))
 	b.part(design.Part{ID: "led", Name: name, Basis: "guess", Emitter: e})
 	words := []string{units.Volts(volts), units.Amps(current), units.Watts(w), count(dies, "die") + " in series"}
-	if s.count > 1 {
-		words = append([]string{fmt.Sprintf("%d of them", s.count)}, words...)
+	if n := max(s.count, s.series*s.parallel); n > 1 {
+		words = append([]string{fmt.Sprintf("%d of them", n)}, words...)
+	}
+	if c != nil {
+		words = append(words, c.words[0])
 	}
 	if !s.empty() {
 		b.understood(fact, "%s", strings.Join(words, " · "))
@@ -213,6 +258,18 @@ func (b *builder) label(fact string, s *said) load {
 	b.array(&l)
 	b.wiringSaid(&l, s)
 	return l
+}
+
+// diesOf is how many dies in series a package mostly holds, by its watts (common practice: one of
+// up to some 5 W, three of 10 W, twelve of more).
+func diesOf(watts *float64) int {
+	switch {
+	case watts == nil || *watts < 7:
+		return 1
+	case *watts < 15:
+		return 3
+	}
+	return 12
 }
 
 // wiringSaid wires emitters as was said.
@@ -229,31 +286,25 @@ func (b *builder) wiringSaid(l *load, s *said) {
 }
 
 // lightSaid is the light of a package at its rating.
-func (b *builder) lightSaid(s *said, e *design.Emitter, at string, w float64) {
+func (b *builder) lightSaid(s *said, c *colour, e *design.Emitter, at string, w float64) {
 	lm, each, share := s.figure("luminousFlux"), s.figure("efficacy"), s.figure("fraction")
+	ofWatt, seen := efficacy(e.Spectrum)
 	switch {
 	case lm != nil:
 		e.FluxLm = lm
 	case each != nil:
 		e.FluxLm = ptr(*each * w)
+	case !seen: // nothing of it is light
 	case share != nil && *share > 0 && *share < 1:
 		// An efficiency is of radiated watts: light is that times what the spectrum gives a watt.
-		e.FluxLm = ptr(*share * w * efficacy())
-		b.assume(at+"spectrum", "a white of %d K", whiteK)
-		return
+		e.FluxLm = ptr(*share * w * ofWatt)
+	case c != nil:
+		e.FluxLm = ptr(round2(c.share * w * ofWatt))
+		b.assume(at+"fluxLm", "about %.0f %% of the watts leave as %s light, as mostly", 100*c.share, c.words[0])
 	default:
 		e.FluxLm = ptr(round2(packageLmPerW * w))
 		b.assume(at+"fluxLm", "about %d lm/W, as packages without a data sheet", packageLmPerW)
 	}
-	b.assume(at+"spectrum", "a white of %d K", whiteK)
-}
-
-func efficacy() float64 {
-	white, err := photometry.White(whiteK)
-	if err != nil {
-		panic(err) // a white between the two that exist
-	}
-	return white.EfficacyLmPerW()
 }
 
 // array mounts emitters on the body.

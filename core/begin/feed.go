@@ -34,7 +34,7 @@ func (b *builder) feed(id, fact, line string) feed {
 	v, hasV := s.first("voltage")
 	_, hasAh := s.first("charge")
 	switch {
-	case s.has("mains", "wall", "socket", "outlet") || hasV && v.mid() >= mainsFromV && !hasAh:
+	case s.has("mains", "wall", "socket", "outlet") && !hasV && !s.has(adapters...) || hasV && v.mid() >= mainsFromV && !hasAh:
 		volts := 230.0
 		if hasV {
 			volts = v.mid()
@@ -49,10 +49,13 @@ func (b *builder) feed(id, fact, line string) feed {
 		f.lowV, f.highV, _ = source.Voltages(&f.source, nil)
 		b.understood(fact, "the wall socket, %s", units.Volts(volts))
 		return f
-	case s.has("adapter", "supply", "usb", "bench", "rail", "bank", "charger", "psu", "brick") || hasV && !hasAh && s.size == "" && !s.has("cell", "battery", "pack", "block", "lantern"):
+	case s.has(adapters...) || s.has("supply", "bench", "rail", "bank", "dynamo", "mains", "wall", "socket", "outlet") || hasV && !hasAh && s.size == "" && !s.has("cell", "battery", "pack") && !s.namesChemistry():
 		volts := 12.0
-		if s.has("usb", "bank", "phone", "charger") {
+		switch {
+		case s.has("usb", "bank", "phone", "charger"):
 			volts = 5
+		case s.has("dynamo"):
+			volts = 6
 		}
 		if hasV {
 			volts = v.mid()
@@ -63,6 +66,7 @@ func (b *builder) feed(id, fact, line string) feed {
 		if w := s.figure("power"); w != nil && f.source.Supply.MaxCurrentA == nil && volts > 0 {
 			f.source.Supply.MaxCurrentA = ptr(*w / volts)
 		}
+		b.kindOfSupply(s, fact, f.source.Supply, "/feeds/power/sources/"+id+"/supply/")
 		f.lowV, f.highV = volts, volts
 		if most := f.source.Supply.MaxCurrentA; most != nil {
 			b.understood(fact, "a supply of %s, up to %s", units.Volts(volts), units.Amps(*most))
@@ -72,6 +76,29 @@ func (b *builder) feed(id, fact, line string) feed {
 		return f
 	}
 	return b.pack(id, fact, line, s, nil)
+}
+
+// adapters are what they are called that make a low voltage of the wall's.
+var adapters = []string{"adapter", "adaptor", "wart", "charger", "psu", "brick", "transformer", "usb"}
+
+// kindOfSupply says what a supply is by its words, and what goes with that.
+func (b *builder) kindOfSupply(s *said, fact string, supply *design.Supply, at string) {
+	switch {
+	case s.has("bank"):
+		supply.Kind, supply.KeepsOnA = "power-bank", ptr(keepsA)
+		b.assume(at+"keepsOnA", "power banks mostly sleep below some %s", units.Amps(keepsA))
+		if s.figure("charge") != nil {
+			b.remark(fact, "How long a power bank lasts is not computed from its label: say its cells, as 1S2P 5 Ah, to know the hours.")
+		}
+	case s.has("bench"):
+		supply.Kind = "bench"
+	case s.has("rail"):
+		supply.Kind = "rail"
+	case s.has("dynamo") && supply.MaxCurrentA == nil:
+		supply.MaxCurrentA = ptr(dynamoA)
+		b.assume(at+"maxCurrentA", "a dynamo gives about %s whatever hangs on it", units.Amps(dynamoA))
+		b.remark(fact, "A dynamo is taken as a steady supply at riding speed: it gives alternating current, which wants a rectifier, and less at a walk.")
+	}
 }
 
 // pack reads cells; picked: the cell is a part at hand.
@@ -145,6 +172,17 @@ func (s *said) namesCells() bool {
 	if s.count > 0 || s.size != "" || s.series != 0 || s.parallel != 0 || s.figure("charge") != nil || s.figure("voltage") != nil || s.has("cell", "cells", "battery", "batteries", "pack", "accumulator", "rechargeable") {
 		return true
 	}
+	return s.namesChemistry()
+}
+
+// namesChemistry tells whether something in the words is what cells are made of, or a block of them
+// goes by.
+func (s *said) namesChemistry() bool {
+	for _, b := range typicalBlocks {
+		if s.has(b.words...) {
+			return true
+		}
+	}
 	return slices.ContainsFunc(chemistryWords, func(c chemistryWord) bool { return s.has(c.words...) })
 }
 
@@ -167,18 +205,37 @@ func (b *builder) packWords(f *feed) string {
 	return fmt.Sprintf("%dS%dP of %s %s, %s to %s", p.Series, p.Parallel, units.Format(f.cell.CapacityAh, "charge", 3), spoken(*f.cell), units.Volts(f.lowV), units.Volts(f.highV))
 }
 
-// cellsOf is how many cells in series go by a voltage: packs are called by what they hold
-// under load, somewhat below full.
-func cellsOf(volts float64, cell *design.Cell) int {
-	if cell.Chemistry == "lead-acid" {
-		return max(1, int(volts/2+0.5)) // called by 2 V a cell
-	}
+// cellsAt is how many cells in series stand at a voltage for most of a run.
+func cellsAt(volts float64, cell *design.Cell) int {
 	_, high := source.Range(cell)
-	return max(1, int(volts/(calledShare*high)+0.5))
+	return max(1, int(volts/(standShare*high)+0.5))
 }
 
-// calledShare is that voltage over a full cell's: 3.7 to 3.9 V of 4.2 V, 1.5 V of 1.6 V (common practice).
-const calledShare = 0.92
+// standShare is where cells stand for most of a run, over a full cell's voltage: some 3.8 of 4.2 V,
+// 1.5 of 1.6 V (common practice).
+const standShare = 0.92
+
+// cellsOf is how many cells in series a pack has that is called by a voltage: by what its cells go
+// by or, of lithium ion, by what they stand at when full.
+func cellsOf(volts float64, cell *design.Cell) int {
+	each := nominalV(cell)
+	if _, high := source.Range(cell); cell.Chemistry == "li-ion-4.2" && wholly(volts/high) && !wholly(volts/3.6) && !wholly(volts/3.7) {
+		each = high
+	}
+	return max(1, int(volts/each+0.5))
+}
+
+// wholly tells a whole number but for 1 %.
+func wholly(x float64) bool { return math.Abs(x-math.Round(x)) <= 0.01*x }
+
+// nominalV is the volts that a cell goes by.
+func nominalV(cell *design.Cell) float64 {
+	if v, ok := calledV[cell.Chemistry]; ok {
+		return v
+	}
+	_, high := source.Range(cell)
+	return standShare * high
+}
 
 // mostCellsTaken is how many cells are put in series at most where nobody said how many (chosen).
 const mostCellsTaken = 30
@@ -233,6 +290,9 @@ func (b *builder) cell(s *said, at string) (cell design.Cell, blockOf int, what 
 			}
 		}
 		cell.Size, named = s.size, true
+	}
+	if s.has(nickelCadmium...) {
+		b.assume(at+"chemistry", "cells of nickel and cadmium stand at about the same volts; they are poisonous and are handed in")
 	}
 	if !named {
 		b.assume(at+"chemistry", "most cells in use are lithium ion")

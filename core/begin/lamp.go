@@ -14,11 +14,8 @@ import (
 // stands beside it, by common practice.
 func (b *builder) lamp() {
 	s := b.read("was", b.facts.Was)
-	kind := b.facts.Light
-	if kind == "" {
-		kind = kindOf(s)
-	}
-	b.light.Brief.Was = kind
+	was := oldLampOf(s, b.facts.Light)
+	b.light.Brief.Was = was.kind
 	for _, k := range b.facts.Keeps {
 		if k == "switch" || k == "reflector" || k == "housing" {
 			b.light.Brief.Keeps = append(b.light.Brief.Keeps, k)
@@ -26,7 +23,7 @@ func (b *builder) lamp() {
 	}
 	f := b.feed("pack", "source", b.facts.Source)
 	f.free = 0 // they stay wired as they were: in series
-	watts, lm := b.oldLight(kind, s, &f)
+	watts, lm := b.oldLight(&was, s, &f)
 	if room := b.read("area", measures(millimetres(b.facts.Area))).figures["length"]; len(room) > 0 {
 		b.light.Brief.RoomDiamM = ptr(room[0].mid())
 		b.understood("area", "%s across", units.Format(room[0].mid(), "length", 3))
@@ -56,42 +53,37 @@ func (b *builder) lamp() {
 	}
 	b.hang(f, top)
 	b.body(l.heatW, 0)
-	b.old(kind, watts, lm, &f)
+	b.old(&was, watts, lm, &f)
 }
 
-// kindOf is what made the light, by its words: lamps with mercury or sodium in them count as tubes.
-func kindOf(s *said) string {
-	switch {
-	case s.has("flame", "candle", "wick", "kerosene", "paraffin", "petroleum", "carbide", "oil"):
-		return "flame"
-	case s.has("tube", "fluorescent", "neon", "cfl", "energy-saving", "mercury", "sodium", "discharge", "t5", "t8", "t12"):
-		return "tube"
+// oldLampOf is what made the light, by its words; of a kind that was picked, if one was.
+func oldLampOf(s *said, kind string) oldLamp {
+	for _, l := range oldLamps {
+		if (kind == "" || l.kind == kind) && (l.words == nil || s.has(l.words...)) {
+			return l
+		}
 	}
-	return "bulb"
+	return oldLamps[slices.IndexFunc(oldLamps, func(l oldLamp) bool { return l.name == kind })]
 }
 
-// called is the voltage a source goes by, at which a bulb is rated: of a pack somewhat
-// below full.
+// called is the voltage a source goes by, at which a bulb is rated.
 func called(f *feed) float64 {
 	if f.source.Pack != nil {
-		return calledShare * f.highV
+		return nominalV(f.cell) * float64(f.source.Pack.Series)
 	}
 	return (f.lowV + f.highV) / 2
 }
 
-// oldLight is what the old lamp took and gave.
-func (b *builder) oldLight(kind string, s *said, f *feed) (watts, lm float64) {
+// oldLight is what the old lamp took and gave, all of them where there were several.
+func (b *builder) oldLight(was *oldLamp, s *said, f *feed) (watts, lm float64) {
 	w := s.figure("power")
-	switch kind {
+	switch was.kind {
 	case "flame":
-		b.understood("was", "a flame, about 80 lm")
-		return 0, 80
 	case "tube":
 		watts = 18
 		if w != nil {
 			watts = *w
 		}
-		lm = tubeLmPerW * watts
 	default:
 		watts = 5
 		if f.highV < 20 {
@@ -106,23 +98,37 @@ func (b *builder) oldLight(kind string, s *said, f *feed) (watts, lm float64) {
 			}
 			watts = *a * volts
 		}
-		lm = bulbLmPerW * watts
 	}
-	b.understood("was", "a %s of %s, about %s", kind, units.Watts(watts), units.Format(lm, "luminousFlux", 2))
+	lm = was.lm + was.lmPerW*watts
+	if said := s.figure("luminousFlux"); said != nil && *said > 0 {
+		lm, was.lmPerW = *said, 0
+	}
+	what := "a " + was.name
+	if strings.HasPrefix(was.name, "LED") {
+		what = "an " + was.name
+	}
+	if n := s.count; n > 1 && s.size == "" {
+		watts, lm, what = float64(n)*watts, float64(n)*lm, fmt.Sprintf("%d × %s", n, was.name)
+	}
+	if was.kind == "flame" {
+		b.understood("was", "%s, about %s", what, units.Format(lm, "luminousFlux", 2))
+	} else {
+		b.understood("was", "%s, %s, about %s", what, units.Watts(watts), units.Format(lm, "luminousFlux", 2))
+	}
 	return watts, lm
 }
 
 // old is the lamp that is replaced, on the same source.
-func (b *builder) old(kind string, watts, lm float64, f *feed) {
-	v := design.Variant{ID: "before", Name: "As it was: " + kind, Bodies: []design.Body{}, Feeds: []design.Feed{}}
-	if kind == "flame" {
+func (b *builder) old(was *oldLamp, watts, lm float64, f *feed) {
+	v := design.Variant{ID: "before", Name: "As it was: " + was.name, Bodies: []design.Body{}, Feeds: []design.Feed{}}
+	if was.kind == "flame" {
 		v.Note = "A wick lamp gives about 50 to 100 lm and burns some 20 to 40 ml of oil an hour (common practice). It has no electricity, so nothing of it is computed."
 		b.light.Variants = append(b.light.Variants, v)
 		b.v = &b.light.Variants[0]
 		return
 	}
 	volts := called(f)
-	b.part(design.Part{ID: "old", Name: fmt.Sprintf("Old %s, %s", kind, units.Watts(watts)), Basis: "guess", Load: &design.MeasuredLoad{Points: []design.LoadPoint{{VoltageV: volts, CurrentA: watts / volts}}, Beyond: "ohmic", FluxLm: ptr(round2(lm))}})
+	b.part(design.Part{ID: "old", Name: fmt.Sprintf("Old %s, %s", was.name, units.Watts(watts)), Basis: "guess", Load: &design.MeasuredLoad{Points: []design.LoadPoint{{VoltageV: volts, CurrentA: watts / volts}}, Beyond: "ohmic", FluxLm: ptr(round2(lm))}})
 	body := design.Body{ID: "body", Name: "Old lamp", Touchable: true, KPerW: ptr(round2(2 * riseK / max(watts, 0.1))), MassKg: ptr(0.1)}
 	v.Bodies = []design.Body{body}
 	source := f.source
@@ -131,13 +137,11 @@ func (b *builder) old(kind string, watts, lm float64, f *feed) {
 		source.Pack = &pack
 	}
 	v.Feeds = []design.Feed{{ID: "power", Sources: []design.Source{source}, Loads: []design.Node{{ID: "emitters", BodyID: "body", Load: &design.MeasuredLoad{PartID: "old"}}}}}
-	lmPerW := bulbLmPerW
-	if kind == "tube" {
-		lmPerW = tubeLmPerW
-	}
 	v.Assumed = []design.Assumption{
-		{At: "/parts/old/load/points", Why: "its watts at the voltage its source goes by"}, {At: "/parts/old/load/fluxLm", Why: fmt.Sprintf("about %d lm/W, common practice for a %s", lmPerW, kind)},
-		{At: "/bodies/body/kPerW", Why: "old lamps run hot: about 80 K above the air"},
+		{At: "/parts/old/load/points", Why: "its watts at the voltage its source goes by"}, {At: "/bodies/body/kPerW", Why: "old lamps run hot: about 80 K above the air"},
+	}
+	if was.lmPerW > 0 {
+		v.Assumed = append(v.Assumed, design.Assumption{At: "/parts/old/load/fluxLm", Why: fmt.Sprintf("about %g lm/W, common practice for a %s", was.lmPerW, was.name)})
 	}
 	for _, a := range b.light.Variants[0].Assumed {
 		if f.source.Pack != nil && strings.HasPrefix(a.At, "/parts/cell/") || a.At == "/conditions/ambientC" {

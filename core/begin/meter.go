@@ -41,7 +41,7 @@ func (b *builder) meter() {
 	}
 	if f.unsaid {
 		// As many as stand where it was read, in the middle.
-		f.source.Pack.Series = min(cellsOf((data.Points[0].VoltageV+end.VoltageV)/2, f.cell), mostCellsTaken)
+		f.source.Pack.Series = min(cellsAt((data.Points[0].VoltageV+end.VoltageV)/2, f.cell), mostCellsTaken)
 		b.span(&f)
 		b.understood("source", "%s", b.packWords(&f))
 	}

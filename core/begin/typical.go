@@ -23,18 +23,45 @@ const (
 	packageLmPerW = 90    // white packages without a data sheet: 70 to 120
 	moduleLmPerW  = 80    // LED lamps and modules with what they hold of a driver
 	stripLmPerM   = 90    // lm for each watt of strip, resistors included
+	stripShare    = 0.75  // of strip's watts that its LEDs take, the rest its resistors
 	riseK         = 30    // a sink is mostly made as large as keeps it so far above the air
 	jointK        = 5     // what a smear of paste costs
 	ownK          = 15    // from junction to case, at the rating
 	heatShare     = 0.75  // of what LEDs take
 	gramsPerW     = 20    // of metal, for each watt of heat
-	bulbLmPerW    = 12    // filament lamps; torch bulbs 8 to 18
-	tubeLmPerW    = 65    // fluorescent tubes with their ballast
 	sheetM        = 0.002 // a sheet that is bent by hand
 	leastSideM    = 0.04  // of a body: the smallest thing one holds
 	mostSideM     = 3.0
 	leastBarM     = 0.015 // of a bar under strip: the narrowest that is sold as such
 	mostAlongM    = 20.0  // of a bar: what a shape may have
+)
+
+// An oldLamp is what lamps of a kind give: lm, or lm/W of what they take, ballast included.
+type oldLamp struct {
+	words  []string
+	kind   string // as the brief has it: lamps with mercury or sodium in them count as tubes
+	name   string
+	lmPerW float64
+	lm     float64
+}
+
+// oldLamps by their words, the narrower before the wider.
+var oldLamps = []oldLamp{
+	{[]string{"sodium"}, "tube", "sodium lamp", 90, 0}, {[]string{"mercury"}, "tube", "mercury lamp", 50, 0}, {[]string{"halide", "hid", "hqi", "discharge"}, "tube", "discharge lamp", 85, 0},
+	{[]string{"cfl", "cfls", "compact", "energy-saving"}, "tube", "compact tube", 55, 0}, {[]string{"tube", "fluorescent", "neon", "t5", "t8", "t12"}, "tube", "tube", 65, 0},
+	{[]string{"candle"}, "flame", "candle", 0, 12}, {[]string{"mantle"}, "flame", "mantle lamp", 0, 500},
+	{[]string{"flame", "wick", "kerosene", "paraffin", "petroleum", "carbide", "oil", "gas"}, "flame", "flame", 0, 80},
+	{[]string{"led", "leds"}, "bulb", "LED lamp", moduleLmPerW, 0}, {[]string{"halogen"}, "bulb", "halogen bulb", 16, 0},
+	{nil, "bulb", "bulb", 12, 0}, // filaments; torch bulbs 8 to 18
+}
+
+// calledV is the volts of a cell that packs go by, where they do not go by those of full cells.
+var calledV = map[string]float64{"li-ion-4.2": 3.65, "li-ion-4.35": 3.8, "lifepo4": 3.2, "nimh": 1.2, "alkaline": 1.5, "zinc-carbon": 1.5, "lithium-1.5": 1.5, "lithium-3.0": 3, "lead-acid": 2}
+
+// What a dynamo of a bicycle gives, 3 W at 6 V, and what a power bank wants to be drawn.
+const (
+	dynamoA = 0.5
+	keepsA  = 0.06
 )
 
 // cells by size: of lithium ion unless a chemistry is named.
@@ -45,7 +72,10 @@ var typicalCells = map[string]design.Cell{
 	"21700": {Chemistry: "li-ion-4.2", CapacityAh: 4.5, ResistanceOhm: 0.025}, "26650": {Chemistry: "li-ion-4.2", CapacityAh: 5, ResistanceOhm: 0.025},
 	"32700":  {Chemistry: "lifepo4", CapacityAh: 6, ResistanceOhm: 0.01},
 	"CR123A": {Chemistry: "lithium-3.0", CapacityAh: 1.5, ResistanceOhm: 0.3},
-	"AAA":    {Chemistry: "alkaline", CapacityAh: 1, ResistanceOhm: 0.25}, "AA": {Chemistry: "alkaline", CapacityAh: 2.2, ResistanceOhm: 0.15},
+	"CR2016": {Chemistry: "lithium-3.0", CapacityAh: 0.085, ResistanceOhm: 20}, "CR2025": {Chemistry: "lithium-3.0", CapacityAh: 0.16, ResistanceOhm: 18},
+	"CR2032": {Chemistry: "lithium-3.0", CapacityAh: 0.22, ResistanceOhm: 15}, "CR2450": {Chemistry: "lithium-3.0", CapacityAh: 0.6, ResistanceOhm: 10},
+	"LR44": {Chemistry: "alkaline", CapacityAh: 0.12, ResistanceOhm: 4},
+	"AAA":  {Chemistry: "alkaline", CapacityAh: 1, ResistanceOhm: 0.25}, "AA": {Chemistry: "alkaline", CapacityAh: 2.2, ResistanceOhm: 0.15},
 	"C": {Chemistry: "alkaline", CapacityAh: 7, ResistanceOhm: 0.1}, "D": {Chemistry: "alkaline", CapacityAh: 13, ResistanceOhm: 0.08},
 }
 
@@ -71,6 +101,9 @@ var typicalBlocks = []struct {
 // many volts is called by 11.1 or 14.8.
 var leadAcidVolts = []float64{6, 12, 24}
 
+// nickelCadmium cells stand at about the volts of nickel-metal hydride.
+var nickelCadmium = []string{"nicd", "ni-cd", "nicad", "cadmium"}
+
 // A chemistryWord is what a chemistry is called.
 type chemistryWord struct {
 	words     []string
@@ -79,6 +112,7 @@ type chemistryWord struct {
 }
 
 var chemistryWords = []chemistryWord{
+	{nickelCadmium, "nimh", design.Cell{CapacityAh: 0.7, ResistanceOhm: 0.02}},
 	{[]string{"nimh", "ni-mh", "nickel"}, "nimh", design.Cell{CapacityAh: 2, ResistanceOhm: 0.03}},
 	{[]string{"lifepo4", "phosphate"}, "lifepo4", design.Cell{CapacityAh: 3, ResistanceOhm: 0.02}},
 	{[]string{"alkaline", "primary", "primaries"}, "alkaline", design.Cell{CapacityAh: 2.2, ResistanceOhm: 0.15}},

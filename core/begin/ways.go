@@ -17,12 +17,13 @@ func (b *builder) parts() {
 	if b.facts.Way == "boards" && source == "" && b.picked("cell") == nil {
 		source = "wall socket"
 	}
-	if p := b.picked("strip"); p != nil && b.facts.Emitters == "" || b.facts.Way == "parts" && parse(b.facts.Emitters).has("strip", "tape") {
+	lit := parse(b.facts.Emitters)
+	if p := b.picked("strip"); p != nil && b.facts.Emitters == "" || b.facts.Way == "parts" && (lit.has("strip", "tape") || lit.figure("powerPerLength") != nil) {
 		b.strip()
 		return
 	}
 	driver := b.picked("driver")
-	if source == "" && (driver != nil && onMains(driver.Driver) || parse(b.facts.Driver).has("mains", "wall", "supply", "psu")) {
+	if source == "" && (lit.lampVolts() >= mainsFromV || driver != nil && onMains(driver.Driver) || parse(b.facts.Driver).has("mains", "wall", "supply", "psu")) {
 		source = "wall socket"
 	}
 	f := b.feed("pack", "source", source)
@@ -44,7 +45,7 @@ func (b *builder) parts() {
 			b.wireModuleCells(&f, &l)
 		}
 		if f.unsaid {
-			b.enough(&f, float64(cellsOf(l.ledV, f.cell))*f.lowV/float64(f.source.Pack.Series))
+			b.enough(&f, float64(cellsAt(l.ledV, f.cell))*f.lowV/float64(f.source.Pack.Series))
 		}
 		if b.facts.Driver != "" || driver != nil {
 			b.remark("driver", "The driver is left out: such a load has what it needs in it. Put it before the load on the page if it is meant so.")
@@ -71,7 +72,7 @@ func (b *builder) stripOn(f *feed, picked *design.Part) {
 	if v := part.Driver.SetVoltageV; v != nil && *v >= 1 {
 		volts = *v
 	}
-	strip := b.stripPart(&said{figures: map[string][]span{"voltage": {{volts, volts}}}})
+	strip := b.stripPart("", &said{figures: map[string][]span{"voltage": {{volts, volts}}}})
 	b.part(design.Part{ID: "strip", Name: units.Volts(volts) + " strip", Basis: "guess", Strip: strip})
 	metres := 1.0
 	if w := part.Driver.MaxOutputW; w != nil {
@@ -157,7 +158,7 @@ func (b *builder) strip() {
 		part = *p
 		part.ID = "strip"
 	} else {
-		part.Strip = b.stripPart(s)
+		part.Strip = b.stripPart(b.facts.Emitters, s)
 		part.Name = fmt.Sprintf("%s strip, %g W/m", units.Volts(part.Strip.VoltageV), *part.Strip.PerMetreW)
 		b.understood("emitters", "%s, %g W/m", units.Volts(part.Strip.VoltageV), *part.Strip.PerMetreW)
 	}
@@ -183,7 +184,7 @@ func (b *builder) strip() {
 	b.hours()
 }
 
-func (b *builder) stripPart(s *said) *design.Strip {
+func (b *builder) stripPart(line string, s *said) *design.Strip {
 	volts := 12.0
 	if v := s.figure("voltage"); v != nil {
 		volts = *v
@@ -199,17 +200,23 @@ func (b *builder) stripPart(s *said) *design.Strip {
 	default:
 		b.assume("/parts/strip/strip/powerWPerM", "usual for strip to see by")
 	}
-	out := &design.Strip{VoltageV: volts, PerMetreW: ptr(perM), CutM: 0.05, LoopOhm: ptr(0.12), FluxLmPer: s.figure("fluxPerLength"), Spectrum: &design.Spectrum{WhiteK: ptr(float64(whiteK))}}
+	out := &design.Strip{VoltageV: volts, PerMetreW: ptr(perM), CutM: 0.05, LoopOhm: ptr(0.12), FluxLmPer: s.figure("fluxPerLength")}
 	if volts > 18 {
 		out.CutM = 0.1
 	}
 	b.assume("/parts/strip/strip/cutM", "usual between two cutting marks of %s strip", units.Volts(volts))
 	b.assume("/parts/strip/strip/loopOhmPerM", "usual copper, there and back")
-	if out.FluxLmPer == nil {
+	c := s.colourSaid(line)
+	out.Spectrum = b.spectrum("emitters", line, s, c, "/parts/strip/strip/")
+	switch ofWatt, seen := efficacy(out.Spectrum); {
+	case out.FluxLmPer != nil || !seen:
+	case c != nil:
+		out.FluxLmPer = ptr(round2(c.share * stripShare * perM * ofWatt))
+		b.assume("/parts/strip/strip/fluxLmPerM", "about %.0f %% of what its LEDs take leaves as %s light, as mostly", 100*c.share, c.words[0])
+	default:
 		out.FluxLmPer = ptr(round2(stripLmPerM * perM))
 		b.assume("/parts/strip/strip/fluxLmPerM", "about %d lm a watt", stripLmPerM)
 	}
-	b.assume("/parts/strip/strip/spectrum", "a white of %d K", whiteK)
 	return out
 }
 
@@ -270,7 +277,7 @@ func (b *builder) supplyFor(node design.Node, volts, w float64) {
 			b.wireModuleCells(&f, &l)
 		}
 		if f.unsaid {
-			b.enough(&f, float64(cellsOf(volts, f.cell))*f.lowV/float64(f.source.Pack.Series))
+			b.enough(&f, float64(cellsAt(volts, f.cell))*f.lowV/float64(f.source.Pack.Series))
 		}
 		b.hang(f, node)
 		return

@@ -91,11 +91,17 @@ var numbers = map[string]int{"one": 1, "two": 2, "three": 3, "four": 4, "five": 
 
 var sizes = []string{"10440", "14500", "16340", "18350", "18650", "20700", "21700", "26650", "32700", "AAA", "AA", "C", "D"}
 
-// photo are the 3 V lithium cells that cameras use, however they are written.
-var photo = regexp.MustCompile(`(?i)\bcr-?123a?\b`)
-
-// photoSize is what they are called here.
-const photoSize = "CR123A"
+// designated are cells whose size is letters and digits, however they are written: those that
+// cameras use, and round ones like coins and buttons (IEC 60086, and what their makers say).
+var designated = []struct {
+	as   *regexp.Regexp
+	size string
+}{
+	{regexp.MustCompile(`(?i)\bcr-?123a?\b`), "CR123A"},
+	{regexp.MustCompile(`(?i)\b(?:cr|br|dl)-?2016\b`), "CR2016"}, {regexp.MustCompile(`(?i)\b(?:cr|br|dl)-?2025\b`), "CR2025"},
+	{regexp.MustCompile(`(?i)\b(?:cr|br|dl)-?2032\b|\b(?:coin|button)[ -]cells?\b`), "CR2032"}, {regexp.MustCompile(`(?i)\b(?:cr|br|dl)-?2450\b`), "CR2450"},
+	{regexp.MustCompile(`(?i)\b(?:lr-?44|sr-?44|ag-?13)\b`), "LR44"},
+}
 
 // mostCount is above what a bare number is no count but a name, of a package or a part.
 const mostCount = 500
@@ -147,8 +153,11 @@ func parse(line string) *said {
 	s := &said{figures: map[string][]span{}}
 	line = strings.NewReplacer(" in series", " series", " in parallel", " parallel").Replace(line) // "3 in" would be inches
 	line = strings.NewReplacer("\u00a0", " ", "\u202f", " ", "−", "-", "–", "-", "—", "-", "…", "-", "μ", "µ", "Ω", "Ω", "=", " ", "(", " ", ")", " ", "\"", " ", "“", " ", "”", " ", "\n", " · ", "\r", " ", "\t", " ", "@", " ").Replace(inFigures(line))
-	if photo.MatchString(line) {
-		s.size, line = photoSize, photo.ReplaceAllString(line, " ")
+	for _, d := range designated {
+		if d.as.MatchString(line) {
+			line = d.as.ReplaceAllString(line, " ")
+			s.size = d.size // the last is the surest: "button cells LR44"
+		}
 	}
 	r := []rune(line)
 	from := "" // the first figure of a range, waiting for its second
