@@ -24,7 +24,11 @@ func (b *builder) lamp() {
 	f := b.feed("pack", "source", b.facts.Source)
 	f.free = 0 // they stay wired as they were: in series
 	watts, lm := b.oldLight(&was, s, &f)
-	if room := b.read("area", measures(millimetres(b.facts.Area))).figures["length"]; len(room) > 0 {
+	area := b.read("area", measures(inMillimetres(millimetres(b.facts.Area))))
+	if room := area.figures["length"]; len(room) > 0 {
+		if len(room) == 1 && area.count > 1 {
+			b.remark("area", "%d of what? Give its unit.", area.count)
+		}
 		b.light.Brief.RoomDiamM = ptr(room[0].mid())
 		b.understood("area", "%s across", units.Format(room[0].mid(), "length", 3))
 		if len(room) > 1 {

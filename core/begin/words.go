@@ -69,7 +69,7 @@ func (s *said) empty() bool {
 var read = []string{"voltage", "current", "power", "charge", "luminousFlux", "efficacy", "powerPerLength", "fluxPerLength", "length", "area", "mass", "thermalResistance", "resistance", "duration", "fraction"}
 
 var spelt = map[string]string{"volts": "V", "volt": "V", "amps": "A", "amp": "A", "ampere": "A", "amperes": "A", "watts": "W", "watt": "W", "lumens": "lm", "lumen": "lm",
-	"metres": "m", "metre": "m", "meters": "m", "meter": "m", "hours": "h", "hour": "h", "percent": "%", "milliamps": "mA", "ohms": "Ω", "grams": "g"}
+	"metres": "m", "metre": "m", "meters": "m", "meter": "m", "inch": "in", "inches": "in", "foot": "ft", "feet": "ft", "pound": "lb", "pounds": "lb", "hours": "h", "hour": "h", "percent": "%", "milliamps": "mA", "ohms": "Ω", "grams": "g"}
 
 // unitOf finds the quantity of a unit, spelt exactly, else in any letters.
 func unitOf(symbol string) (quantity string, unit units.Unit, ok bool) {
@@ -109,9 +109,9 @@ const mostCount = 500
 const factor = `([\d.,]+)\s*[×xX*]\s*`
 
 var (
-	product2 = regexp.MustCompile(factor + `([\d.,]+)\s*(mm|cm|m|ft|in)\b`)
-	product3 = regexp.MustCompile(factor + factor + `([\d.,]+)\s*(mm|cm|m|ft|in)\b`)
-	by       = regexp.MustCompile(`(?i)([\d.,]\s*(?:mm|cm|m|ft|in)?)\s+by\s+([\d.,])`)
+	product2 = regexp.MustCompile(factor + `([\d.,]+)\s*(mm|cm|m|ft|in|inch|inches|feet|foot)\b`)
+	product3 = regexp.MustCompile(factor + factor + `([\d.,]+)\s*(mm|cm|m|ft|in|inch|inches|feet|foot)\b`)
+	by       = regexp.MustCompile(`(?i)([\d.,]\s*(?:mm|cm|m|ft|in|inch|inches|feet|foot)?)\s+by\s+([\d.,])`)
 )
 
 // measures reads lengths that are said as a product with one unit: 1.2 × 0.6 m, 60 by 30 cm.
@@ -123,16 +123,31 @@ func measures(line string) string {
 
 var (
 	perMetre = regexp.MustCompile(`(W|lm|mA|A)\s+(?:per|a)\s+(?:metre|meter|m)\b`)
-	inWords  = regexp.MustCompile(`(?i)\b(half|one|two|three|four|five|six|seven|eight|nine|ten|twelve)\s+(?:an?\s+)?(metres?|meters?|hours?|volts?|amps?|amperes?|watts?)\b`)
+	inWords  = regexp.MustCompile(`(?i)\b(half|an?|one|two|three|four|five|six|seven|eight|nine|ten|twelve)\s+(?:an?\s+)?(metres?|meters?|hours?|volts?|amps?|amperes?|watts?|inch|inches|feet|foot|pounds?)\b`)
 )
 
-// inFigures writes what is said in words as figures: two metres, 5 W a metre.
+var (
+	nakedPoint = regexp.MustCompile(`(^|[^\d.,])\.(\d)`)
+	squared    = regexp.MustCompile(`(?i)\b(?:sq\.?|square)\s*(in|inch|inches|cm|mm|m|metres?|meters?)\b`)
+)
+
+// inFigures writes what is said in words as figures: two metres, 5 W a metre, .5 A, 20 sq in.
 func inFigures(line string) string {
-	line = perMetre.ReplaceAllString(line, "$1/m")
+	line = nakedPoint.ReplaceAllString(perMetre.ReplaceAllString(line, "$1/m"), "${1}0.$2")
+	line = squared.ReplaceAllStringFunc(line, func(s string) string {
+		unit := strings.ToLower(squared.FindStringSubmatch(s)[1])
+		if full, ok := spelt[unit]; ok {
+			unit = full
+		}
+		return unit + "2"
+	})
 	return inWords.ReplaceAllStringFunc(line, func(s string) string {
 		parts := inWords.FindStringSubmatch(s)
-		if strings.EqualFold(parts[1], "half") {
+		switch n := strings.ToLower(parts[1]); n {
+		case "half":
 			return "0.5 " + parts[2]
+		case "a", "an":
+			return "1 " + parts[2]
 		}
 		return strconv.Itoa(numbers[strings.ToLower(parts[1])]) + " " + parts[2]
 	})
