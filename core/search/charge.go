@@ -16,6 +16,7 @@ type Charge struct {
 	T          []float64     `json:"t" nullable:"false" doc:"Times of the curves, s"`
 	CurrentA   []float64     `json:"currentA" nullable:"false" doc:"Into the cells, A"`
 	CellV      []float64     `json:"cellV" nullable:"false" doc:"At the terminals, V a cell"`
+	HighV      []float64     `json:"highV" nullable:"false" doc:"Of the cell that stands highest, V; empty where all are alike"`
 	Charge     []float64     `json:"charge" nullable:"false" doc:"Of 1"`
 	Phases     []ChargePhase `json:"phases" nullable:"false" doc:"What the charger does, in turn"`
 	FullS      *float64      `json:"fullS" doc:"Until the charger ends, s; null: it does not"`
@@ -83,7 +84,7 @@ func ChargeOf(ctx context.Context, light *design.Light, variant int, from float6
 	}
 	pack := feed.Sources[0].Pack
 	charger := chargerPart(light, pack)
-	out := &Charge{SetA: law.CurrentA, LowC: source.ChargeMinC, HighC: source.ChargeMaxC, Ends: []ChargeEnd{}, Phases: []ChargePhase{}}
+	out := &Charge{HighV: []float64{}, SetA: law.CurrentA, LowC: source.ChargeMinC, HighC: source.ChargeMaxC, Ends: []ChargeEnd{}, Phases: []ChargePhase{}}
 	for _, of := range []struct{ to, from *float64 }{{&out.LowC, part.Cell.ChargeMinC}, {&out.HighC, part.Cell.ChargeMaxC}} {
 		if of.from != nil {
 			*of.to = *of.from
@@ -104,7 +105,7 @@ func ChargeOf(ctx context.Context, light *design.Light, variant int, from float6
 	case !law.EndsItself():
 		out.Why = fmt.Sprintf("a bench supply does not end by itself: take it off when its current has fallen to %s", units.Amps(law.EndA))
 	}
-	out.course(m, run, feed.ID, law, charger, float64(pack.Series), light.Conditions.AmbientC)
+	out.course(m, run, feed.ID, law, charger, pack, light.Conditions.AmbientC)
 	out.highest(run, pack, part.Cell, law.EndV/float64(pack.Series))
 	return out, q.ends(out, feed.ID, part.Cell)
 }
@@ -234,7 +235,8 @@ func whyNotFull(lit bool, run *chain.Run) string {
 }
 
 // course reads the curves off a run, what the charger does, and what is lost in it.
-func (c *Charge) course(m *chain.Model, run *chain.Run, feed string, law *source.Charger, charger *design.Charger, series, airC float64) {
+func (c *Charge) course(m *chain.Model, run *chain.Run, feed string, law *source.Charger, charger *design.Charger, pack *design.Pack, airC float64) {
+	series, high := float64(pack.Series), figureOf(m, feed, "highCellV")
 	bus, open, packA, chargerA, charge := figureOf(m, feed, "busV"), figureOf(m, feed, "openV"), figureOf(m, feed, "packA"), figureOf(m, feed, "chargerA"), figureOf(m, feed, "charge")
 	end := run.T[len(run.T)-1]
 	if c.FullS != nil {
@@ -247,11 +249,13 @@ func (c *Charge) course(m *chain.Model, run *chain.Run, feed string, law *source
 		at := run.At(min(t, end*(1-1e-9))) // just before it ends
 		c.T, c.CurrentA = append(c.T, t), append(c.CurrentA, -at[packA])
 		c.CellV, c.Charge = append(c.CellV, at[bus]/series), append(c.Charge, at[charge])
+		if len(pack.Groups) > 1 {
+			c.HighV = append(c.HighV, at[high])
+		}
 	}
 	known := charger != nil && (charger.InputV != nil || charger.Kind == "switching")
 	most, joules := 0.0, 0.0
 	last := ""
-	high := figureOf(m, feed, "highCellV")
 	for i := range run.T {
 		if run.T[i] > end {
 			break

@@ -216,6 +216,9 @@ func TestUnlikeGroupsCharged(t *testing.T) {
 	if stopped.FullS == nil || math.Abs(stopped.HighCellV-4.28) > 2e-3 || stopped.Reached > 0.85 || stopped.Over != "" || !strings.Contains(stopped.Why, "group 4") || !strings.Contains(stopped.Why, "board stops") {
 		t.Errorf("with its board: %v s, %g V, %g, %q, %q", stopped.FullS, stopped.HighCellV, stopped.Reached, stopped.Why, stopped.Over)
 	}
+	if n := len(stopped.HighV); n != len(stopped.T) || math.Abs(stopped.HighV[n-1]-4.28) > 2e-3 || stopped.HighV[n/2] < stopped.HighV[0] {
+		t.Errorf("its highest cell in time: %v", stopped.HighV)
+	}
 	bare := unlike(func(_ *design.Light, p *design.Pack) { p.ProtectionID = "" })
 	c := charged(t, bare, from, false, 0)
 	pack := bare.Variants[0].Feeds[0].Sources[0].Pack
@@ -256,7 +259,7 @@ func TestUnlikeGroupsCharged(t *testing.T) {
 	// unlike groups is stopped by the board, too.
 	light := handlamp(t)
 	light.Variants[0].Feeds[0].Sources[0].Pack.Charger.EndCellV = p(4.35)
-	if over := charged(t, light, from, false, 0); over.FullS != nil || !strings.Contains(over.Over, "4.35 V a cell, and these bear 4.20 V") || !strings.Contains(over.Why, "full before") {
+	if over := charged(t, light, from, false, 0); len(over.HighV) > 0 || over.FullS != nil || !strings.Contains(over.Over, "4.35 V a cell, and these bear 4.20 V") || !strings.Contains(over.Why, "full before") {
 		t.Errorf("set to 4.35 V: %v, %q, %q", over.FullS, over.Why, over.Over)
 	}
 	// While it burns, and takes more than comes, that is why they are not full.

@@ -2270,6 +2270,8 @@ export interface components {
              * @description How high the cell comes that stands highest, V
              */
             highCellV: number;
+            /** @description Of the cell that stands highest, V; empty where all are alike */
+            highV: number[];
             /**
              * Format: double
              * @description Taken by the charger, Wh
