@@ -238,7 +238,7 @@ func (b *builder) label(fact, line string, s *said) load {
 	e.RthKPerW = ptr(round2(ownK / (w * heatShare)))
 	b.assume(at+"rThKPerW", "%d K from junction to case at its rating, as usual", ownK)
 	e.MaxJunctionC = ptr(120.0)
-	b.assume(at+"maxJunctionC", "what white packages are mostly allowed")
+	b.assume(at+"maxJunctionC", "what such packages are mostly allowed")
 	name := strings.TrimSpace(fmt.Sprintf("%s package, %s", units.Watts(w), units.Volts(volts)))
 	b.part(design.Part{ID: "led", Name: name, Basis: "guess", Emitter: e})
 	words := []string{units.Volts(volts), units.Amps(current), units.Watts(w), count(dies, "die") + " in series"}
