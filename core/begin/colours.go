@@ -108,10 +108,8 @@ func efficacy(of *design.Spectrum) (lmPerW float64, ok bool) {
 	if of == nil {
 		return 0, false
 	}
-	s, err := photometry.New(of)
-	if err != nil {
-		return 0, false
+	if s, err := photometry.New(of); err == nil {
+		lmPerW = s.EfficacyLmPerW()
 	}
-	lmPerW = s.EfficacyLmPerW()
 	return lmPerW, lmPerW > 0
 }

@@ -2,11 +2,18 @@ package begin_test
 
 import (
 	"math"
+	"slices"
 	"strings"
 	"testing"
 
 	"photherm/core/begin"
+	"photherm/core/design"
 )
+
+// assumed tells whether a figure at a path is assumed.
+func assumed(b *begin.Begun, at string) bool {
+	return slices.ContainsFunc(b.Light.Variants[0].Assumed, func(a design.Assumption) bool { return a.At == at })
+}
 
 // LEDs of a colour have its volts, and as many lumens a radiated watt as the eye gives at their peak:
 // 683 lm/W times V(λ) of CIE 1924 (from memory), within what a line of 20 nm is broader.
@@ -34,8 +41,8 @@ func TestColoursByTheirWords(t *testing.T) {
 		if err != nil {
 			t.Fatal(err)
 		}
-		if e := b.Light.Part("led").Emitter; *e.Spectrum.WhiteK != k || (e.Colour == "warm-white") != (k < 3300) {
-			t.Errorf("%q: %s of %g K", words, e.Colour, *e.Spectrum.WhiteK)
+		if e := b.Light.Part("led").Emitter; *e.Spectrum.WhiteK != k || (e.Colour == "warm-white") != (k < 3300) || assumed(b, "/parts/led/emitter/spectrum") != (k == 4000) {
+			t.Errorf("%q: %s of %g K, assumed %t", words, e.Colour, *e.Spectrum.WhiteK, assumed(b, "/parts/led/emitter/spectrum"))
 		}
 	}
 	// What nobody sees has watts and heat, and no light.
@@ -144,5 +151,50 @@ func TestDriversByTheirNames(t *testing.T) {
 	b, err := begin.For(begin.Facts{Way: "parts", Source: "mains", Emitters: "36 V 900 mA", Driver: "driver 30-36V 900 mA"})
 	if d := b.Light.Part("driver").Driver; err != nil || d.Family != "window" || *d.MinVoltageV != 30 || *d.MaxVoltageV != 36 {
 		t.Errorf("%+v, %v", d, err)
+	}
+}
+
+// How many of them is told back, and where nobody said how many cells, as many as the load stands at
+// are taken.
+func TestHowMany(t *testing.T) {
+	for words, want := range map[string]string{"LED matrix 4s3p 3 V": "12 of them", "3 W": "", "6 × 3 W": "6 of them"} {
+		b, err := begin.For(begin.Facts{Way: "parts", Emitters: words})
+		if err != nil {
+			t.Fatal(err)
+		}
+		if got := b.Understood["emitters"]; !strings.Contains(got, want) || want == "" && strings.Contains(got, "of them") {
+			t.Errorf("%q: %s", words, got)
+		}
+	}
+	for _, f := range []begin.Facts{{Way: "strip", Emitters: "12 V 10 W/m", Source: "lithium battery"}, {Way: "parts", Emitters: "12 V 1 W module", Source: "lithium cells"}} {
+		b, err := begin.For(f)
+		if err != nil {
+			t.Fatal(err)
+		}
+		if n := b.Light.Variants[0].Feeds[0].Sources[0].Pack.Series; n != 3 {
+			t.Errorf("%+v: %d in series", f, n)
+		}
+	}
+	b, err := begin.For(begin.Facts{Way: "parts", Source: "mains", Emitters: "36 V 900 mA"})
+	if d := b.Light.Part("driver").Driver; err != nil || math.Abs(*d.MinVoltageV-22) > 0.1 || math.Abs(*d.MaxVoltageV-43) > 0.1 || !assumed(b, "/parts/driver/driver/minVoltageV") {
+		t.Errorf("a window of 0.6 to 1.2 of 36 V: %+v, %v", d, err)
+	}
+}
+
+// A sink has its base and its fins by what is usual, as high as it is in all; a low one is a plate.
+func TestSinkByItsMeasures(t *testing.T) {
+	for words, want := range map[string]struct {
+		kind       string
+		base, high float64
+		fins       int
+	}{"heatsink 100 × 80 × 40 mm": {"fins", 0.005, 0.035, 10}, "heatsink 100 × 80 × 13 mm": {"fins", 0.013 / 3, 0.026 / 3, 10}, "heatsink 30 × 10 × 20 mm": {"plate", 0.01, 0, 0}, "finned 60 × 12 × 30 mm": {"fins", 0.004, 0.008, 3}, "heatsink 100 × 80 × 11 mm": {"plate", 0.011, 0, 0}} {
+		b, err := begin.For(begin.Facts{Way: "parts", Emitters: "3 W", Body: words})
+		if err != nil {
+			t.Fatal(err)
+		}
+		s := b.Light.Variants[0].Bodies[0].Shape
+		if s.Kind != want.kind || math.Abs(*s.ThicknessM-want.base) > 1e-9 || s.Fins != want.fins || want.fins > 0 && (math.Abs(*s.FinHeightM-want.high) > 1e-9 || *s.FinThickM != 0.0015) {
+			t.Errorf("%q: %+v", words, s)
+		}
 	}
 }
