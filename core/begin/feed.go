@@ -1,6 +1,7 @@
 package begin
 
 import (
+	"cmp"
 	"fmt"
 	"math"
 	"slices"
@@ -228,13 +229,9 @@ func cellsOf(volts float64, cell *design.Cell) int {
 // wholly tells a whole number but for 1 %.
 func wholly(x float64) bool { return math.Abs(x-math.Round(x)) <= 0.01*x }
 
-// nominalV is the volts that a cell goes by.
+// nominalV is the volts that a cell goes by; one of no chemistry known counts as lithium ion.
 func nominalV(cell *design.Cell) float64 {
-	if v, ok := calledV[cell.Chemistry]; ok {
-		return v
-	}
-	_, high := source.Range(cell)
-	return standShare * high
+	return cmp.Or(calledV[cell.Chemistry], calledV["li-ion-4.2"])
 }
 
 // mostCellsTaken is how many cells are put in series at most where nobody said how many (chosen).
