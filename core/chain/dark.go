@@ -24,8 +24,8 @@ func (r *Run) darkWhy() string {
 		if why == "" {
 			why = bridged(v.Feeds[i].Loads)
 		}
-		if why == "" && r.cutAtOnce() {
-			why = "the pack is below its cut-off as soon as it is switched on"
+		if why == "" {
+			why = r.cutAtOnce()
 		}
 		if why == "" {
 			why = d.first(v.Feeds[i].Loads)
@@ -40,17 +40,19 @@ func (r *Run) darkWhy() string {
 	return first
 }
 
-// cutAtOnce tells a pack that is cut off, or empty, as soon as it is switched on.
-func (r *Run) cutAtOnce() bool {
+// cutAtOnce says why a pack is off as soon as it is switched on; empty: none is.
+func (r *Run) cutAtOnce() string {
 	for _, e := range r.Events {
-		if e.T > 0 {
-			return false
-		}
-		if e.Kind == "cut-off" || e.Kind == "empty" {
-			return true
+		switch {
+		case e.T > 0:
+			return ""
+		case e.Kind == "cut-off" || e.Kind == "empty":
+			return "the pack is below its cut-off as soon as it is switched on"
+		case e.Kind == "trips":
+			return fmt.Sprintf("the board of the cells trips as soon as it is switched on: %s is more than it bears", units.Amps(r.Tripped[e.Node]))
 		}
 	}
-	return false
+	return ""
 }
 
 // bridged tells of a fault that bridges the wires anywhere below.

@@ -13,7 +13,7 @@ import (
 // An Event is something that happens during a run.
 type Event struct {
 	T    float64 `json:"t" doc:"Seconds after switch-on"`
-	Kind string  `json:"kind" enum:"drop-out,regulates,half-light,tenth-light,below-cutoff,cut-off,empty,released,full,charged,over-charge,charges-again,hangs,comes-up,lock-out,restarts,hiccup,cycling,cycling-ends,lowered,raised,dark,faded,settled,overheat,time-limit" doc:"What happens"`
+	Kind string  `json:"kind" enum:"drop-out,regulates,half-light,tenth-light,below-cutoff,cut-off,over-current,trips,empty,released,full,charged,over-charge,charges-again,hangs,comes-up,lock-out,restarts,hiccup,cycling,cycling-ends,lowered,raised,dark,faded,settled,overheat,time-limit" doc:"What happens"`
 	Node string  `json:"node" doc:"Id of the node, feed or body"`
 	Text string  `json:"text" doc:"One sentence"`
 }
@@ -25,6 +25,8 @@ var eventText = map[string]string{
 	"tenth-light":   "a tenth of the light at 30 s",
 	"below-cutoff":  "a cell falls below its cut-off: protection waits",
 	"cut-off":       "the cells reach their cut-off voltage",
+	"over-current":  "more flows than the board of the cells bears: it waits",
+	"trips":         "the board of the cells trips: more flows than it bears, and it stays off until the load is taken away",
 	"empty":         "the cells are empty",
 	"released":      "the rested cells are above their release: protection switches on again",
 	"full":          "the cells are full, and take nothing more",
@@ -241,7 +243,7 @@ func (r *runner) timers(at float64) bool {
 			r.below[i] = math.NaN()
 		case math.IsNaN(r.below[i]):
 			r.below[i] = at
-			r.note("below-cutoff", r.ownerOf(i), at)
+			r.noteWait(i, at)
 			r.measure() // what may happen to it next is something else
 		case at >= (r.below[i]+p.DelayS)*(1-1e-12):
 			r.below[i] = math.NaN()
@@ -250,6 +252,15 @@ func (r *runner) timers(at float64) bool {
 		}
 	}
 	return false
+}
+
+// noteWait tells what the delay of a source's protection runs for.
+func (r *runner) noteWait(i int, at float64) {
+	kind := "below-cutoff"
+	if r.overTrip(i) {
+		kind = "over-current"
+	}
+	r.note(kind, r.ownerOf(i), at)
 }
 
 func (r *runner) ownerOf(feeder int) string { return r.m.net.Feeds[r.Feeders[feeder].Feed].ID }
@@ -278,7 +289,7 @@ func (r *runner) happen(event int, at float64) bool {
 	case feederLatch:
 		if r.waits(w.at) {
 			r.below[w.at] = at
-			r.note("below-cutoff", r.ownerOf(w.at), at)
+			r.noteWait(w.at, at)
 			return false
 		}
 		r.below[w.at] = math.NaN()
@@ -351,6 +362,10 @@ func (r *runner) noteLatches(at float64) {
 			kind := "cut-off"
 			if p := r.protection(i, r.OnFeeder); p.CanEmpty && p.Charge <= 0 {
 				kind = "empty"
+			}
+			if a := r.trippedA[i]; a > 0 {
+				kind = "trips"
+				r.run.tripped(r.ownerOf(i), a)
 			}
 			r.note(kind, r.ownerOf(i), at)
 		case !f.Cut && r.cut[i]:

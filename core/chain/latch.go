@@ -49,7 +49,7 @@ func (s *Solver) calm() {
 	for i := range s.Feeders {
 		again = again || s.Feeders[i].Cycle > 0
 		s.Feeders[i].Cycle = 0
-		s.below[i] = math.NaN()
+		s.below[i], s.trippedA[i] = math.NaN(), 0
 	}
 	if again {
 		s.Prepare()
@@ -162,6 +162,9 @@ func (s *Solver) flip(at int) {
 		return
 	}
 	if i := at - len(s.Nodes); i >= 0 {
+		if f := &s.Feeders[i]; !f.Cut && s.overTrip(i) {
+			s.trippedA[i] = s.OnFeeder[i].CurrentA
+		}
 		s.Feeders[i].Cut = !s.Feeders[i].Cut
 		return
 	}
@@ -260,10 +263,32 @@ func (s *Solver) starved(k int) bool {
 	return false
 }
 
-// protection is where a source stands by its operating point.
+// protection is where a source stands by its operating point: by its cells or, where that is
+// nearer, by the current at which its board trips, a volt for an ampere. A board that has tripped
+// stays off as long as its load hangs on it (common practice: it is taken off to let go).
 func (s *Solver) protection(i int, at []circuit.FeederPoint) source.Standby {
 	f := &s.Feeders[i]
-	return f.Law.Protection(f.States(s.y), s.CellC[i], at[i].CurrentA)
+	p := f.Law.Protection(f.States(s.y), s.CellC[i], at[i].CurrentA)
+	if s.trippedA[i] > 0 {
+		p.Release = math.Inf(-1)
+	}
+	if spare := p.TripA - at[i].CurrentA; p.TripA > 0 && spare < p.AboveV {
+		if p.AboveV = spare; spare <= atTripA {
+			p.DelayS = p.TripS
+		}
+	}
+	return p
+}
+
+// atTripA is how near to the current at which its board trips a source has reached it, A: an event
+// is found to within that (chosen).
+const atTripA = 1e-6
+
+// overTrip tells that it is the current by which the protection of a source acts.
+func (s *Solver) overTrip(i int) bool {
+	p := s.protection(i, s.OnFeeder)
+	spare := p.TripA - s.OnFeeder[i].CurrentA
+	return p.TripA > 0 && spare <= atTripA && spare == p.AboveV
 }
 
 // feederLevel is how far a source is on the good side of what changes its latch next,
@@ -294,7 +319,7 @@ func (s *Solver) relights() bool {
 	for i := range s.Feeders {
 		f := &s.Feeders[i]
 		y := f.States(s.y)
-		if !f.Cut {
+		if !f.Cut || s.trippedA[i] > 0 {
 			continue
 		}
 		rested := f.Law.Protection(y, s.CellC[i], 0)

@@ -18,8 +18,9 @@ type Run struct {
 	Records [][]float64 // one for each T, columns as Model.Columns
 	Events  []Event
 	Ledger  Ledger
-	End     Event   // why it ended
-	FluxAt0 float64 // lm at 30 s, the reference of ANSI/PLATO FL 1
+	End     Event              // why it ended
+	FluxAt0 float64            // lm at 30 s, the reference of ANSI/PLATO FL 1
+	Tripped map[string]float64 // what flowed when the board on a feed tripped, A; nil: none did
 	Steps   int
 	Evals   int
 }
@@ -422,11 +423,11 @@ func (r *runner) ends(at float64) {
 	case r.st.T >= r.tEnd || r.run.Steps >= maxRunSteps:
 		r.end("time-limit", "", at)
 	case r.charged():
-		r.run.End = r.lastOf("charged", "over-charge", at)
+		r.run.End = r.lastOf(at, "charged", "over-charge")
 	case r.rest != nil && at > referenceS && r.settled():
 		r.end("settled", "", at)
 	case packs > 0 && live == 0 && !supplied && !r.relights():
-		r.run.End = r.lastOf("cut-off", "empty", at)
+		r.run.End = r.lastOf(at, "cut-off", "empty", "trips")
 	case packs > 0 && live == 0 && supplied && !r.soughtRest && !r.relights():
 		r.soughtRest = true
 		r.rests()
@@ -473,14 +474,21 @@ func (r *runner) darkNode() string {
 	return ""
 }
 
-// lastOf is the last event of two kinds, as the end of a run.
-func (r *runner) lastOf(a, b string, at float64) Event {
+// lastOf is the last event of some kinds, as the end of a run.
+func (r *runner) lastOf(at float64, kinds ...string) Event {
 	for i := len(r.run.Events) - 1; i >= 0; i-- {
-		if e := r.run.Events[i]; e.Kind == a || e.Kind == b {
+		if e := r.run.Events[i]; slices.Contains(kinds, e.Kind) {
 			return e
 		}
 	}
-	return Event{T: at, Kind: a, Text: eventText[a]}
+	return Event{T: at, Kind: kinds[0], Text: eventText[kinds[0]]}
+}
+
+func (run *Run) tripped(feed string, a float64) {
+	if run.Tripped == nil {
+		run.Tripped = map[string]float64{}
+	}
+	run.Tripped[feed] = a
 }
 
 // rests finds where the temperatures go from here on a supply alone.

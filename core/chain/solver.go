@@ -26,6 +26,7 @@ type Solver struct {
 	lowered     []bool    // of each driver that goes down by itself
 	cycles      []cycle   // of each node and then each feeder
 	below       []float64 // since when a feeder is below its cut-off, s; NaN: it is not
+	trippedA    []float64 // what flowed when the board of a feeder tripped, A; 0: it has not
 	lumpW       []float64
 	sourceHeat  []float64 // heat in each source at the operating point
 	rates       []float64 // of the sources' states
@@ -43,7 +44,7 @@ func (m *Model) Solver() *Solver {
 	s := &Solver{
 		Solver: m.net.Solver(), m: m, lumpW: make([]float64, len(m.lumps)), y: make([]float64, n),
 		scratch: make([]float64, n), residual: make([]float64, n), rates: make([]float64, m.states),
-		cycles: make([]cycle, len(m.net.Nodes)+len(m.net.Feeders)), below: make([]float64, len(m.net.Feeders)),
+		cycles: make([]cycle, len(m.net.Nodes)+len(m.net.Feeders)), below: make([]float64, len(m.net.Feeders)), trippedA: make([]float64, len(m.net.Feeders)),
 		sourceHeat: make([]float64, len(m.net.Feeders)),
 	}
 	s.take(m)

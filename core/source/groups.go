@@ -196,7 +196,7 @@ func (g *Groups) restV(y []float64, k int) float64 {
 
 // Protection looks at the group that is worst off: a board sees groups, not cells.
 func (g *Groups) Protection(y []float64, cellC, currentA float64) Standby {
-	out := Standby{Charge: math.Inf(1), CellV: math.Inf(1), AboveV: math.Inf(1), Release: math.Inf(1), DelayS: g.DelayS, CanEmpty: true}
+	out := Standby{Charge: math.Inf(1), CellV: math.Inf(1), AboveV: math.Inf(1), Release: math.Inf(1), DelayS: g.DelayS, TripA: g.TripA, TripS: g.TripS, CanEmpty: true}
 	for k := range len(g.from) - 1 {
 		open, ohm := g.group(y, k, cellC)
 		v := open - currentA*ohm

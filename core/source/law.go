@@ -35,6 +35,8 @@ type Standby struct {
 	AboveV   float64 // how far that is above its cut-off, V
 	Release  float64 // how far the resting cell is above where it is switched on again, V; −Inf: never
 	DelayS   float64 // how long it may be below before it is cut off
+	TripA    float64 // its board trips above this current, A; 0: none does
+	TripS    float64 // how long it bears more
 	CanEmpty bool    // it ends when its charge does
 }
 

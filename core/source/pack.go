@@ -17,6 +17,8 @@ type Pack struct {
 	CutoffV    float64 // at the cells, per cell
 	ReleaseV   float64 // resting, per cell, where protection switches on again; +Inf: it stays off
 	DelayS     float64 // how long it may be below the cut-off
+	TripA      float64 // its board trips above it; 0: none does
+	TripS      float64 // how long it bears more
 	OverV      float64 // per cell, where its board stops the charge; +Inf: nothing does
 	OverFreeV  float64 // resting, per cell, below which it lets it be charged again
 
@@ -25,6 +27,10 @@ type Pack struct {
 
 // cutDelayS is how long a board waits where its data do not say (common practice).
 const cutDelayS = 0.1
+
+// tripDelayS is how long a board bears more than it trips at, where its data do not say (common
+// practice).
+const tripDelayS = 0.01
 
 // overBackV is how far below the voltage at which it stopped the charge a board lets it go on,
 // where its data do not say (common practice: 0.1 to 0.2 V).
@@ -47,6 +53,10 @@ func NewPack(p *design.Pack, c Cell, board *design.Protection, startC float64) *
 	if board != nil {
 		pack.CutoffV, pack.DelayS = board.CutCellV, cutDelayS
 		pick(&pack.DelayS, board.CutDelayS)
+		if pack.TripS = tripDelayS; board.MaxA != nil {
+			pack.TripA = *board.MaxA
+			pick(&pack.TripS, board.TripS)
+		}
 		if board.ResistOhm != nil {
 			pack.ContactOhm += *board.ResistOhm
 		}
@@ -167,7 +177,7 @@ func (p *Pack) RestV(y []float64) float64 { return p.OpenV(y[0], 0) }
 func (p *Pack) Protection(y []float64, cellC, currentA float64) Standby {
 	resting := p.Cell.OCV(y[0]) - slowV(y)
 	cell := resting - currentA*p.CellsOhm(y[0], cellC)/float64(p.Series)
-	return Standby{Charge: y[0], CellV: cell, AboveV: above(cell, p.CutoffV, currentA), Release: resting - p.ReleaseV, DelayS: p.DelayS, CanEmpty: true}
+	return Standby{Charge: y[0], CellV: cell, AboveV: above(cell, p.CutoffV, currentA), Release: resting - p.ReleaseV, DelayS: p.DelayS, TripA: p.TripA, TripS: p.TripS, CanEmpty: true}
 }
 
 // HighestV is the voltage of the cell that stands highest while a current flows, negative where

@@ -112,6 +112,25 @@ func (j *judge) groups(s *design.Source, p *design.Pack, cell *design.Cell, add 
 	}
 }
 
+// trips tells of a board that lets less through than the light draws.
+func (j *judge) trips(f *design.Feed, b *design.Protection, add adder) {
+	if b.MaxA == nil {
+		return
+	}
+	a, _ := j.highest(f.ID, "busA")
+	tripped, did := j.run.Tripped[f.ID]
+	if a = max(a, tripped); a <= *b.MaxA && !did {
+		return
+	}
+	why := fmt.Sprintf("The light draws %s and the board lets %s through: it switches off as soon as it is switched on", units.Amps(a), units.Amps(*b.MaxA))
+	for _, e := range j.run.Events {
+		if e.Kind == "trips" && e.Node == f.ID && e.T > 0 {
+			why = fmt.Sprintf("The board lets %s through, and after %s the light draws more: it switches off then", units.Amps(*b.MaxA), units.Duration(e.T))
+		}
+	}
+	add("protection-trips", Stop, "/protectionId", "The board trips", why+", and stays off until the load is taken away.", &a, b.MaxA, "A")
+}
+
 // protection judges the board between cells and light.
 func (j *judge) protection(f *design.Feed, s *design.Source, p *design.Pack, cell *design.Cell, lowV float64, add adder) {
 	b := j.data(p.ProtectionID).Protect
@@ -127,9 +146,7 @@ func (j *judge) protection(f *design.Feed, s *design.Source, p *design.Pack, cel
 	} else if b.CutCellV < lowV-lateV {
 		add("protection-low", Caution, "/protectionId", "Board cuts late", fmt.Sprintf("It cuts at %s a cell, far below the %s these may be drained to: it is there for an accident, not for every night.", units.Volts(b.CutCellV), units.Volts(lowV)), &b.CutCellV, &lowV, "V")
 	}
-	if a, _ := j.highest(f.ID, "busA"); b.MaxA != nil && a > *b.MaxA {
-		add("protection-trips", Stop, "/protectionId", "The board trips", fmt.Sprintf("The light draws %s and the board lets %s through: it switches off as soon as it is switched on.", units.Amps(a), units.Amps(*b.MaxA)), &a, b.MaxA, "A")
-	}
+	j.trips(f, b, add)
 	if b.Latches || b.LowSide {
 		why := ""
 		if b.LowSide {

@@ -164,3 +164,24 @@ func TestOfPack(t *testing.T) {
 		}
 	}
 }
+
+// A board that trips says so as soon as it is switched on, or, as the cells empty and more flows, when;
+// what the light would have drawn stands in it, also after a delay.
+func TestWhenABoardTrips(t *testing.T) {
+	for _, c := range []struct {
+		maxA   float64
+		delayS *float64
+		says   string
+	}{{0.9, nil, "as soon as it is switched on"}, {1.2, nil, " the light draws more"}, {1.2, p(30.0), " the light draws more"}} {
+		light, err := sample.Example("shore-search-handlamp.json")
+		if err != nil {
+			t.Fatal(err)
+		}
+		b := light.Part("board").Protect
+		b.MaxA, b.TripS = &c.maxA, c.delayS
+		f := find(judgeLight(t, light), "protection-trips")
+		if f == nil || !strings.Contains(f.Why, c.says) || *f.Value < c.maxA*(1-1e-6) || *f.Value > c.maxA*1.05 && c.maxA > 1 {
+			t.Errorf("a board for %g A: %+v", c.maxA, f)
+		}
+	}
+}

@@ -3413,7 +3413,7 @@ export interface components {
              * @description What happens
              * @enum {string}
              */
-            kind: "drop-out" | "regulates" | "half-light" | "tenth-light" | "below-cutoff" | "cut-off" | "empty" | "released" | "full" | "charged" | "over-charge" | "charges-again" | "hangs" | "comes-up" | "lock-out" | "restarts" | "hiccup" | "cycling" | "cycling-ends" | "lowered" | "raised" | "dark" | "faded" | "settled" | "overheat" | "time-limit";
+            kind: "drop-out" | "regulates" | "half-light" | "tenth-light" | "below-cutoff" | "cut-off" | "over-current" | "trips" | "empty" | "released" | "full" | "charged" | "over-charge" | "charges-again" | "hangs" | "comes-up" | "lock-out" | "restarts" | "hiccup" | "cycling" | "cycling-ends" | "lowered" | "raised" | "dark" | "faded" | "settled" | "overheat" | "time-limit";
             /** @description Id of the node, feed or body */
             node: string;
             /**
