@@ -77,7 +77,9 @@ func TestBoardTrips(t *testing.T) {
 		t.Errorf("in groups: %+v", groups.End)
 	}
 	// What comes back within the delay does not trip: here the cells are cut off first.
-	_, cut := runTrip(t, at(20, func(b *design.Protection, _ *design.Pack) { b.CutCellV, b.ReleaseCellV, b.CutDelayS = 12/tripA/3+0.05, nil, ptr(0.0) }))
+	_, cut := runTrip(t, at(20, func(b *design.Protection, _ *design.Pack) {
+		b.CutCellV, b.ReleaseCellV, b.CutDelayS = 12/tripA/3+0.05, nil, ptr(0.0)
+	}))
 	if cut.End.Kind != "cut-off" || cut.Tripped != nil {
 		t.Errorf("cut off before: %+v, %v", cut.End, cut.Tripped)
 	}

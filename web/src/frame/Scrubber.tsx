@@ -13,7 +13,7 @@ interface Props {
 }
 
 const marked = new Set(['drop-out', 'half-light', 'tenth-light', 'cut-off', 'trips', 'empty', 'released', 'lock-out', 'restarts', 'cycling', 'overheat', 'faded', 'settled', 'charged', 'over-charge', 'charges-again'])
-const shortName: Record<string, string> = { 'drop-out': 'headroom ends', 'half-light': 'half light', 'tenth-light': 'a tenth', 'cut-off': 'cut-off', trips: 'the board trips', empty: 'empty', 'lock-out': 'driver stops', restarts: 'driver starts', released: 'pack back', settled: 'settled', cycling: 'cycling', 'cycling-ends': 'stays off', overheat: 'overheats', dark: 'dark', faded: 'faded out', charged: 'charged', 'over-charge': 'board stops the charge', 'charges-again': 'charges again' }
+const shortName: Record<string, string> = { 'drop-out': 'headroom ends', 'half-light': 'half light', 'tenth-light': 'a tenth', 'cut-off': 'cut-off', trips: 'board trips', empty: 'empty', 'lock-out': 'driver stops', restarts: 'driver starts', released: 'pack back', settled: 'settled', cycling: 'cycling', 'cycling-ends': 'stays off', overheat: 'overheats', dark: 'dark', faded: 'faded out', charged: 'charged', 'over-charge': 'board stops the charge', 'charges-again': 'charges again' }
 const playSeconds = 12
 
 /** The one clock of the page: from switch-on to empty; everything on the page follows it. */

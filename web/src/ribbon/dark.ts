@@ -13,8 +13,9 @@ export interface Dark {
 
 /** Why a light is dark, if it is. What keeps a whole light dark is told before what its data lack. */
 export function darkOf(variant: Variant, solution: Solution | undefined, moment: Moment | undefined): Dark {
-  const kept = solution?.findings.find((f) => ['starts-cut-off', 'does-not-start', 'protection-trips'].includes(f.code))
   const flows = !solution || (solution.figures.total?.inputW ?? 0) > 0
+  // A board may trip hours later, too.
+  const kept = solution?.findings.find((f) => f.code === 'starts-cut-off' || f.code === 'does-not-start' || (f.code === 'protection-trips' && !flows))
   const why = flows ? undefined : capital(kept?.why ?? solution.answers.fluxWhy ?? solution.missing[0]?.why ?? 'Nothing flows: look for an open switch or a source below the emitters’ voltage.')
   const idle = variant.feeds.every((f) => (moment?.figure(f.id, 'busA') ?? 0) <= 1e-9)
   return { why, kept: kept !== undefined, word: moment && idle && !why ? 'Cut off: no power flows.' : why }
