@@ -260,3 +260,20 @@ func TestChargingOnTheRibbon(t *testing.T) {
 		t.Errorf("%+v", c)
 	}
 }
+
+// A board that bears less than the light draws trips: at once the light is dark and says why, or later
+// its run ends there.
+func TestBoardTrips(t *testing.T) {
+	p := open(t, "/lights/"+copyOf(t, "shore-search-handlamp.json", "Handlamp behind a small board")+"/source")
+	p.press("button", "All figures of the board…")
+	p.figure("/protection/maxCurrentA", "0.9 A")
+	p.press("[role=dialog] button", "Done")
+	p.sees("the board lets 900 mA through: it switches off as soon as it is switched on")
+	p.sees("It does not light, so there is nothing to draw")
+	p.press("button", "All figures of the board…")
+	p.figure("/protection/maxCurrentA", "1.2 A")
+	p.press("[role=dialog] button", "Done")
+	p.sees("The board lets 1.20 A through, and after")
+	p.sees("board trips")
+	p.misses("It does not light")
+}
