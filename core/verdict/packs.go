@@ -114,12 +114,8 @@ func (j *judge) groups(s *design.Source, p *design.Pack, cell *design.Cell, add 
 
 // trips tells of a board that lets less through than the light draws.
 func (j *judge) trips(f *design.Feed, b *design.Protection, add adder) {
-	if b.MaxA == nil {
-		return
-	}
-	a, _ := j.highest(f.ID, "busA")
-	tripped, did := j.run.Tripped[f.ID]
-	if a = max(a, tripped); a <= *b.MaxA && !did {
+	a, did := j.run.Tripped[f.ID]
+	if !did || b.MaxA == nil {
 		return
 	}
 	why := fmt.Sprintf("The light draws %s and the board lets %s through: it switches off as soon as it is switched on", units.Amps(a), units.Amps(*b.MaxA))
