@@ -53,9 +53,9 @@ func (b *builder) body(heatW, alongM float64) {
 	b.v.Bodies = append(b.v.Bodies, body)
 }
 
-// plateMaterials, of tubes and sinks too, by what people call them; the first that is among the words is meant, so what
+// bodyMaterials by what people call them; the first that is among the words is meant, so what
 // narrows another down stands before it.
-var plateMaterials = []struct{ word, material string }{
+var bodyMaterials = []struct{ word, material string }{
 	{"copper", "copper"}, {"brass", "brass"}, {"stainless", "stainless"}, {"steel", "steel"}, {"cast aluminium", "cast-aluminium"},
 	{"glass-fibre", "glass-fibre-board"}, {"glass fibre", "glass-fibre-board"}, {"fr4", "glass-fibre-board"}, {"pcb", "glass-fibre-board"}, {"fibreglass", "glass-fibre-board"}, {"acrylic", "acrylic"}, {"plywood", "wood"},
 	{"wood", "wood"}, {"plastic", "printed-plastic"}, {"glass", "glass"},
@@ -140,7 +140,7 @@ func (b *builder) finsOf(s *said) *design.Shape {
 
 // materialOf sets what a shape is made of, if a word tells, and gives that word.
 func (b *builder) materialOf(s *said, shape *design.Shape) string {
-	for _, m := range plateMaterials {
+	for _, m := range bodyMaterials {
 		if s.has(m.word) {
 			shape.Material = m.material
 			return m.word + " "

@@ -261,7 +261,7 @@ func family(s *said, f *feed) (family, topology string) {
 	ranges := hasV && v.low < v.high && s.figure("current") != nil // the window of a current driver
 	limits := s.has("pot", "pots", "two-pot", "cc/cv", "cv", "module", "converter", "constant-voltage") || hasV && !ranges
 	switch {
-	case s.has("none", "nothing", "direct", "without") && len(s.figures) == 0:
+	case s.has("none", "nothing", "direct", "without", "no driver") && len(s.figures) == 0:
 		return "none", ""
 	case s.has("linear"):
 		return "linear", ""

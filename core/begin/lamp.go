@@ -63,11 +63,16 @@ func (b *builder) lamp() {
 // oldLampOf is what made the light, by its words; of a kind that was picked, if one was.
 func oldLampOf(s *said, kind string) oldLamp {
 	for _, l := range oldLamps {
-		if (kind == "" || l.kind == kind) && (l.words == nil || s.has(l.words...)) {
+		if (kind == "" || l.kind == kind) && s.has(l.words...) {
 			return l
 		}
 	}
-	return oldLamps[slices.IndexFunc(oldLamps, func(l oldLamp) bool { return l.name == kind })]
+	for _, l := range oldLamps {
+		if l.name == kind {
+			return l
+		}
+	}
+	return oldLamps[len(oldLamps)-1]
 }
 
 // called is the voltage a source goes by, at which a bulb is rated.

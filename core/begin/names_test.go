@@ -136,7 +136,7 @@ func TestDriversByTheirNames(t *testing.T) {
 		family string
 		amps   float64 // 0: not told
 	}{
-		"none": {"none", 0}, "directly": {"none", 0}, "10 ohm": {"resistor", 0}, "10R 2W": {"resistor", 0}, "0.33 ohm sense, 300 mA": {"linear", 0.3}, "linear 350 mA × 4": {"linear", 1.4},
+		"none": {"none", 0}, "no driver": {"none", 0}, "buck 8-36 V 700 mA": {"buck", 0.7}, "directly": {"none", 0}, "10 ohm": {"resistor", 0}, "10R 2W": {"resistor", 0}, "0.33 ohm sense, 300 mA": {"linear", 0.3}, "linear 350 mA × 4": {"linear", 1.4},
 		"buck boost 1 A": {"buck-boost", 1}, "driver 30-36V 900 mA": {"linear", 0.9},
 	} {
 		b, err := begin.For(begin.Facts{Way: "parts", Source: "12 V adapter", Emitters: "3 × 3 W", Driver: words})

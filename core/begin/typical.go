@@ -47,7 +47,7 @@ type oldLamp struct {
 
 // oldLamps by their words, the narrower before the wider.
 var oldLamps = []oldLamp{
-	{[]string{"sodium"}, "tube", "sodium lamp", 90, 0}, {[]string{"mercury"}, "tube", "mercury lamp", 50, 0}, {[]string{"halide", "hid", "hqi", "discharge"}, "tube", "discharge lamp", 85, 0},
+	{[]string{"sodium"}, "tube", "sodium lamp", 90, 0}, {[]string{"mercury"}, "tube", "mercury lamp", 50, 0}, {[]string{"halide", "hid", "discharge"}, "tube", "discharge lamp", 85, 0},
 	{[]string{"cfl", "cfls", "compact", "energy-saving"}, "tube", "compact tube", 55, 0}, {[]string{"tube", "fluorescent", "neon", "t5", "t8", "t12"}, "tube", "tube", 65, 0},
 	{[]string{"candle"}, "flame", "candle", 0, 12}, {[]string{"mantle"}, "flame", "mantle lamp", 0, 500},
 	{[]string{"flame", "wick", "kerosene", "paraffin", "petroleum", "carbide", "oil", "gas"}, "flame", "flame", 0, 80},

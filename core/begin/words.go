@@ -92,14 +92,14 @@ var numbers = map[string]int{"one": 1, "two": 2, "three": 3, "four": 4, "five": 
 var sizes = []string{"10440", "14500", "16340", "18350", "18650", "20700", "21700", "26650", "32700", "AAA", "AA", "C", "D"}
 
 // designated are cells whose size is letters and digits, however they are written: those that
-// cameras use, and round ones like coins and buttons (IEC 60086, and what their makers say).
+// cameras use, and round ones like coins and buttons (IEC 60086).
 var designated = []struct {
 	as   *regexp.Regexp
 	size string
 }{
 	{regexp.MustCompile(`(?i)\bcr-?123a?\b`), "CR123A"},
-	{regexp.MustCompile(`(?i)\b(?:cr|br|dl)-?2016\b`), "CR2016"}, {regexp.MustCompile(`(?i)\b(?:cr|br|dl)-?2025\b`), "CR2025"},
-	{regexp.MustCompile(`(?i)\b(?:cr|br|dl)-?2032\b|\b(?:coin|button)[ -]cells?\b`), "CR2032"}, {regexp.MustCompile(`(?i)\b(?:cr|br|dl)-?2450\b`), "CR2450"},
+	{regexp.MustCompile(`(?i)\b(?:cr|br)-?2016\b`), "CR2016"}, {regexp.MustCompile(`(?i)\b(?:cr|br)-?2025\b`), "CR2025"},
+	{regexp.MustCompile(`(?i)\b(?:cr|br)-?2032\b|\b(?:coin|button)[ -]cells?\b`), "CR2032"}, {regexp.MustCompile(`(?i)\b(?:cr|br)-?2450\b`), "CR2450"},
 	{regexp.MustCompile(`(?i)\b(?:lr-?44|sr-?44|ag-?13)\b`), "LR44"},
 }
 

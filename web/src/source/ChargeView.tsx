@@ -80,7 +80,7 @@ function Curves({ c }: { c: Schemas['Charge'] }) {
       { name: 'into the cells', unit: 'A', colour: '--power', axis: 0, points: xs.map((x, i) => [x, c.currentA[i]!]) },
       { name: c.highV.length > 0 ? 'mean cell' : 'each cell', unit: 'V', colour: '--margin', axis: 1, points: xs.map((x, i) => [x, c.cellV[i]!]) },
     ]
-    if (c.highV.length > 0) lines.push({ name: 'highest cell', unit: 'V', colour: '--stop', axis: 1, dashed: true, points: xs.map((x, i) => [x, c.highV[i]!]) })
+    if (c.highV.length > 0) lines.push({ name: 'highest cell', unit: 'V', colour: c.over ? '--stop' : '--heat', axis: 1, dashed: true, points: xs.map((x, i) => [x, c.highV[i]!]) })
     const at = (s: number) => c.currentA[Math.min(c.t.length - 1, Math.round((s / longest) * (c.t.length - 1)))]!
     const marks = c.phases.filter((p) => p.fromS <= longest && p.name !== 'ended').map((p) => ({ x: p.fromS / unit, y: at(p.fromS), name: p.name }))
     return { lines, marks, end: xs.at(-1)!, name: unit === 3600 ? 'Time, h' : 'Time, min', unit, most: Math.max(...c.currentA, 1e-3), low: Math.min(...c.cellV), high: Math.max(...c.cellV, ...c.highV) }
