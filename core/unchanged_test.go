@@ -250,7 +250,7 @@ func ofLights(t *testing.T) (lines []string) {
 						ask("why", []any{matches[i].Why(), matches[i].OutA, matches[i].LossW, matches[i].FluxLm}, nil)
 					}
 					if part, use := question.InPlace(); part != nil && len(n.Loads) > 0 {
-						arrays, err := question.Arrays(ctx, part, use, n.Loads[0].ID, cabinet.emitters)
+						arrays, err := question.Arrays(ctx, part, use, n.Loads[0].ID, cabinet.emitters, nil)
 						ask("emitters", arrays, err)
 						all, err := search.MatchEmitters(ctx, light, v, n.ID, n.Loads[0].ID, cabinet.onHand)
 						ask("emitters at hand", all, err)

@@ -283,6 +283,12 @@ func atof(s string) float64 {
 	return x
 }
 
+// exact is a figure without the last digits of a product: 700 mA is 0.7 A.
+func exact(x float64) float64 {
+	y, _ := strconv.ParseFloat(strconv.FormatFloat(x, 'g', 14, 64), 64)
+	return y
+}
+
 // figure reads digits with one mark of decimals.
 func figure(r []rune, i int) (number string, end int) {
 	j, marked := i, false
@@ -386,7 +392,7 @@ func (s *said) put(from, number, word string) {
 			first = other
 		}
 	}
-	x := span{low*first.Factor + first.Offset, high*u.Factor + u.Offset}
+	x := span{exact(low*first.Factor + first.Offset), exact(high*u.Factor + u.Offset)}
 	if math.IsInf(x.low, 0) || math.IsInf(x.high, 0) {
 		s.unread = append(s.unread, number)
 		return

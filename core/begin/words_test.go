@@ -8,6 +8,15 @@ import (
 	"photherm/core/design"
 )
 
+// A figure in a small unit is not off in its last digits: 700 mA is 0.7 A.
+func TestFiguresAreExact(t *testing.T) {
+	for line, want := range map[string]float64{"700 mA": 0.7, "350 mA": 0.35, "1,1 A": 1.1, "57 mA": 0.057} {
+		if a := parse(line).figure("current"); a == nil || *a != want {
+			t.Errorf("%q: %v, want %g", line, *a, want)
+		}
+	}
+}
+
 // What people write on labels and beside them.
 func TestWordsAreRead(t *testing.T) {
 	near := func(a, b float64) bool { return math.Abs(a-b) <= 1e-9*math.Abs(b) }

@@ -28,8 +28,9 @@ const (
 
 // Arrays judges emitters on the driver that stands at the place, each wired in the
 // way that fits and gives the most light that is worth its emitters. The driver keeps its
-// setting, the array its number of boards and its ballast.
-func (q *Question) Arrays(ctx context.Context, d *design.Driver, use *design.DriverUse, arrayNode string, candidates []*design.Emitter) ([]ArrayMatch, error) {
+// setting, the array its number of boards and its ballast. onHand is how many there are of each: of
+// ways that fit, those there are enough for go first; 0, or nil: it does not matter.
+func (q *Question) Arrays(ctx context.Context, d *design.Driver, use *design.DriverUse, arrayNode string, candidates []*design.Emitter, onHand []int) ([]ArrayMatch, error) {
 	law, missing := driver.New(d, use)
 	if law.Family == driver.Absent {
 		return nil, fmt.Errorf("matching emitters: %s", missing[0].Why)
@@ -55,6 +56,10 @@ candidates:
 		if err != nil {
 			return nil, fmt.Errorf("matching emitters: %w", err)
 		}
+		have := 0
+		if onHand != nil {
+			have = onHand[i]
+		}
 		best := ArrayMatch{Match: Match{Index: i, Fit: No, why: incomplete}}
 		// What stands there now stays wired as it is, if that fits.
 		kept := q.standsAs(node.Array, e)
@@ -79,7 +84,7 @@ candidates:
 					out = append(out, m)
 					continue candidates
 				}
-				if better(&m, &best) {
+				if better(&m, &best, have) {
 					best = m
 				}
 			}
@@ -104,9 +109,10 @@ func (q *Question) standsAs(a *design.Array, e *design.Emitter) func(m *ArrayMat
 	}
 }
 
-// better prefers what fits, then light, or watts where the light is not known, as far as it
-// is worth its emitters.
-func better(a, b *ArrayMatch) bool {
+// better prefers what fits, then what there are enough emitters for, of those at hand, then light, or
+// watts where the light is not known, as far as it is worth its emitters.
+func better(a, b *ArrayMatch, have int) bool {
+	lacks := func(m *ArrayMatch) bool { return have > 0 && m.Emitters > have }
 	switch {
 	case b.why == incomplete:
 		return true
@@ -114,6 +120,8 @@ func better(a, b *ArrayMatch) bool {
 		return fitOrder[a.Fit] < fitOrder[b.Fit]
 	case a.Fit == No:
 		return a.why > b.why // the later reason is the smaller matter
+	case lacks(a) != lacks(b):
+		return lacks(b)
 	}
 	worth, was := a.FluxLm, b.FluxLm
 	if worth == 0 && was == 0 {

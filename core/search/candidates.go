@@ -149,12 +149,12 @@ func MatchEmitters(ctx context.Context, light *design.Light, variant int, node, 
 	if err != nil {
 		return nil, about("node", err)
 	}
-	emitters := make([]*design.Emitter, len(found))
+	emitters, have := make([]*design.Emitter, len(found)), make([]int, len(found))
 	for i := range found {
-		emitters[i] = found[i].Part.Emitter
+		emitters[i], have[i] = found[i].Part.Emitter, found[i].Stock
 	}
 	part, use := q.InPlace()
-	matches, err := q.Arrays(ctx, part, use, array, emitters)
+	matches, err := q.Arrays(ctx, part, use, array, emitters, have)
 	if err != nil {
 		return nil, about("array", err)
 	}

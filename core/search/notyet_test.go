@@ -150,7 +150,7 @@ func TestEmittersOfAnUnfinishedLight(t *testing.T) {
 			t.Fatal(err)
 		}
 		d, use := q.InPlace()
-		found, err := q.Arrays(context.Background(), d, use, n.Loads[0].ID, []*design.Emitter{&weak})
+		found, err := q.Arrays(context.Background(), d, use, n.Loads[0].ID, []*design.Emitter{&weak}, nil)
 		if err != nil {
 			t.Fatal(err)
 		}

@@ -126,7 +126,7 @@ func TestArraysForADriver(t *testing.T) {
 	weak := *e
 	weak.MaxCurrentA, weak.RatedCurrentA = p(0.4), p(0.35)
 	d := light.Parts[1].Driver
-	found, err := question(t, light).Arrays(context.Background(), d, &design.DriverUse{SetCurrentA: p(1.5)}, "emitters", []*design.Emitter{&weak, e})
+	found, err := question(t, light).Arrays(context.Background(), d, &design.DriverUse{SetCurrentA: p(1.5)}, "emitters", []*design.Emitter{&weak, e}, nil)
 	if err != nil || len(found) != 2 {
 		t.Fatal(found, err)
 	}
@@ -145,23 +145,33 @@ func TestArraysForADriver(t *testing.T) {
 	// A supply that stands below what they begin to conduct at fits none of them; below a
 	// hundredth of the rating it does where it is told to give no more.
 	low := &design.Driver{Family: "voltage", SetVoltageV: p(2.0), MaxCurrentA: p(5.0), InputMinV: p(5.0), InputMaxV: p(40.0), Efficiency: p(0.9)}
-	dark, err := question(t, light).Arrays(context.Background(), low, &design.DriverUse{}, "emitters", []*design.Emitter{e})
+	dark, err := question(t, light).Arrays(context.Background(), low, &design.DriverUse{}, "emitters", []*design.Emitter{e}, nil)
 	if err != nil || dark[0].Fit != No || !strings.Contains(dark[0].Why(), "stay dark") || !strings.Contains(dark[0].Why(), units.Amps(*e.RatedCurrentA)) {
 		t.Errorf("%+v: %s, %v", dark[0], dark[0].Why(), err)
 	}
-	glow, err := question(t, light).Arrays(context.Background(), d, &design.DriverUse{SetCurrentA: p(0.005)}, "emitters", []*design.Emitter{e})
+	glow, err := question(t, light).Arrays(context.Background(), d, &design.DriverUse{SetCurrentA: p(0.005)}, "emitters", []*design.Emitter{e}, nil)
 	if err != nil || glow[0].Fit == No {
 		t.Errorf("told to give 5 mA: %+v: %s, %v", glow[0], glow[0].Why(), err)
 	}
 	// At a fifth of the rating more strings give a little more light, and are not worth it.
 	another := *e // what stands in the place would stay wired as it is
-	few, err := question(t, light).Arrays(context.Background(), d, &design.DriverUse{SetCurrentA: p(0.3)}, "emitters", []*design.Emitter{&another})
+	few, err := question(t, light).Arrays(context.Background(), d, &design.DriverUse{SetCurrentA: p(0.3)}, "emitters", []*design.Emitter{&another}, nil)
 	if err != nil || few[0].Fit == No || few[0].Parallel != 1 || few[0].Series < 2 {
 		t.Errorf("%+v, %v", few[0], err)
 	}
+	// Of as many as lie there the best is made, and with too few for any way what would be best stands.
+	for have, want := range map[int]func(m ArrayMatch) bool{
+		0: func(m ArrayMatch) bool { return m.Emitters > 8 }, 8: func(m ArrayMatch) bool { return m.Emitters == 6 }, 5: func(m ArrayMatch) bool { return m.Emitters == 3 },
+		100: func(m ArrayMatch) bool { return m.Emitters > 8 },
+	} {
+		some, err := question(t, light).Arrays(context.Background(), d, &design.DriverUse{SetCurrentA: p(1.5)}, "emitters", []*design.Emitter{&another}, []int{have})
+		if err != nil || some[0].Fit == No || !want(some[0]) {
+			t.Errorf("%d on hand: %+v, %v", have, some[0], err)
+		}
+	}
 	// On four boards in parallel the same driver is shared by four times the strings.
 	light.Variants[0].Feeds[0].Loads[1].Loads[0].Loads[0].Array.Count = 4
-	boards, err := question(t, light).Arrays(context.Background(), d, &design.DriverUse{SetCurrentA: p(1.5)}, "emitters", []*design.Emitter{e})
+	boards, err := question(t, light).Arrays(context.Background(), d, &design.DriverUse{SetCurrentA: p(1.5)}, "emitters", []*design.Emitter{e}, nil)
 	if err != nil || boards[0].Emitters != boards[0].Series*boards[0].Parallel*4 || boards[0].Fit == No {
 		t.Fatalf("%+v, %v", boards, err)
 	}
@@ -169,7 +179,7 @@ func TestArraysForADriver(t *testing.T) {
 	if boards[0].Series == one.Series && boards[0].Parallel == one.Parallel && !(boards[0].FluxLm > one.FluxLm) {
 		t.Errorf("four boards of %d × %d give %g lm, one gives %g", one.Series, one.Parallel, boards[0].FluxLm, one.FluxLm)
 	}
-	if _, err := question(t, light).Arrays(context.Background(), d, &design.DriverUse{SetCurrentA: p(1.5)}, "driver", []*design.Emitter{e}); err == nil {
+	if _, err := question(t, light).Arrays(context.Background(), d, &design.DriverUse{SetCurrentA: p(1.5)}, "driver", []*design.Emitter{e}, nil); err == nil {
 		t.Error("a driver takes emitters")
 	}
 }
