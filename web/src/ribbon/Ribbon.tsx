@@ -262,12 +262,12 @@ function Drawing({ flows, width, upright, texts, open, moment, fullW, ambient, b
         {behind}
         {drawn}
         {words}
-        {state && (
-          <text x={upright ? 16 : u(0.13)} y={upright ? length - 30 : heatV - 34} fill="var(--ink-soft)" fontSize={14}>
-            {state}
-          </text>
-        )}
       </svg>
+      {state && (
+        <Box sx={{ position: 'absolute', ...(upright ? { left: 16, right: 8, top: length - 54, fontSize: 13 } : { left: u(0.13), right: 8, top: heatV - 50, fontSize: 14 }), lineHeight: 1.25, color: 'var(--ink-soft)', pointerEvents: 'none' }}>
+          {state}
+        </Box>
+      )}
       {texts.map((t) => {
         const i = ['source', 'driver', 'emitters', 'light'].indexOf(t.stage)
         const place = i >= 0 ? textPlace(i) : upright ? { left: 0, top: height - 2, maxWidth: width } : { left: 0, top: heatV - 6, maxWidth: u(0.23) }
