@@ -498,6 +498,10 @@ func TestOldLampByItsWords(t *testing.T) {
 		if err != nil || b.Light.Brief.Was != want.kind || math.Abs(*b.Light.Brief.OutputLm-want.lm) > 0.02*want.lm {
 			t.Errorf("%q: %s of %v lm, %v", words, b.Light.Brief.Was, *b.Light.Brief.OutputLm, err)
 		}
+		guessed := slices.ContainsFunc(b.Light.Variants[1].Assumed, func(a design.Assumption) bool { return a.At == "/parts/old/load/fluxLm" })
+		if want := b.Light.Brief.Was != "flame" && !strings.Contains(words, " lm"); guessed != want {
+			t.Errorf("%q: its light is assumed: %t", words, guessed)
+		}
 	}
 	b, err := begin.For(begin.Facts{Way: "lamp", Was: "36 W tube", Light: "bulb"})
 	if err != nil || b.Light.Brief.Was != "bulb" {
