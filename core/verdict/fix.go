@@ -171,13 +171,17 @@ func (j *judge) lessCurrent(p *place, owner, figure string, limit float64) *Fix 
 		return nil
 	}
 	a := root.Bracketed(over, low, fl, high, fh, 1e-3**now)
-	digit := math.Pow(10, math.Floor(math.Log10(a))-1)
-	a = math.Floor(a/digit*(1+1e-9)) * digit
-	fix := j.setCurrent(p, "Set", math.Round(a*1e6)/1e6)
+	fix := j.setCurrent(p, "Set", downTo2(a))
 	if fix != nil {
 		fix.keeps = func(with *judge) string { return with.below(owner, figure, limit) }
 	}
 	return fix
+}
+
+// downTo2 is a figure rounded down to two digits.
+func downTo2(x float64) float64 {
+	digit := math.Pow(10, math.Floor(math.Log10(x))-1)
+	return math.Round(math.Floor(x/digit*(1+1e-9))*digit*1e6) / 1e6
 }
 
 // below says how far a figure stays below a limit.

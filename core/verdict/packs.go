@@ -1,6 +1,7 @@
 package verdict
 
 import (
+	"cmp"
 	"fmt"
 	"math"
 	"slices"
@@ -113,7 +114,7 @@ func (j *judge) groups(s *design.Source, p *design.Pack, cell *design.Cell, add 
 }
 
 // trips tells of a board that lets less through than the light draws.
-func (j *judge) trips(f *design.Feed, b *design.Protection, add adder) {
+func (j *judge) trips(f *design.Feed, p *design.Pack, b *design.Protection, lowV float64, add adder) {
 	a, did := j.run.Tripped[f.ID]
 	if !did || b.MaxA == nil {
 		return
@@ -124,7 +125,32 @@ func (j *judge) trips(f *design.Feed, b *design.Protection, add adder) {
 			why = fmt.Sprintf("The board lets %s through, and after %s the light draws more: it switches off then", units.Amps(*b.MaxA), units.Duration(e.T))
 		}
 	}
-	add("protection-trips", Stop, "/protectionId", "The board trips", why+", and stays off until the load is taken away.", &a, b.MaxA, "A")
+	found := add("protection-trips", Stop, "/protectionId", "The board trips", why+", and stays off until the load is taken away.", &a, b.MaxA, "A")
+	found.Fix = j.underTrip(f, p, lowV, a, *b.MaxA)
+}
+
+// tripSpare is how much less than its board bears a pack is made to give (chosen: contacts and losses
+// take some of it).
+const tripSpare = 1.05
+
+// underTrip sets the one driver there is so low that its pack gives no more than the board bears until
+// it is cut off: a switching one draws more as the cells empty. What flowed when it tripped is a.
+func (j *judge) underTrip(f *design.Feed, p *design.Pack, lowV, a, maxA float64) *Fix {
+	driver := j.anyDriver()
+	open, ok := j.column[[2]string{f.ID, "openV"}]
+	if driver == nil || !ok {
+		return nil
+	}
+	d := j.data(driver.node.Driver.PartID).Driver
+	now := cmp.Or(driver.node.Driver.SetCurrentA, d.SetCurrentA)
+	if now == nil {
+		return nil
+	}
+	worst := a
+	if d.Family != "linear" {
+		worst *= max(1, j.run.Records[len(j.run.Records)-1][open]/(float64(p.Series)*lowV))
+	}
+	return j.setCurrent(driver, "Set", downTo2(*now*maxA/(worst*tripSpare))).keeping(func(with *judge) string { return with.below(f.ID, "busA", maxA) })
 }
 
 // protection judges the board between cells and light.
@@ -142,7 +168,7 @@ func (j *judge) protection(f *design.Feed, s *design.Source, p *design.Pack, cel
 	} else if b.CutCellV < lowV-lateV {
 		add("protection-low", Caution, "/protectionId", "Board cuts late", fmt.Sprintf("It cuts at %s a cell, far below the %s these may be drained to: it is there for an accident, not for every night.", units.Volts(b.CutCellV), units.Volts(lowV)), &b.CutCellV, &lowV, "V")
 	}
-	j.trips(f, b, add)
+	j.trips(f, p, b, lowV, add)
 	if b.Latches || b.LowSide {
 		why := ""
 		if b.LowSide {
