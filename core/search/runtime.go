@@ -228,7 +228,7 @@ func (q *runtimeQuestion) schools(out *Runtime, a *chain.Answers) {
 	out.Schools = append(out.Schools, charge,
 		RuntimeSchool{"mAh over mA of the source", hours(out.PackAh, sourceA), "takes the current of the first half minute for all of it: a driver that holds its light draws more as the cells fall, one that follows them less"},
 		RuntimeSchool{"Wh over W", hours(out.PackWh, sourceW), "takes all of the energy at the watts of the first half minute: what stays in the cells at cut-off, and what the light does as it runs down, are left out"})
-	solved := RuntimeSchool{Name: "solved in time", Reason: "cells, driver, emitters and heat together, until the cells are cut off or empty"}
+	solved := RuntimeSchool{Name: "solved in time", Reason: "cells, driver, emitters and heat together, until " + untilWords(a)}
 	if a.EndS != nil {
 		solved.Hours = new(*a.EndS / 3600)
 	}
@@ -356,7 +356,19 @@ func (q *runtimeQuestion) moments(out *Runtime, a *chain.Answers) {
 			out.WarnS = new(*dark - *seen)
 		}
 	}
-	add("cut off or empty", a.EndS)
+	if a.EndsBy == "trips" {
+		add("its board trips", a.EndS)
+	} else {
+		add("cut off or empty", a.EndS)
+	}
+}
+
+// untilWords says what a run goes down to.
+func untilWords(a *chain.Answers) string {
+	if a.EndsBy == "trips" {
+		return "the board of the cells trips"
+	}
+	return "the cells are cut off or empty"
 }
 
 // reachesAfter is when a column falls to a value for good, s: what comes back is not it; nil:

@@ -53,6 +53,16 @@ func TestSchoolsOfRuntime(t *testing.T) {
 	if s := school(t, lasts(t, linear, 0, 0), "mAh over mA of the emitters"); strings.HasPrefix(s.Reason, "wrong") {
 		t.Errorf("linear: %+v", s)
 	}
+	// A board that trips on the way ends it, and is named.
+	trips := handlamp(t)
+	trips.Part("board").Protect.MaxA = p(1.2)
+	for light, until := range map[*design.Light][2]string{trips: {"until the board of the cells trips", "its board trips"}, handlamp(t): {"until the cells are cut off or empty", "cut off or empty"}} {
+		r := lasts(t, light, 0, 0)
+		s, end := school(t, r, "solved in time"), r.Moments[len(r.Moments)-1]
+		if !strings.HasSuffix(s.Reason, until[0]) || end.Name != until[1] || end.S == nil || math.Abs(*end.S/3600-*s.Hours) > 1e-9 {
+			t.Errorf("%+v, ends by %+v; want %q", s, end, until)
+		}
+	}
 	half := handlamp(t)
 	half.Conditions.Charge = p(0.5)
 	if a, b := lasts(t, half, 0, 0), lasts(t, handlamp(t), 0, 0); math.Abs(a.PackAh-b.PackAh/2) > 1e-9 || a.PackWh > 0.5*b.PackWh || a.PackWh < 0.45*b.PackWh {
