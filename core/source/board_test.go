@@ -23,7 +23,7 @@ func TestBoardOfAPack(t *testing.T) {
 			law := LawOf(&design.Pack{Series: 2, Parallel: 1, Groups: groups}, of, c.board, 25)
 			y := make([]float64, law.States())
 			law.Start(y, 0.5)
-			if p := law.Protection(y, 25, 1); p.DelayS != c.delayS || p.TripA != c.tripA || p.TripS != c.byS {
+			if p := law.Protection(y, 25, 1); p.DelayS != c.delayS || p.TripA != c.tripA || p.TripS != c.byS || !p.CanEmpty {
 				t.Errorf("%+v in %d groups: %+v", c.board, len(groups), p)
 			}
 		}

@@ -185,10 +185,23 @@ func TestWhenABoardTrips(t *testing.T) {
 			t.Errorf("a board for %g A offers %+v", c.maxA, f)
 			continue
 		}
+		// Full cells over those at their least, and a twentieth to spare: no lower than that asks for.
+		if set, ok := f.Fix.Patch[0].Value.(float64); !ok || set < 0.5*c.maxA || set > 1.5*c.maxA {
+			t.Errorf("a board for %g A: set to %v", c.maxA, f.Fix.Patch[0].Value)
+		}
 		found := judgeLight(t, light)
 		mends(t, light, found, find(found, "protection-trips"))
 		if !strings.Contains(f.Why, c.says) || *f.Value < c.maxA*(1-1e-6) || *f.Value > c.maxA*1.05 && c.maxA > 1 {
 			t.Errorf("a board for %g A: %+v", c.maxA, f)
+		}
+	}
+}
+
+// Rounded down to two digits, and a figure of two digits stays what it is.
+func TestDownTo2(t *testing.T) {
+	for x, want := range map[float64]float64{1.2: 1.2, 1.29: 1.2, 0.07: 0.07, 0.0799: 0.079, 12.9: 12, 0.3: 0.3, 2.9: 2.9, 1.9999: 1.9} {
+		if got := downTo2(x); got != want {
+			t.Errorf("%g is %g, want %g", x, got, want)
 		}
 	}
 }
