@@ -86,8 +86,7 @@ var adapters = []string{"adapter", "adaptor", "wart", "charger", "psu", "brick",
 func (b *builder) kindOfSupply(s *said, fact string, supply *design.Supply, at string) {
 	switch {
 	case s.has("bank"):
-		supply.Kind, supply.KeepsOnA = "power-bank", ptr(keepsA)
-		b.assume(at+"keepsOnA", "power banks mostly sleep below some %s", units.Amps(keepsA))
+		supply.Kind = "power-bank" // what it wants to be drawn is judged as usual where it does not say
 		if s.figure("charge") != nil {
 			b.remark(fact, "How long a power bank lasts is not computed from its label: say its cells, as 1S2P 5 Ah, to know the hours.")
 		}

@@ -58,11 +58,8 @@ var oldLamps = []oldLamp{
 // calledV is the volts of a cell that packs go by, where they do not go by those of full cells.
 var calledV = map[string]float64{"li-ion-4.2": 3.65, "li-ion-4.35": 3.8, "lifepo4": 3.2, "nimh": 1.2, "alkaline": 1.5, "zinc-carbon": 1.5, "lithium-1.5": 1.5, "lithium-3.0": 3, "lead-acid": 2}
 
-// What a dynamo of a bicycle gives, 3 W at 6 V, and what a power bank wants to be drawn.
-const (
-	dynamoA = 0.5
-	keepsA  = 0.06
-)
+// dynamoA is what a dynamo of a bicycle gives, 3 W at 6 V.
+const dynamoA = 0.5
 
 // cells by size: of lithium ion unless a chemistry is named.
 var typicalCells = map[string]design.Cell{
