@@ -517,21 +517,34 @@ func TestFieldsAsPeopleWrite(t *testing.T) {
 	}{
 		{"strip", "pieces", "two metres", "1 piece, 2.00 m", ""}, {"strip", "pieces", "3 × 50 cm and 1 m", "4 pieces, 2.50 m", ""}, {"strip", "pieces", "1.2 m, 80 cm", "2 pieces, 2.00 m", ""},
 		{"strip", "pieces", "1,5 m", "1 piece, 1.50 m", ""}, {"strip", "pieces", "2", "", "how many of what length"}, {"strip", "pieces", "90 × 1 m", "50 pieces, 50.0 m", ""},
-		{"strip", "emitters", "12 V 4.8 W per metre", "12.0 V, 4.8 W/m", ""}, {"strip", "source", "12 V 5 A", "a supply of 60.0 W for 12.0 V", ""}, {"strip", "source", "230 V", "for 12.0 V on the wall", ""},
+		{"strip", "emitters", "12 V 4.8 W per metre", "12.0 V, 4.8 W/m", ""}, {"strip", "emitters", "24 V 3 W per foot", "24.0 V, 9.843 W/m", ""},
+		{"strip", "emitters", "12 V 60 LED/m", "12.0 V, 4.8 W/m", ""}, {"strip", "emitters", "5050 60 leds per metre 12 V", "12.0 V, 14.4 W/m", ""}, {"strip", "emitters", "12 V 18 LEDs a foot", "12.0 V, 4.72", ""}, {"strip", "emitters", "12 V 60 LED/m, 9 W/m", "12.0 V, 9 W/m", ""}, {"strip", "source", "12 V 5 A", "a supply of 60.0 W for 12.0 V", ""}, {"strip", "source", "230 V", "for 12.0 V on the wall", ""},
 		{"boards", "area", "60x30x35 cm", "600 mm × 300 mm", ""}, {"boards", "area", "0.5 by 1 m", "500 mm × 1.00 m", ""}, {"boards", "area", "1 m²", "", "How long and how wide"}, {"boards", "area", "large", "", "with a unit"},
 		{"boards", "hours", "8", "8 h 00", ""}, {"boards", "hours", "18/6", "18 h 00", ""}, {"boards", "hours", "half an hour", "30 min", ""}, {"boards", "hours", "all night", "", "how many hours"}, {"boards", "hours", "30 h", "", "A day has 24"},
-		{"parts", "body", "copper plate 80 x 100 x 3 mm", "a plate of copper, 100 mm × 80.0 mm × 3.0 mm", ""}, {"parts", "body", "stainless steel plate 10 × 20 cm", "a plate of stainless, 200 mm", ""}, {"parts", "body", "glass-fibre plate 10 × 20 cm", "a plate of glass-fibre, 200 mm", ""}, {"parts", "body", "window glass 10 × 20 cm", "a plate of glass, 200 mm", ""},
-		{"parts", "body", "finned heatsink 100x100x40", "a sink of 12 fins, 100 mm × 100 mm, 40 mm high", ""}, {"parts", "body", "heatsink 100 × 100 × 6 mm", "a plate of aluminium", ""}, {"parts", "body", "copper pipe 22 mm", "a copper tube, 22.0 mm across, 120 mm long", ""},
-		{"parts", "body", "host 120 mm × 25 mm", "a tube, 25.0 mm across, 120 mm long", ""}, {"parts", "body", "10 cm square of 2 mm brass", "a plate of brass, 100 mm × 100 mm × 2.0 mm", ""}, {"parts", "body", "4 x 4 x 1 inch", "102 mm × 102 mm × 25 mm", ""}, {"parts", "body", "50x50 FR4", "a plate of fr4, 50.0 mm × 50.0 mm", ""},
+		{"parts", "body", "copper plate 80 x 100 x 3 mm", "a plate, 100 mm × 80.0 mm × 3.0 mm, of copper", ""}, {"parts", "body", "stainless steel plate 10 × 20 cm", "200 mm × 100 mm × 2.0 mm, of stainless", ""}, {"parts", "body", "glass-fibre plate 10 × 20 cm", "2.0 mm, of glass-fibre", ""}, {"parts", "body", "window glass 10 × 20 cm", "2.0 mm, of glass", ""},
+		{"parts", "body", "finned heatsink 100x100x40", "a sink of 12 fins, 100 mm × 100 mm, 40 mm high", ""}, {"parts", "body", "heatsink 100 × 100 × 6 mm", "6.0 mm, of aluminium", ""}, {"parts", "body", "copper pipe 22 mm", "a tube, 22.0 mm across, 120 mm long, of copper", ""},
+		{"parts", "body", "host 120 mm × 25 mm", "a tube, 25.0 mm across, 120 mm long", ""}, {"parts", "body", "10 cm square of 2 mm brass", "a plate, 100 mm × 100 mm × 2.0 mm, of brass", ""}, {"parts", "body", "4 x 4 x 1 inch", "102 mm × 102 mm × 25 mm", ""}, {"parts", "body", "50x50 FR4", "a plate, 50.0 mm × 50.0 mm × 2.0 mm, of glass-fibre board", ""},
 		{"parts", "body", "20 square inches", "0.0129 m²", ""}, {"parts", "body", "a pound of copper", "0.454 kg", ""},
 		{"boards", "hours", "from 6 to 20", "lit 14 h 00", ""}, {"boards", "hours", "6:30 am to 8 pm", "lit 13 h 30", ""}, {"boards", "hours", "10 pm until 6 am", "lit 8 h 00", ""}, {"boards", "hours", "12 am to 12 pm", "lit 12 h 00", ""}, {"boards", "hours", "14 on 10 off", "lit 14 h 00", ""},
 		{"boards", "hours", "14h/day", "lit 14 h 00", ""}, {"boards", "hours", "half a day", "lit 12 h 00", ""}, {"boards", "hours", "10 to 12 h", "lit 11 h 00", ""}, {"meter", "readings", "3.7V .25A", "3.70 V 250 mA", ""}, {"lamp", "area", "40 mm long 90", "40.0 mm across", "90 of what"},
 		{"parts", "body", "plate 10 cm × 20 cm", "200 mm × 100 mm × 2.0 mm", ""},
 		{"parts", "body", "200 g", "0.200 kg", ""}, {"parts", "body", "an old cooler", "", "say its K/W"}, {"parts", "source", "gizmo", "1S1P", "names no source"}, {"parts", "source", "2 kg", "1S1P", "names no source"}, {"parts", "source", "rechargeable", "1S1P", ""}, {"parts", "source", "NiMH", "nickel-metal", ""},
+		{"parts", "emitters", "1 W 350 mA 3.2 V", "3.20 V · 350 mA", ""}, {"parts", "emitters", "1 W 350 mA 2.2 V", "2.20 V · 350 mA", "does not agree"}, {"parts", "emitters", "1 W 350 mA 3.7 V", "3.70 V · 350 mA", "does not agree"},
+		{"parts", "emitters", "3 mm red LED x 10", "10 of them · 2.20 V · 20.0 mA", ""}, {"parts", "emitters", "395 nm 3 W", "3.40 V · 882 mA", ""}, {"parts", "emitters", "70 °C 3 W", "3.00 V · 1.00 A", ""},
+		{"parts", "emitters", "5x5 matrix 1W", "25 of them", ""}, {"parts", "emitters", "10 x 1W, 5 in series", "10 of them", ""}, {"parts", "emitters", "3 LEDs in parallel 1 W", "3 of them", ""},
+		{"parts", "driver", "4 modes 2.8 A", "at most 2.80 A", ""}, {"parts", "driver", "sepic 500 mA", "a step-up and -down current driver, at most 500 mA", ""},
+		{"lamp", "source", "4 LR6", "4S1P of 2.20 Ah AA alkaline", ""}, {"lamp", "source", "HR03 x 2", "2S1P of 900 mAh AAA nickel", ""}, {"lamp", "source", "R20", "1S1P of 13.0 Ah D zinc-carbon", ""}, {"lamp", "source", "2 FR6", "2S1P of 2.20 Ah AA 1.5 V lithium", ""},
+		{"lamp", "source", "6LR61", "6S1P of 550 mAh alkaline", ""}, {"lamp", "source", "3LR12", "3S1P of 5.00 Ah alkaline", ""}, {"lamp", "source", "4R25", "4S1P of 7.00 Ah zinc-carbon", ""},
+		{"lamp", "source", "lithium AA x 2", "2S1P of 2.20 Ah AA 1.5 V lithium", ""}, {"lamp", "source", "rechargeable AA x3", "3S1P of 2.00 Ah AA nickel", ""}, {"lamp", "source", "AA 1.2 V", "1S1P of 2.00 Ah AA nickel", ""}, {"lamp", "source", "4.8 V pack", "4S1P of 2.00 Ah nickel", ""}, {"lamp", "source", "CR2 battery", "1S1P of 800 mAh CR2 3 V lithium", ""},
+		{"lamp", "source", "40 V mower battery", "10S1P of 2.50 Ah lithium-ion", ""}, {"lamp", "source", "40 V battery", "11S1P of 2.50 Ah lithium-ion", ""}, {"lamp", "source", "laptop battery 6 cells", "3S2P of 2.50 Ah lithium-ion", ""}, {"lamp", "source", "laptop battery 5 cells", "5S1P", ""}, {"lamp", "source", "6 cells of a laptop battery 2S", "2S3P", ""},
+		{"lamp", "source", "24 V truck", "12S1P of 45.0 Ah lead-acid", ""}, {"lamp", "source", "boat battery", "6S1P of 45.0 Ah lead-acid", ""},
+		{"lamp", "source", "two 6 V batteries in series", "6S1P of 7.00 Ah lead-acid", ""}, {"lamp", "source", "three 12V in parallel", "6S3P of 7.00 Ah lead-acid", ""}, {"lamp", "source", "2 x 12 V 7 Ah gel", "6S2P of 7.00 Ah lead-acid", ""}, {"lamp", "source", "2 gel in series", "12S1P of 7.00 Ah lead-acid", ""},
+		{"lamp", "source", "12VAC", "a supply of 12.0 V", "15.6 V under a small load"}, {"lamp", "source", "12 V transformer", "a supply of 12.0 V", "alternating"}, {"lamp", "source", "12 V LED transformer", "a supply of 12.0 V", ""}, {"lamp", "source", "24VDC", "a supply of 24.0 V", ""}, {"lamp", "source", "120 V AC", "the wall socket, 120 V", ""}, {"lamp", "source", "6 V 3 W dynamo", "up to 500 mA", "alternating"},
+		{"lamp", "was", "hurricane lantern", "a flame", ""}, {"lamp", "was", "tea light", "a candle", ""}, {"lamp", "was", "GU10 50 W", "a halogen bulb, 50.0 W", ""}, {"lamp", "was", "LED 5 mm x 6", "6 × LED lamp, 396 mW", ""}, {"lamp", "was", "LED 5 mm 0.1 W", "an LED lamp, 100 mW", ""}, {"lamp", "was", "LED 12 mm", "an LED lamp, 1.82 W", ""},
 		{"meter", "readings", "4.5 V 0.3 A\n5 V 0.4 A", "4.50 V 300 mA · 5.00 V 400 mA", ""}, {"meter", "readings", "0.3A@4.5V", "4.50 V 300 mA", ""}, {"meter", "readings", "12 V 1.2 W", "12.0 V 100", ""}, {"meter", "readings", "no idea", "", "say volts and amperes"},
 	} {
 		f := begin.Facts{Way: c.way}
-		*map[string]*string{"pieces": &f.Pieces, "emitters": &f.Emitters, "source": &f.Source, "area": &f.Area, "hours": &f.Hours, "body": &f.Body, "readings": &f.Readings}[c.fact] = c.words
+		*map[string]*string{"pieces": &f.Pieces, "emitters": &f.Emitters, "source": &f.Source, "area": &f.Area, "hours": &f.Hours, "body": &f.Body, "readings": &f.Readings, "driver": &f.Driver, "was": &f.Was}[c.fact] = c.words
 		b, err := begin.For(f)
 		if err != nil {
 			t.Errorf("%s %q: %v", c.fact, c.words, err)
@@ -550,6 +563,19 @@ func TestFieldsAsPeopleWrite(t *testing.T) {
 	b, err := begin.For(begin.Facts{Way: "parts", Body: "copper plate 80 x 100 x 3 mm", Emitters: "3 W"})
 	if s := b.Light.Variants[0].Bodies[0].Shape; err != nil || s.Kind != "plate" || s.Material != "copper" || math.Abs(*s.ThicknessM-0.003) > 1e-9 || math.Abs(*s.LengthM-0.1) > 1e-9 {
 		t.Errorf("%+v, %v", s, err)
+	}
+}
+
+// Emitters stand as it was said, in whatever words.
+func TestWiringInWords(t *testing.T) {
+	for words, want := range map[string][2]int{"10 x 1W, 5 in series": {5, 2}, "5S 10 x 1 W": {5, 2}, "7 x 1 W 5S": {5, 1}, "3 LEDs in parallel, 1 W": {1, 3}, "6 x 1 W, 3 in parallel": {2, 3}, "7 x 1 W 3P": {1, 3}, "4 LEDs in series, 1 W": {4, 1}, "6 × 1 W in parallel": {1, 6}, "2S3P 1 W": {2, 3}} {
+		b, err := begin.For(begin.Facts{Way: "parts", Source: "24 V", Emitters: words})
+		if err != nil {
+			t.Fatal(err)
+		}
+		if a := b.Light.Variants[0].Feeds[0].Loads[0].Loads[0].Array; a.Series != want[0] || a.Parallel != want[1] {
+			t.Errorf("%q: %dS%dP, want %v", words, a.Series, a.Parallel, want)
+		}
 	}
 }
 

@@ -267,14 +267,14 @@ func family(s *said, f *feed) (family, topology string) {
 		return "linear", ""
 	case s.has("resistor") || s.figure("resistance") != nil && s.figure("current") == nil && !hasV && !s.has("sense", "set", "program"):
 		return "resistor", ""
-	case s.has("buck-boost", "buck boost", "either", "both ways"):
+	case s.has("buck-boost", "buck boost", "either", "both ways", "sepic"):
 		return "buck-boost", ""
 	case s.has("step-down", "buck", "down"):
 		if limits {
 			return "voltage", "step-down"
 		}
 		return "buck", ""
-	case s.has("step-up", "boost", "up"):
+	case s.has("step-up", "boost", "up", "thief"):
 		if limits {
 			return "voltage", "step-up"
 		}

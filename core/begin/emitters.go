@@ -164,6 +164,10 @@ const (
 	warmBelowK = 3300
 )
 
+// wattsOff is how far a label's watts may lie from its volts and amperes: they are rounded (common
+// practice, as with claims).
+const wattsOff = 0.2
+
 // label is an emitter by what its label or seller says: volts, amperes or watts, and
 // light in one of its ways.
 func (b *builder) label(fact, line string, s *said) load {
@@ -194,13 +198,16 @@ func (b *builder) label(fact, line string, s *said) load {
 		current = *watts / volts
 	default:
 		why := "the small package's usual test current"
+		if d := s.figure("length"); d != nil && *d <= lampLedM {
+			current, why = lampLedA, "what LEDs with two legs are made for"
+		}
 		if p := b.picked("driver"); p != nil && p.Driver.SetCurrentA != nil && *p.Driver.SetCurrentA > 0 {
 			current, why = *p.Driver.SetCurrentA, "what the driver gives"
 		}
 		b.assume(at+"ratedCurrentA", "%s", why)
 	}
 	w := volts * current
-	if watts != nil && hasV && amps != nil && (*watts > v.high**amps*1.1 || *watts < v.low**amps*0.9) {
+	if watts != nil && hasV && amps != nil && (*watts > v.high**amps*(1+wattsOff) || *watts < v.low**amps*(1-wattsOff)) {
 		b.remark("emitters", "The label does not agree with itself: %s is not %s × %s. Volts and amperes are taken.", units.Watts(*watts), units.Volts(volts), units.Amps(*amps))
 	}
 	forward := []design.ForwardPoint{{CurrentA: current, VoltageV: volts}}
@@ -242,7 +249,7 @@ func (b *builder) label(fact, line string, s *said) load {
 	name := strings.TrimSpace(fmt.Sprintf("%s package, %s", units.Watts(w), units.Volts(volts)))
 	b.part(design.Part{ID: "led", Name: name, Basis: "guess", Emitter: e})
 	words := []string{units.Volts(volts), units.Amps(current), units.Watts(w), count(dies, "die") + " in series"}
-	if n := max(s.count, s.series*s.parallel); n > 1 {
+	if n := max(s.count, max(s.series, 1)*max(s.parallel, 1)); n > 1 {
 		words = append([]string{fmt.Sprintf("%d of them", n)}, words...)
 	}
 	if c != nil {
@@ -278,6 +285,14 @@ func (b *builder) wiringSaid(l *load, s *said) {
 	switch {
 	case s.series > 0:
 		a.Series, a.Parallel, l.free, l.each, l.unsaid = s.series, max(s.parallel, 1), 0, 0, false
+		if s.parallel <= 0 && s.count > s.series && s.count%s.series == 0 {
+			a.Parallel = s.count / s.series
+		}
+	case s.parallel > 0:
+		a.Series, a.Parallel, l.free, l.each, l.unsaid = 1, s.parallel, 0, 0, false
+		if s.count > s.parallel && s.count%s.parallel == 0 {
+			a.Series = s.count / s.parallel
+		}
 	case s.series < 0:
 		a.Series, l.free, l.each = max(s.count, 1), 0, 0
 	case s.parallel < 0:

@@ -4,6 +4,7 @@ import (
 	"cmp"
 	"fmt"
 	"math"
+	"regexp"
 	"slices"
 	"strings"
 
@@ -28,7 +29,7 @@ const mainsFromV = 90 // what is called so or more, and nothing else, is a wall 
 // supply reads what feeds the light. Without words it is one lithium-ion cell: what most
 // small lights run from.
 func (b *builder) feed(id, fact, line string) feed {
-	s := b.read(fact, line)
+	s := b.read(fact, standardCells(line))
 	if p := b.picked("cell"); p != nil && s.bare() {
 		return b.pack(id, fact, line, s, p)
 	}
@@ -50,7 +51,7 @@ func (b *builder) feed(id, fact, line string) feed {
 		f.lowV, f.highV, _ = source.Voltages(&f.source, nil)
 		b.understood(fact, "the wall socket, %s", units.Volts(volts))
 		return f
-	case s.has(adapters...) || s.has("supply", "bench", "rail", "bank", "dynamo", "mains", "wall", "socket", "outlet") || hasV && !hasAh && s.size == "" && !s.has("cell", "battery", "pack") && !s.namesChemistry():
+	case s.has(adapters...) || s.has("supply", "bench", "rail", "bank", "dynamo", "mains", "wall", "socket", "outlet") || hasV && !hasAh && s.size == "" && s.series == 0 && s.parallel == 0 && !s.has("cell", "battery", "pack") && !s.namesChemistry():
 		volts := 12.0
 		switch {
 		case s.has("usb", "bank", "phone", "charger"):
@@ -62,6 +63,9 @@ func (b *builder) feed(id, fact, line string) feed {
 			volts = v.mid()
 		} else {
 			b.assume("/feeds/power/sources/"+id+"/supply/voltageV", "most adapters give %s", units.Volts(volts))
+		}
+		if s.has("ac", "vac", "dynamo") || s.has("transformer") && !s.has("led", "leds", "dc") {
+			b.remark(fact, "This gives alternating current, and LEDs want direct: a rectifier with a capacitor behind it makes of %s about %s under a small load, less under its full one. %s is what is taken here: say what it gives behind them.", units.Volts(volts), units.Volts(round3(volts*math.Sqrt2-rectifierV)), units.Volts(volts))
 		}
 		f := feed{source: design.Source{ID: id, Supply: &design.Supply{VoltageV: volts, MaxCurrentA: s.figure("current")}}}
 		if w := s.figure("power"); w != nil && f.source.Supply.MaxCurrentA == nil && volts > 0 {
@@ -97,7 +101,7 @@ func (b *builder) kindOfSupply(s *said, fact string, supply *design.Supply, at s
 	case s.has("dynamo") && supply.MaxCurrentA == nil:
 		supply.MaxCurrentA = ptr(dynamoA)
 		b.assume(at+"maxCurrentA", "a dynamo gives about %s whatever hangs on it", units.Amps(dynamoA))
-		b.remark(fact, "A dynamo is taken as a steady supply at riding speed: it gives alternating current, which wants a rectifier, and less at a walk.")
+		b.remark(fact, "A dynamo is taken as a steady supply at riding speed: it gives less at a walk.")
 	}
 }
 
@@ -126,6 +130,21 @@ func (b *builder) pack(id, fact, line string, s *said, picked *design.Part) feed
 	f.primary = cell.Chemistry == "alkaline" || cell.Chemistry == "zinc-carbon" || cell.Chemistry == "lithium-1.5" || cell.Chemistry == "lithium-3.0"
 	series := "/feeds/power/sources/" + id + "/pack/series"
 	switch {
+	case blockOf > 0 && s.series <= 0 && s.parallel <= 0:
+		pack.Series = blockOf
+		if v, ok := s.first("voltage"); ok {
+			pack.Series = cellsOf(v.mid(), &cell)
+		} else {
+			b.assume(series, "%s", what)
+		}
+		if n = max(n, 1); s.series < 0 {
+			pack.Series *= n
+		} else {
+			pack.Parallel = n
+		}
+	case s.has("laptop", "notebook") && s.has("battery", "pack") && s.series == 0 && s.parallel == 0 && laptopPacks[n] != [2]int{}:
+		pack.Series, pack.Parallel = laptopPacks[n][0], laptopPacks[n][1]
+		b.assume(series, "as batteries of %d cells are mostly wired in laptops", n)
 	case s.series > 0:
 		pack.Series, pack.Parallel = s.series, max(s.parallel, 1)
 		if n > pack.Series && s.parallel <= 0 && n%pack.Series == 0 {
@@ -137,19 +156,14 @@ func (b *builder) pack(id, fact, line string, s *said, picked *design.Part) feed
 		pack.Parallel = max(n, 1)
 	case s.parallel > 0 && n > s.parallel && n%s.parallel == 0:
 		pack.Series, pack.Parallel = n/s.parallel, s.parallel
-	case blockOf > 0:
-		pack.Series = blockOf
-		if v, ok := s.first("voltage"); ok {
-			pack.Series = cellsOf(v.mid(), &cell)
-		} else {
-			b.assume(series, "%s", what)
-		}
-		pack.Parallel = max(n, 1)
 	case n > 1:
 		pack.Series, f.free = n, n // wired for the driver, later
 	case n == 0:
 		if v, ok := s.first("voltage"); ok {
 			pack.Series = cellsOf(v.mid(), &cell)
+			if s.has("tool", "drill", "mower", "cordless", "max") && wholly(v.mid()/fullVolts) {
+				pack.Series = int(v.mid()/fullVolts + 0.5)
+			}
 		} else {
 			f.unsaid = true
 			b.assume(series, "as few as do, as nobody said how many")
@@ -165,6 +179,36 @@ func (b *builder) pack(id, fact, line string, s *said, picked *design.Part) feed
 	b.understood(fact, "%s", b.packWords(&f))
 	return f
 }
+
+// Cells by their standard names (IEC 60086-1, 61951, from memory): a letter for what is in them,
+// R for round, a number for the size.
+var (
+	standardCell  = regexp.MustCompile(`(?i)\b([lfhk])?r(03|6|14|20)\b`)
+	standardBlock = regexp.MustCompile(`(?i)\b(?:6lr61|6f22|3l?r12|4l?r25)\b`)
+	alternating   = regexp.MustCompile(`(?i)(\d\s*)v(ac|dc)\b`)
+)
+
+// standardCells writes them as people say them: LR6 is an alkaline AA.
+func standardCells(line string) string {
+	line = alternating.ReplaceAllString(line, "$1 V $2")
+	line = standardBlock.ReplaceAllStringFunc(line, func(name string) string {
+		switch strings.ToLower(name)[0] {
+		case '6':
+			return "9 V block"
+		case '3':
+			return "4.5 V flat block"
+		}
+		return "6 V lantern block"
+	})
+	return standardCell.ReplaceAllStringFunc(line, func(name string) string {
+		m := standardCell.FindStringSubmatch(name)
+		of := map[string]string{"l": "alkaline", "f": "lithium", "h": "nimh", "k": "nicd", "": "zinc-carbon"}[strings.ToLower(m[1])]
+		return map[string]string{"03": "AAA", "6": "AA", "14": "C", "20": "D"}[m[2]] + " " + of
+	})
+}
+
+// rectifierV is what a bridge takes from what it rectifies, V (common practice).
+const rectifierV = 1.4
 
 // namesCells tells whether something in the words belongs to cells: their number, size, wiring,
 // charge, volts or kind.
@@ -268,10 +312,18 @@ func (b *builder) cell(s *said, at string) (cell design.Cell, blockOf int, what 
 			break
 		}
 	}
-	if v, ok := s.first("voltage"); ok && !named && s.size == "" && s.count <= 1 && !s.has("cell", "cells", "pack") && slices.Contains(leadAcidVolts, v.mid()) {
+	if v, ok := s.first("voltage"); ok && !named && s.size == "" && (s.count <= 1 || s.has("battery") || s.series < 0 || s.parallel < 0) && !s.has("cell", "cells", "pack") && slices.Contains(leadAcidVolts, v.mid()) {
 		cell, named = design.Cell{Chemistry: "lead-acid", CapacityAh: 7, ResistanceOhm: 0.004}, true
 		blockOf, what = int(v.mid()/2), "a block of sealed lead-acid"
 		b.assume(at+"chemistry", "batteries called by %s mostly hold lead", units.Volts(v.mid()))
+	}
+	v, _ := s.first("voltage")
+	round := slices.Contains([]string{"AAA", "AA", "C", "D"}, s.size)
+	switch {
+	case !named && (round && (s.has("rechargeable") || v.mid() == 1.2) || s.size == "" && slices.Contains(nickelVolts, v.mid())):
+		cell, named = design.Cell{Chemistry: "nimh", CapacityAh: 2, ResistanceOhm: 0.03}, true
+	case round && cell.Chemistry == "li-ion-4.2" && named:
+		cell.Chemistry = "lithium-1.5" // of these sizes that is what is sold as lithium
 	}
 	if t, ok := typicalCells[s.size]; ok {
 		chemistry := cell.Chemistry

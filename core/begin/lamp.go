@@ -83,6 +83,9 @@ func called(f *feed) float64 {
 	return (f.lowV + f.highV) / 2
 }
 
+// LEDs with two legs by their diameter, and what one takes (common practice).
+const lampLedM, lampLedA, lampLedW = 0.011, 0.02, 0.066
+
 // oldLight is what the old lamp took and gave, all of them where there were several.
 func (b *builder) oldLight(was *oldLamp, s *said, f *feed) (watts, lm float64) {
 	w := s.figure("power")
@@ -98,8 +101,11 @@ func (b *builder) oldLight(was *oldLamp, s *said, f *feed) (watts, lm float64) {
 		if f.highV < 20 {
 			watts = 0.5 * called(f) // half an ampere, as most torch bulbs
 		}
+		small := s.figure("length")
 		if w != nil {
 			watts = *w
+		} else if small != nil && *small <= lampLedM && was.name == "LED lamp" {
+			watts = lampLedW
 		} else if a := s.figure("current"); a != nil {
 			volts := called(f)
 			if v := s.figure("voltage"); v != nil {

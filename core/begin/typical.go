@@ -49,9 +49,9 @@ type oldLamp struct {
 var oldLamps = []oldLamp{
 	{[]string{"sodium"}, "tube", "sodium lamp", 90, 0}, {[]string{"mercury"}, "tube", "mercury lamp", 50, 0}, {[]string{"halide", "hid", "discharge"}, "tube", "discharge lamp", 85, 0},
 	{[]string{"cfl", "cfls", "compact", "energy-saving"}, "tube", "compact tube", 55, 0}, {[]string{"tube", "fluorescent", "neon", "t5", "t8", "t12"}, "tube", "tube", 65, 0},
-	{[]string{"candle"}, "flame", "candle", 0, 12}, {[]string{"mantle"}, "flame", "mantle lamp", 0, 500},
-	{[]string{"flame", "wick", "kerosene", "paraffin", "petroleum", "carbide", "oil", "gas"}, "flame", "flame", 0, 80},
-	{[]string{"led", "leds"}, "bulb", "LED lamp", moduleLmPerW, 0}, {[]string{"halogen"}, "bulb", "halogen bulb", 16, 0},
+	{[]string{"candle", "tealight", "tea light"}, "flame", "candle", 0, 12}, {[]string{"mantle"}, "flame", "mantle lamp", 0, 500},
+	{[]string{"flame", "wick", "kerosene", "paraffin", "petroleum", "carbide", "oil", "gas", "hurricane", "storm"}, "flame", "flame", 0, 80},
+	{[]string{"led", "leds"}, "bulb", "LED lamp", moduleLmPerW, 0}, {[]string{"halogen", "mr16", "mr11", "g4", "g9", "gu10", "r7s"}, "bulb", "halogen bulb", 16, 0},
 	{nil, "bulb", "bulb", 12, 0}, // filaments; torch bulbs 8 to 18
 }
 
@@ -68,6 +68,7 @@ var typicalCells = map[string]design.Cell{
 	"18650": {Chemistry: "li-ion-4.2", CapacityAh: 2.5, ResistanceOhm: 0.05}, "20700": {Chemistry: "li-ion-4.2", CapacityAh: 4, ResistanceOhm: 0.03},
 	"21700": {Chemistry: "li-ion-4.2", CapacityAh: 4.5, ResistanceOhm: 0.025}, "26650": {Chemistry: "li-ion-4.2", CapacityAh: 5, ResistanceOhm: 0.025},
 	"32700":  {Chemistry: "lifepo4", CapacityAh: 6, ResistanceOhm: 0.01},
+	"CR2":    {Chemistry: "lithium-3.0", CapacityAh: 0.8, ResistanceOhm: 0.5},
 	"CR123A": {Chemistry: "lithium-3.0", CapacityAh: 1.5, ResistanceOhm: 0.3},
 	"CR2016": {Chemistry: "lithium-3.0", CapacityAh: 0.085, ResistanceOhm: 20}, "CR2025": {Chemistry: "lithium-3.0", CapacityAh: 0.16, ResistanceOhm: 18},
 	"CR2032": {Chemistry: "lithium-3.0", CapacityAh: 0.22, ResistanceOhm: 15}, "CR2450": {Chemistry: "lithium-3.0", CapacityAh: 0.6, ResistanceOhm: 10},
@@ -85,7 +86,7 @@ var typicalBlocks = []struct {
 	what  string
 	cell  design.Cell
 }{
-	{[]string{"car", "starter", "motorcycle"}, 0, 6, "a starter battery", design.Cell{Chemistry: "lead-acid", CapacityAh: 45, ResistanceOhm: 0.001}},
+	{[]string{"car", "starter", "motorcycle", "vehicle", "truck", "lorry", "boat", "marine"}, 0, 6, "a starter battery", design.Cell{Chemistry: "lead-acid", CapacityAh: 45, ResistanceOhm: 0.001}},
 	{[]string{"lead", "lead-acid", "sla", "agm", "gel"}, 0, 6, "a 12 V block of sealed lead-acid", design.Cell{Chemistry: "lead-acid", CapacityAh: 7, ResistanceOhm: 0.004}},
 	{[]string{"block", "battery", "pp3", "e-block"}, 9, 6, "a 9 V block of six alkaline cells", design.Cell{Chemistry: "alkaline", CapacityAh: 0.55, ResistanceOhm: 0.3}},
 	{[]string{"flat", "block", "battery"}, 4.5, 3, "a flat battery of three alkaline cells", design.Cell{Chemistry: "alkaline", CapacityAh: 5, ResistanceOhm: 0.2}},
@@ -97,6 +98,15 @@ var typicalBlocks = []struct {
 // leadAcidVolts are voltages that batteries are called by which hold lead: a lithium pack of as
 // many volts is called by 11.1 or 14.8.
 var leadAcidVolts = []float64{6, 12, 24}
+
+// nickelVolts are voltages of packs that no number of lithium cells goes by.
+var nickelVolts = []float64{2.4, 4.8, 9.6}
+
+// fullVolts of lithium ion are what cordless tools count a cell as: 20 V are five.
+const fullVolts = 4.0
+
+// laptopPacks are how the cells of a laptop's battery are wired, by their number.
+var laptopPacks = map[int][2]int{3: {3, 1}, 4: {4, 1}, 6: {3, 2}, 8: {4, 2}, 9: {3, 3}, 12: {4, 3}}
 
 // nickelCadmium cells stand at about the volts of nickel-metal hydride.
 var nickelCadmium = []string{"nicd", "ni-cd", "nicad", "cadmium"}

@@ -142,8 +142,8 @@ func (b *builder) strip() {
 		part.ID = "strip"
 	} else {
 		part.Strip = b.stripPart(b.facts.Emitters, s)
-		part.Name = fmt.Sprintf("%s strip, %g W/m", units.Volts(part.Strip.VoltageV), *part.Strip.PerMetreW)
-		b.understood("emitters", "%s, %g W/m", units.Volts(part.Strip.VoltageV), *part.Strip.PerMetreW)
+		part.Name = fmt.Sprintf("%s strip, %.4g W/m", units.Volts(part.Strip.VoltageV), *part.Strip.PerMetreW)
+		b.understood("emitters", "%s, %.4g W/m", units.Volts(part.Strip.VoltageV), *part.Strip.PerMetreW)
 	}
 	b.part(part)
 	strip := part.Strip
@@ -167,6 +167,13 @@ func (b *builder) strip() {
 	b.hours()
 }
 
+// ledsSaid is how many LEDs there are on a metre or a foot of strip.
+var ledsSaid = regexp.MustCompile(`(?i)(\d+)\s*LEDs?\s*(?:/|per\s+|an?\s+)\s*(m|f)`)
+
+// What an LED of strip takes with its share of the resistor, W (common practice): a single die,
+// and one of three.
+const ledW, threeDieW = 0.08, 0.24
+
 func (b *builder) stripPart(line string, s *said) *design.Strip {
 	volts := 12.0
 	if v := s.figure("voltage"); v != nil {
@@ -180,6 +187,17 @@ func (b *builder) stripPart(line string, s *said) *design.Strip {
 		perM = *w
 	case all != nil && s.figure("length") != nil && *s.figure("length") > 0:
 		perM = *all / *s.figure("length")
+	case ledsSaid.MatchString(line):
+		m := ledsSaid.FindStringSubmatch(line)
+		each := ledW
+		if strings.Contains(line, "5050") {
+			each = threeDieW
+		}
+		perM = exact(atof(m[1]) * each)
+		if strings.HasPrefix(m[2], "f") {
+			perM = exact(perM / 0.3048)
+		}
+		b.assume("/parts/strip/strip/powerWPerM", "%s each, as most strip of such LEDs takes", units.Format(each, "power", 2))
 	default:
 		b.assume("/parts/strip/strip/powerWPerM", "usual for strip to see by")
 	}

@@ -69,7 +69,7 @@ func (s *said) empty() bool {
 var read = []string{"voltage", "current", "power", "charge", "luminousFlux", "efficacy", "powerPerLength", "fluxPerLength", "length", "area", "mass", "thermalResistance", "resistance", "duration", "fraction"}
 
 var spelt = map[string]string{"volts": "V", "volt": "V", "amps": "A", "amp": "A", "ampere": "A", "amperes": "A", "watts": "W", "watt": "W", "lumens": "lm", "lumen": "lm",
-	"metres": "m", "metre": "m", "meters": "m", "meter": "m", "inch": "in", "inches": "in", "foot": "ft", "feet": "ft", "pound": "lb", "pounds": "lb", "hours": "h", "hour": "h", "percent": "%", "milliamps": "mA", "ohms": "Ω", "grams": "g"}
+	"metres": "m", "metre": "m", "meters": "m", "meter": "m", "inch": "in", "inches": "in", "foot": "ft", "feet": "ft", "pound": "lb", "pounds": "lb", "hours": "h", "hour": "h", "percent": "%", "milliamps": "mA", "ohms": "Ω", "grams": "g", "gram": "g", "kilo": "kg", "kilos": "kg", "kilogram": "kg", "kilograms": "kg"}
 
 // unitOf finds the quantity of a unit, spelt exactly, else in any letters.
 func unitOf(symbol string) (quantity string, unit units.Unit, ok bool) {
@@ -97,7 +97,7 @@ var designated = []struct {
 	as   *regexp.Regexp
 	size string
 }{
-	{regexp.MustCompile(`(?i)\bcr-?123a?\b`), "CR123A"},
+	{regexp.MustCompile(`(?i)\bcr-?123a?\b`), "CR123A"}, {regexp.MustCompile(`(?i)\bcr-?2\b`), "CR2"},
 	{regexp.MustCompile(`(?i)\b(?:cr|br)-?2016\b`), "CR2016"}, {regexp.MustCompile(`(?i)\b(?:cr|br)-?2025\b`), "CR2025"},
 	{regexp.MustCompile(`(?i)\b(?:cr|br)-?2032\b|\b(?:coin|button)[ -]cells?\b`), "CR2032"}, {regexp.MustCompile(`(?i)\b(?:cr|br)-?2450\b`), "CR2450"},
 	{regexp.MustCompile(`(?i)\b(?:lr-?44|sr-?44|ag-?13)\b`), "LR44"},
@@ -123,17 +123,24 @@ func measures(line string) string {
 
 var (
 	perMetre = regexp.MustCompile(`(W|lm|mA|A)\s+(?:per|a)\s+(?:metre|meter|m)\b`)
-	inWords  = regexp.MustCompile(`(?i)\b(half|an?|one|two|three|four|five|six|seven|eight|nine|ten|twelve)\s+(?:an?\s+)?(metres?|meters?|hours?|volts?|amps?|amperes?|watts?|inch|inches|feet|foot|pounds?)\b`)
+	perFoot  = regexp.MustCompile(`(W|lm)\s+(?:per|a)\s+(?:foot|ft)\b`)
+	inWords  = regexp.MustCompile(`(?i)\b(half|an?|one|two|three|four|five|six|seven|eight|nine|ten|twelve)\s+(?:an?\s+)?(metres?|meters?|hours?|volts?|amps?|amperes?|watts?|inch|inches|feet|foot|pounds?|kilos?|kilograms?|grams?)\b`)
 )
 
 var (
+	// noCount are figures that count nothing: wavelengths, temperatures, modes of a driver.
+	noCount    = regexp.MustCompile(`(?i)\b\d+\s*(?:nm\b|[°º]\s*[CF]\b|-?\s*modes?\b)`)
+	wiredAs    = regexp.MustCompile(`(?i)\b(\d{1,2})\s+(?:LEDs?\s+|cells?\s+|of them\s+)?(?:in\s+)?(series|parallel)\b`)
+	rows       = regexp.MustCompile(`(?i)\b(\d{1,2})\s*[×x*]\s*(\d{1,2})\s+(?:LED\s+)?(?:matrix|grid|array)\b`)
+	inchMark   = regexp.MustCompile(`(\d)\s*["″]`)
 	nakedPoint = regexp.MustCompile(`(^|[^\d.,])\.(\d)`)
 	squared    = regexp.MustCompile(`(?i)\b(?:sq\.?|square)\s*(in|inch|inches|cm|mm|m|metres?|meters?)\b`)
 )
 
-// inFigures writes what is said in words as figures: two metres, 5 W a metre, .5 A, 20 sq in.
+// inFigures writes what is said in words and marks as figures: two metres, 5 W a metre, .5 A, 20 sq in, 12".
 func inFigures(line string) string {
-	line = nakedPoint.ReplaceAllString(perMetre.ReplaceAllString(line, "$1/m"), "${1}0.$2")
+	line = inchMark.ReplaceAllString(line, "$1 in ")
+	line = nakedPoint.ReplaceAllString(perFoot.ReplaceAllString(perMetre.ReplaceAllString(line, "$1/m"), "$1/ft"), "${1}0.$2")
 	line = squared.ReplaceAllStringFunc(line, func(s string) string {
 		unit := strings.ToLower(squared.FindStringSubmatch(s)[1])
 		if full, ok := spelt[unit]; ok {
@@ -166,6 +173,14 @@ func millimetres(line string) string {
 // parse reads a line of words and figures. It never fails: what it cannot read it keeps.
 func parse(line string) *said {
 	s := &said{figures: map[string][]span{}}
+	line = wiredAs.ReplaceAllStringFunc(noCount.ReplaceAllString(line, " "), func(w string) string {
+		m := wiredAs.FindStringSubmatch(w)
+		return m[1] + strings.ToUpper(m[2][:1])
+	})
+	line = rows.ReplaceAllStringFunc(line, func(grid string) string {
+		m := rows.FindStringSubmatch(grid)
+		return strconv.Itoa(int(atof(m[1])*atof(m[2]))) + " pieces"
+	})
 	line = strings.NewReplacer(" in series", " series", " in parallel", " parallel").Replace(line) // "3 in" would be inches
 	line = strings.NewReplacer("\u00a0", " ", "\u202f", " ", "−", "-", "–", "-", "—", "-", "…", "-", "μ", "µ", "Ω", "Ω", "=", " ", "(", " ", ")", " ", "\"", " ", "“", " ", "”", " ", "\n", " · ", "\r", " ", "\t", " ", "@", " ").Replace(inFigures(line))
 	for _, d := range designated {
@@ -350,6 +365,9 @@ func (s *said) word(w string) {
 		w = size // 4xAA
 	}
 	low := strings.ToLower(w)
+	if low == "batteries" {
+		low = "battery"
+	}
 	switch {
 	case numbers[low] > 0 && s.count == 0:
 		s.count = numbers[low]

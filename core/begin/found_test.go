@@ -1,0 +1,87 @@
+package begin_test
+
+import (
+	"encoding/json"
+	"maps"
+	"math"
+	"slices"
+	"strings"
+	"testing"
+
+	"photherm/core/begin"
+	"photherm/core/heat"
+)
+
+// What carries the heat is a shape by what it is called and its measures, in the order in which
+// people say them; what they do not say is assumed, and only that.
+func TestFoundBodies(t *testing.T) {
+	fins := `"kind":"fins","lengthM":0.1,"widthM":0.06,"thicknessM":0.005,`
+	for words, want := range map[string]struct {
+		shape   string
+		assumed []string // of the shape
+	}{
+		"finned heatsink 100 x 60 x 35 mm, 9 fins":  {fins + `"fins":9,"finHeightM":0.03,"finThicknessM":0.0015`, []string{"finThicknessM", "thicknessM"}},
+		"heatsink 9 straight fins 35x60x100":        {fins + `"fins":9,"finHeightM":0.03,"finThicknessM":0.0015`, []string{"finThicknessM", "thicknessM"}},
+		"heatsink 100x60x35, 60 fins":               {fins + `"fins":7,"finHeightM":0.03,"finThicknessM":0.0015`, []string{"finThicknessM", "fins", "thicknessM"}}, // they fill it
+		"heatsink 100x60x35 1 fins":                 {fins + `"fins":7,"finHeightM":0.03,"finThicknessM":0.0015`, []string{"finThicknessM", "fins", "thicknessM"}},
+		"heatsink 100x60x35 with fan":               {fins + `"fins":7,"finHeightM":0.03,"finThicknessM":0.0015,"fan":{"flowM3PerH":11}`, []string{"fan/flowM3PerH", "finThicknessM", "fins", "thicknessM"}},
+		"black anodized plate 200x100x3":            {`"kind":"plate","surface":"anodised","lengthM":0.2,"widthM":0.1,"thicknessM":0.003`, nil},
+		"painted steel box 200x150x60":              {`"kind":"box","material":"steel","surface":"painted","lengthM":0.2,"widthM":0.15,"heightM":0.06,"thicknessM":0.002`, []string{"thicknessM"}},
+		"diecast housing 120x80x55 mm":              {`"kind":"box","material":"cast-aluminium","lengthM":0.12,"widthM":0.08,"heightM":0.055,"thicknessM":0.002`, []string{"thicknessM"}},
+		"lid of a box 200x150x3":                    {`"kind":"plate","lengthM":0.2,"widthM":0.15,"thicknessM":0.003`, nil},
+		"cooler of 0.3 K/W":                         {`"kind":"cooler","coolerKPerW":0.3`, nil},
+		"CPU cooler with fan":                       {`"kind":"cooler","coolerKPerW":0.5`, []string{"coolerKPerW"}},
+		"U channel 20x30x2 mm 1 m long":             {`"kind":"plate","lengthM":1,"widthM":0.08,"thicknessM":0.002`, nil},
+		"angle 30 x 40 x 2 mm, 1 m":                 {`"kind":"plate","lengthM":1,"widthM":0.07,"thicknessM":0.002`, nil},
+		"angle 30 x 40 mm, 1 m":                     {`"kind":"plate","lengthM":1,"widthM":0.07,"thicknessM":0.002`, []string{"thicknessM"}},
+		"L profile 40x40x6":                         {`"kind":"plate","lengthM":0.3,"widthM":0.08,"thicknessM":0.006`, []string{"lengthM"}},
+		"angle 30 mm, 1 m":                          {`"kind":"plate","lengthM":1,"widthM":0.06,"thicknessM":0.002`, []string{"thicknessM"}},
+		"profile 250 mm perimeter 400 mm long":      {`"kind":"profile","lengthM":0.4,"perimeterM":0.25`, nil},
+		"profile 400 mm long, perimeter 250 mm":     {`"kind":"profile","lengthM":0.4,"perimeterM":0.25`, nil},
+		"400 mm of profile with 250 mm girth":       {`"kind":"profile","lengthM":0.4,"perimeterM":0.25`, nil},
+		"perimeter of 250 mm, 400 mm":               {`"kind":"profile","lengthM":0.4,"perimeterM":0.25`, nil},
+		"copper pill 3 mm, 20 mm":                   {`"kind":"disc","material":"copper","thicknessM":0.003,"diameterM":0.02`, nil},
+		"washer 20 mm":                              {`"kind":"disc","thicknessM":0.002,"diameterM":0.02`, []string{"thicknessM"}},
+		"no heat sink":                              {`"kind":"disc","thicknessM":0.0016,"diameterM":0.02`, []string{"diameterM", "thicknessM"}},
+		"torch":                                     {`"kind":"tube","lengthM":0.12,"thicknessM":0.002,"diameterM":0.025`, []string{"diameterM", "lengthM", "thicknessM"}},
+		"30 mm diameter 150 mm, under water":        {`"kind":"tube","lengthM":0.15,"thicknessM":0.002,"diameterM":0.03,"submerged":true`, []string{"thicknessM"}},
+		"tin can 70 mm x 100 mm in the rain":        {`"kind":"tube","material":"steel","lengthM":0.1,"thicknessM":0.002,"diameterM":0.07,"wet":true`, []string{"thicknessM"}},
+		`sheet 12" x 6"`:                            {`"kind":"plate","lengthM":0.3048,"widthM":0.1524,"thicknessM":0.002`, []string{"thicknessM"}},
+		"plate of 3 mm polished brass, 300 by 200":  {`"kind":"plate","material":"brass","surface":"polished","lengthM":0.3,"widthM":0.2,"thicknessM":0.003`, nil},
+		"1000 cm² of painted steel":                 {`"kind":"area","material":"steel","surface":"painted","areaM2":0.1`, nil},
+		"plate 100x100x3, 0.03 m² with its corners": {`"kind":"area","areaM2":0.03`, nil},
+	} {
+		b, err := begin.For(begin.Facts{Way: "parts", Emitters: "3 W", Body: words})
+		if err != nil {
+			t.Fatalf("%q: %v", words, err)
+		}
+		body := b.Light.Variants[0].Bodies[0]
+		if got, _ := json.Marshal(body.Shape); string(got) != "{"+want.shape+"}" || b.Understood["body"] == "" {
+			t.Errorf("%q (%s):\n got %s\nwant {%s}", words, b.Understood["body"], got, want.shape)
+		}
+		of := map[string]bool{}
+		for _, a := range b.Light.Variants[0].Assumed {
+			if at, ok := strings.CutPrefix(a.At, "/bodies/body/shape/"); ok {
+				of[at] = true
+			}
+		}
+		if got := slices.Sorted(maps.Keys(of)); !slices.Equal(got, want.assumed) {
+			t.Errorf("%q: assumed %v, want %v", words, got, want.assumed)
+		}
+		if _, lacks := heat.NewBody(body.Shape, 1); len(lacks) > 0 {
+			t.Errorf("%q: no law without %v", words, lacks)
+		}
+	}
+	// Of a mass alone: no less surface than a cube has, of fins 3 mm thick on average twice its
+	// volume over that.
+	for words, want := range map[string]struct{ kg, m2 float64 }{"half a kilo of copper": {0.5, 6 * math.Pow(0.5/8933, 2.0/3)}, "heatsink 2 kg": {2, 2 * 2 / 2700.0 / 0.003}} {
+		b, err := begin.For(begin.Facts{Way: "parts", Emitters: "3 W", Body: words})
+		if err != nil {
+			t.Fatal(err)
+		}
+		body := b.Light.Variants[0].Bodies[0]
+		if math.Abs(*body.MassKg/want.kg-1) > 1e-9 || body.Shape.Kind != "area" || math.Abs(*body.Shape.AreaM2/want.m2-1) > 0.03 || !assumed(b, "/bodies/body/shape/areaM2") {
+			t.Errorf("%q: %v kg, %+v", words, *body.MassKg, body.Shape)
+		}
+	}
+}
