@@ -154,8 +154,11 @@ func (b *builder) pack(id, fact, line string, s *said, picked *design.Part) feed
 		pack.Series = max(n, 1)
 	case s.parallel < 0:
 		pack.Parallel = max(n, 1)
-	case s.parallel > 0 && n > s.parallel && n%s.parallel == 0:
-		pack.Series, pack.Parallel = n/s.parallel, s.parallel
+	case s.parallel > 0:
+		pack.Parallel = s.parallel
+		if n > s.parallel && n%s.parallel == 0 {
+			pack.Series = n / s.parallel
+		}
 	case n > 1:
 		pack.Series, f.free = n, n // wired for the driver, later
 	case n == 0:

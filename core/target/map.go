@@ -1,6 +1,7 @@
 package target
 
 import (
+	"cmp"
 	"context"
 	"math"
 	"slices"
@@ -70,12 +71,24 @@ func (l *Lit) area() (lengthM, widthM float64, said bool) {
 	if b.AreaM != nil && b.AreaAcrM != nil && *b.AreaM > 0 && *b.AreaAcrM > 0 {
 		return *b.AreaM, *b.AreaAcrM, true
 	}
+	kind := KindOf(l.Light, l.Variant)
 	for i := range l.Variant.Bodies {
-		if long, wide, ok := l.Light.Face(&l.Variant.Bodies[i]); ok {
+		if long, wide, ok := l.Light.Face(&l.Variant.Bodies[i]); ok && (kind == "strip" || max(long, wide) >= l.highest()) {
 			return max(long, 4*wide/10), max(wide, 0.4), false
 		}
 	}
-	return 1, 1, false
+	// Of a light that is small from there, half of it falls within as far as it hangs high.
+	side := 2 * cmp.Or(l.highest(), usualHeightM[kind])
+	return side, side, false
+}
+
+// highest is how high the highest light hangs above what it lights, m.
+func (l *Lit) highest() float64 {
+	high := 0.0
+	for i := range l.points {
+		high = max(high, l.points[i].At.Z)
+	}
+	return high
 }
 
 // quantity is what the light is weighed in: photons where plants or animals live by it.

@@ -356,3 +356,24 @@ func TestUsualReflector(t *testing.T) {
 	near(t, "peak", b.PeakCd, 400*(m+1)/(2*math.Pi)+600/math.Pi/math.Pow(math.Sin(50*math.Pi/180), 2), 0.02)
 	near(t, "width", b.WidthDeg, 10, 0.05)
 }
+
+// Where nobody said what is to be lit, it is the face of what is large from there; below a small
+// light as far to each side as it hangs high, within which half of a spread light falls.
+func TestAreaThatNobodySaid(t *testing.T) {
+	wide := func(heightM float64) *target.View {
+		l := demo(t, "boathouse-floodlight")
+		l.Variants[0].Stands = []design.Stand{{BodyID: l.Variants[0].Bodies[0].ID, HeightM: heightM}}
+		return look(t, l, target.Question{})
+	}
+	for _, high := range []float64{0.5, 3} {
+		m := wide(high).Area
+		near(t, "long", m.LengthM, 2*high, 1e-9)
+		near(t, "across", m.WidthM, 2*high, 1e-9)
+		if lands := m.Landing; lands < 0.5 || lands > 0.62 { // a circle of that radius in the square: 0.5
+			t.Errorf("%g m: %g land", high, lands)
+		}
+	}
+	if m := wide(0.05).Area; m.LengthM > 0.3 || m.WidthM != 0.4 {
+		t.Errorf("from near the face: %g × %g m", m.LengthM, m.WidthM)
+	}
+}
