@@ -6,6 +6,7 @@ import (
 	"strings"
 	"testing"
 
+	"photherm/core/chain"
 	"photherm/core/design"
 	"photherm/core/internal/sample"
 )
@@ -131,6 +132,57 @@ func TestMetered(t *testing.T) {
 	if b, ok := truth.Metered(p); !ok || b <= a || b > 1.02*a {
 		t.Errorf("%g A, with a meter %g A", a, b)
 	}
+}
+
+// In one of several strings the ammeter is in that string alone: what one string takes is less
+// than its part by what the meter's 50 mΩ take of the slope of its emitters.
+func TestMeteredString(t *testing.T) {
+	light, err := sample.Example("shore-search-handlamp.json")
+	if err != nil {
+		t.Fatal(err)
+	}
+	v := &light.Variants[0]
+	var emitters *design.Node
+	for n := range design.Nodes(v) {
+		if n.Array != nil {
+			emitters = n
+		}
+	}
+	emitters.Array.Series, emitters.Array.Parallel = 1, 3
+	for tool, metered := range map[string]bool{"multimeter-a": true, "clamp": false} {
+		got, err := PlanOf(context.Background(), light, Question{Tools: []string{tool}})
+		if err != nil {
+			t.Fatal(err)
+		}
+		r := got.row(t, emitters.ID, "string-a")
+		truth, err := NewTruth(context.Background(), light, 0, 7, nil)
+		if err != nil {
+			t.Fatal(err)
+		}
+		p := Probe{Owner: emitters.ID, Figure: "stringA", When: "cold", Charge: 1}
+		bare, _ := truth.At(p)
+		in, ok := truth.Metered(p)
+		if !ok || in >= 0.98*bare || in < 0.7*bare {
+			t.Errorf("%g A, with a meter %g A", bare, in)
+		}
+		// The same share in the plan, whose emitters are as their part says.
+		plain, err := newSolvedPlan(light)
+		if err != nil {
+			t.Fatal(err)
+		}
+		want, _ := plain.figure(point{emitters.ID, "stringA", cold, nil, 0, metered})
+		if math.Abs(r.Reading.Expected/want-1) > 1e-9 || strings.Contains(r.Do, "ammeter’s own") != metered {
+			t.Errorf("%s: %g A expected, %g A: %s", tool, r.Reading.Expected, want, r.Do)
+		}
+	}
+}
+
+func newSolvedPlan(light *design.Light) (*solved, error) {
+	m, err := chain.Compile(light, chain.Options{})
+	if err != nil {
+		return nil, err
+	}
+	return newSolved(context.Background(), m)
 }
 
 // Under a constant current the same hidden cells give their charge: hours are capacity over current.

@@ -13,6 +13,7 @@ import (
 	"photherm/core/chain"
 	"photherm/core/circuit"
 	"photherm/core/design"
+	"photherm/core/setup"
 )
 
 // A moment is when something is read. A light at the bench is at full level: meters mislead
@@ -167,7 +168,9 @@ func (q *solved) inWire(p point) (x float64, ok bool) {
 	key := p.owner + " " + p.figure
 	in, known := q.metered[key]
 	if !known {
-		in = q.with(inWire(q.m, p.owner, p.figure))
+		if in = q.with(inWire(q.m, p.owner, p.figure)); p.figure == "stringA" {
+			in = q.inString(p.owner)
+		}
 		q.metered[key] = in
 	}
 	if in == nil {
@@ -180,12 +183,27 @@ func (q *solved) inWire(p point) (x float64, ok bool) {
 	return x, ok
 }
 
+// inString is the same light with an ammeter in the string of an array that takes most; nil: it
+// cannot be put there.
+func (q *solved) inString(array string) *solved {
+	in := q.varied(q.changes)
+	if in == nil || in.s.Meter(array, setup.MeterOhm) != nil {
+		return nil
+	}
+	return in
+}
+
 // with is the same light with a meter in it; nil: it cannot be put there.
 func (q *solved) with(meter []chain.Variation) *solved {
 	if len(meter) == 0 {
 		return nil
 	}
-	in, err := newSolved(q.ctx, q.m, append(slices.Clone(q.changes), meter...)...)
+	return q.varied(append(slices.Clone(q.changes), meter...))
+}
+
+// varied is the same light, with the same faults, varied otherwise; nil: it cannot be.
+func (q *solved) varied(changes []chain.Variation) *solved {
+	in, err := newSolved(q.ctx, q.m, changes...)
 	for _, f := range q.faults {
 		if err == nil {
 			err = in.broken(f.node, f.open)

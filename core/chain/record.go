@@ -402,9 +402,13 @@ func (s *Solver) inputW(int) float64 {
 	return w
 }
 
-// stringA is the highest current of a string while all is on.
+// stringA is the highest current of a string while all is on; where a meter is in a string, that
+// string's.
 func (s *Solver) stringA(k int) float64 {
 	most := 0.0
+	if g, read := s.metered[k]; read && s.Nodes[k].Chosen {
+		return s.groupA(place{node: k, group: g})
+	}
 	if s.Nodes[k].Chosen {
 		for g := range s.Nodes[k].Arr.Groups {
 			most = max(most, s.groupA(place{node: k, group: g}))

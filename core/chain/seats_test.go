@@ -212,6 +212,58 @@ func TestUnlikeStringOnItsPlace(t *testing.T) {
 	}
 }
 
+// A meter in one string of several is a resistor there: the same as a document that says so of
+// the string that takes most. It is read alone, and is gone when the light is varied.
+func TestMeterInOneString(t *testing.T) {
+	const ohm = 0.05
+	parts := []design.Part{ledPart(), {ID: "d", Name: "d", Driver: &design.Driver{Family: "linear", SetCurrentA: ptr(1.05), HeadroomV: ptr(0.3)}}}
+	light := func(unlike ...design.Strings) *design.Light {
+		node := arrayNodeOf("a", 1, 3)
+		node.Array.Unequal = unlike
+		return supplyLight(5, 0, parts, driverNodeOf("d", "d", design.DriverUse{}, node))
+	}
+	cold := func(s *Solver, figure string) float64 {
+		record := make([]float64, len(s.m.Columns()))
+		s.OperatingPoint(1, s.m.StartC(), record)
+		return column(t, s.m, record, "a", figure)
+	}
+	for name, c := range map[string]struct{ plain, metered *design.Light }{
+		"three alike":        {light(), light(design.Strings{Strings: 1, BallastOhm: ptr(ohm)})},
+		"one of a lower bin": {light(design.Strings{Strings: 1, OffsetV: -0.05}), light(design.Strings{Strings: 1, OffsetV: -0.05, BallastOhm: ptr(ohm)})},
+		"one of a higher":    {light(design.Strings{Strings: 1, OffsetV: 0.05}), light(design.Strings{Strings: 1, OffsetV: 0.05}, design.Strings{Strings: 1, BallastOhm: ptr(ohm)})},
+	} {
+		s := compile(t, c.plain).Solver()
+		bare := cold(s, "stringA")
+		if err := s.Meter("a", ohm); err != nil {
+			t.Fatal(err)
+		}
+		m := compile(t, c.metered)
+		record := make([]float64, len(m.Columns()))
+		m.Solver().OperatingPoint(1, m.StartC(), record)
+		group := "string1A"
+		if name == "one of a higher" {
+			group = "string2A"
+		}
+		want := column(t, m, record, "a", group)
+		closeTo(t, name, cold(s, "stringA"), want, 1e-9)
+		if want >= 0.995*bare {
+			t.Errorf("%s: %g A, with the meter %g A", name, bare, want)
+		}
+		closeTo(t, name+": all of them", cold(s, "inA"), 1.05, 1e-9)
+		if err := s.Vary(Variation{"/conditions/ambientC", Set, 25}); err != nil {
+			t.Fatal(err)
+		}
+		closeTo(t, name+": without", cold(s, "stringA"), bare, 1e-9)
+	}
+	s := compile(t, light()).Solver()
+	if s.Meter("d", ohm) == nil || s.Meter("b", ohm) == nil {
+		t.Error("a meter in a string of no emitters")
+	}
+	if err := compile(t, light(design.Strings{Strings: 3, Open: true})).Solver().Meter("a", ohm); err == nil {
+		t.Error("a meter in a string that takes nothing")
+	}
+}
+
 // Varying a figure is editing the document, seats or not, and a plate on which other strings would
 // sit together is still the same model; the light of each place is that of its own string.
 func TestSeatsVaried(t *testing.T) {

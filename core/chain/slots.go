@@ -106,7 +106,7 @@ func (s *Solver) vary(changes []Variation) error {
 	if !s.m.alike(m) {
 		return fmt.Errorf("%q adds to what is computed or takes from it: edit the light instead", changes[0].Pointer)
 	}
-	s.edited = &next
+	s.edited, s.metered = &next, nil
 	s.Solver.Reset(m.net)
 	s.take(m)
 	return nil
@@ -202,6 +202,35 @@ func (s *Solver) Fault(array string, strings int, open bool) error {
 		}
 	}
 	law.Groups = append(law.Groups, faulty)
+	s.Prepare()
+	return nil
+}
+
+// Meter puts an ammeter of so many ohms into one string of an array, in the solver as it stands:
+// into that which takes most when it is switched on full and cold, as one would who looks for
+// it. The array's stringA is then the current of that string alone. It is gone when the solver
+// is varied. It fails if there is no such array, or no string of it takes a current.
+func (s *Solver) Meter(array string, ohm float64) error {
+	k := s.Net.Find(array, circuit.Array)
+	if k < 0 || !s.Nodes[k].Chosen {
+		return fmt.Errorf("there are no emitters %q", array)
+	}
+	s.OperatingPoint(1, s.m.StartC(), make([]float64, len(s.m.Columns())))
+	law, in, most := &s.Nodes[k].Arr, -1, 0.0
+	for g := range law.Groups {
+		if a := s.groupA(place{node: k, group: g}); a > most {
+			in, most = g, a
+		}
+	}
+	if in < 0 {
+		return fmt.Errorf("no string of %q takes a current", array)
+	}
+	read := law.Groups[in]
+	read.Strings = 1
+	read.BallastOhm += ohm
+	law.Groups[in].Strings--
+	law.Groups = append(law.Groups, read)
+	s.metered = map[int]int{k: len(law.Groups) - 1}
 	s.Prepare()
 	return nil
 }

@@ -18,9 +18,10 @@ type Solver struct {
 	jPerK    []float64
 	ambientC float64
 	startC   float64
-	edited   *edited // the document with its variations; nil: as compiled
-	stepK    float64 // how far a step may take a temperature off, K; 0: as usual
-	rough    float64 // how many times as far off as usual a step may be; 0: once
+	edited   *edited     // the document with its variations; nil: as compiled
+	stepK    float64     // how far a step may take a temperature off, K; 0: as usual
+	metered  map[int]int // arrays of which a meter is in a string, and the group that string is
+	rough    float64     // how many times as far off as usual a step may be; 0: once
 
 	y           []float64 // state at the operating point that was solved last
 	lowered     []bool    // of each driver that goes down by itself
