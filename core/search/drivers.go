@@ -47,6 +47,7 @@ const (
 	overWatts
 	overHeated
 	locksOut
+	tripsBoard
 	incomplete
 	tooBig
 	belowRange
@@ -54,6 +55,7 @@ const (
 	// from here on: drawbacks
 	stopsEarly
 	headroomEnds
+	tripsLater
 	overRated
 	littleSpare
 )
@@ -145,6 +147,10 @@ func (m *Match) reason() string {
 		return fmt.Sprintf("it would turn %s into heat and bears %s", units.Watts(m.value), units.Watts(m.limit))
 	case locksOut:
 		return from + " breaks down under it"
+	case tripsBoard:
+		return fmt.Sprintf("the pack would give %s, and its board trips above %s", amps(m.value), amps(m.limit))
+	case tripsLater:
+		return fmt.Sprintf("drained, the pack would give %s, and its board trips above %s", amps(m.value), amps(m.limit))
 	case tooBig:
 		return fmt.Sprintf("it needs %s, and there is room for %s", millimetres(m.value), millimetres(m.limit))
 	case incomplete:
@@ -186,6 +192,8 @@ type supplied struct {
 	solver    *circuit.Solver
 	low, high float64 // V; drained and full
 	pack      bool
+	tripA     float64 // the board of the pack trips above it, A; 0: none does
+	feeder    int     // of the solver, that gives it
 }
 
 // A Question is a place in a light for which parts are sought.
@@ -244,6 +252,10 @@ func NewQuestion(light *design.Light, variant int, node string) (*Question, erro
 			var cell *design.Cell
 			if pack := f.Sources[k].Pack; pack != nil && parts[pack.PartID] != nil {
 				cell = parts[pack.PartID].Cell
+				if board := parts[pack.ProtectionID]; board != nil && board.Protect != nil && board.Protect.MaxA != nil {
+					s.tripA = *board.Protect.MaxA
+					s.feeder = slices.IndexFunc(m.Feeders, func(x circuit.Feeder) bool { return x.SourceID == f.Sources[k].ID && x.IsPack })
+				}
 			}
 			var chosen bool
 			if s.low, s.high, chosen = source.Voltages(&f.Sources[k], cell); !chosen {
@@ -425,6 +437,13 @@ func (q *Question) judge(ctx context.Context, index int, d *design.Driver, law d
 				continue // only what the source does to it is known
 			}
 			q.crossed(d, &law, &p, c.charge == 1, note)
+			if a := s.solver.OnFeeder[s.feeder].CurrentA; s.tripA > 0 && a > s.tripA {
+				if c.charge == 1 {
+					note(tripsBoard, a, s.tripA)
+				} else {
+					note(tripsLater, a, s.tripA)
+				}
+			}
 			if first {
 				worst.OutA, worst.LossW, worst.FluxLm, worst.OutW, first = p.OutA, p.LossW, p.FluxLm, p.OutV*p.OutA, false
 				if target > 0 {

@@ -220,6 +220,72 @@ func TestCellsOfAnotherChemistry(t *testing.T) {
 	}
 }
 
+// What makes the pack's board trip is left out where it does so from full cells, and told where only
+// drained ones give so much: by energy, what a step-down driver takes of the pack is its watts over
+// the pack's volts. At just the limit nothing trips, as the board has it.
+func TestMatchesThatTripTheBoard(t *testing.T) {
+	light := handlamp(t)
+	pack := light.Variants[0].Feeds[0].Sources[0].Pack
+	board := design.Protection{Series: pack.Series, CutCellV: 2.5}
+	light.Parts = append(light.Parts, design.Part{ID: "board", Name: "Board", Protect: &board})
+	pack.ProtectionID = "board"
+	d := &design.Driver{Family: "buck", MinCurrentA: p(0.1), MaxCurrentA: p(3.0), HeadroomV: p(0.5), InputMinV: p(6.0), InputMaxV: p(30.0), Efficiency: p(0.92), EfficiencyInV: p(14.8), EfficiencyOut: p(9.3)}
+	e := light.Parts[2].Emitter
+	at := func(charge float64) float64 {
+		t.Helper()
+		with, err := design.Clone(light)
+		if err != nil {
+			t.Fatal(err)
+		}
+		with.Parts[1].Driver = d
+		m, err := chain.Compile(with, chain.Options{})
+		if err != nil {
+			t.Fatal(err)
+		}
+		most := 0.0
+		for _, c := range []float64{with.Conditions.AmbientC, 85} {
+			rec := make([]float64, len(m.Columns()))
+			m.Solver().OperatingPoint(charge, c, rec)
+			for k, col := range m.Columns() {
+				if col.Owner == with.Variants[0].Feeds[0].ID && col.Figure == "busA" {
+					most = max(most, rec[k])
+				}
+			}
+			if charge < 1 {
+				break // drained it is asked cold
+			}
+		}
+		return most
+	}
+	full, drained := at(1), at(0.02)
+	if drained < 1.2*full {
+		t.Fatalf("%g A from full cells, %g A from drained ones", full, drained)
+	}
+	for _, c := range []struct {
+		maxA float64
+		fit  Fit
+		says string
+	}{{0.999 * full, No, "the pack would give " + units.Amps(full)}, {full * 1.0005, Nearly, "drained, the pack would give " + units.Amps(drained)}, {0.999 * drained, Nearly, "its board trips above"}, {drained * 1.0005, Fits, ""}} {
+		board.MaxA = &c.maxA
+		light.Parts[len(light.Parts)-1].Protect = &board
+		found, err := question(t, light).Drivers(context.Background(), []*design.Driver{d})
+		if err != nil || found[0].Fit != c.fit || !strings.Contains(found[0].Why(), c.says) || (c.says == "") != (found[0].Why() == "") {
+			t.Errorf("a board of %g A: %v, %q, %v", c.maxA, found[0].Fit, found[0].Why(), err)
+		}
+		arrays, err := question(t, light).Arrays(context.Background(), d, &design.DriverUse{SetCurrentA: p(1.5)}, "emitters", []*design.Emitter{e}, nil)
+		if err != nil {
+			t.Fatal(err)
+		}
+		// What fits takes no more of full cells, by energy, than the board bears.
+		if a := (arrays[0].OutW + arrays[0].LossW) / (float64(pack.Series) * 4.2); arrays[0].Fit != Fits || a > c.maxA {
+			t.Errorf("a board of %g A: %+v takes %g A and more", c.maxA, arrays[0], a)
+		}
+		if c.maxA < full && arrays[0].Series >= light.Variants[0].Feeds[0].Loads[1].Loads[0].Loads[0].Array.Series {
+			t.Errorf("a board of %g A: %d in series", c.maxA, arrays[0].Series)
+		}
+	}
+}
+
 // many makes drivers over a range of windows and currents.
 func many(n int) []*design.Driver {
 	out := make([]*design.Driver, n)
