@@ -340,7 +340,22 @@ func (b *builder) joint(l *load) {
 	}
 	a.Joint = &design.Joint{KPerW: ptr(round2(jointK / heat * float64(max(a.Count, 1))))}
 	b.assume("/feeds/power/loads/emitters/array/joint/kPerW", "a smear of paste under it: about %d K at these watts", jointK)
+	each, what := boardM*boardM*math.Pi/4, "a round board of 20 mm under each"
+	switch w := l.volts() * l.amps() / float64(max(a.Series*a.Parallel, 1)); {
+	case w < leggedW:
+		each, what = leggedM2, "a finger nail of copper under each"
+	case w > starW:
+		each, what = packageM2, "packages of so many watts are about 40 mm square"
+	}
+	a.Joint.AreaM2 = ptr(round2(each * float64(max(a.Series*a.Parallel, 1))))
+	b.assume("/feeds/power/loads/emitters/array/joint/areaM2", "%s", what)
 }
+
+// What emitters stand on, by the watts of one (common practice): up to some ten on a round board each.
+const (
+	leggedW, leggedM2 = 0.3, 5e-5
+	starW, packageM2  = 10.0, 16e-4
+)
 
 func count(n int, of string) string {
 	if n == 1 {

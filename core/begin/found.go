@@ -81,9 +81,16 @@ func (b *builder) shapeOf(line string, s *said) (shape *design.Shape, what strin
 	case len(m) > 0 && s.has("washer", "pill", "disc", "disk", "star", "slug"):
 		return b.discOf(m)
 	case len(m) == 0 && s.has("none", "nothing", "no sink", "no heatsink", "no heat", "no body", "star"):
-		b.assume("/bodies/body/shape/diameterM", "nothing but the round board under an emitter")
-		b.assume("/bodies/body/shape/thicknessM", "usual for such a board")
-		return &design.Shape{Kind: "disc", DiameterM: ptr(boardM), ThicknessM: ptr(boardThickM)}, "board of " + units.Format(boardM, "length", 3) + " and nothing else"
+		n := 0
+		for node := range design.Nodes(b.v) {
+			if a := node.Array; a != nil {
+				n += a.Series * a.Parallel * max(a.Count, 1)
+			}
+		}
+		across := round2(boardM * math.Sqrt(float64(max(n, 1))))
+		b.assume("/bodies/body/shape/diameterM", "nothing but the round boards under the emitters, as one")
+		b.assume("/bodies/body/shape/thicknessM", "usual for such boards")
+		return &design.Shape{Kind: "disc", DiameterM: &across, ThicknessM: ptr(boardThickM)}, "board of " + units.Format(across, "length", 3) + " and nothing else"
 	case s.has("tube", "pipe", "round", "host", "torch", "flashlight", "cylinder", "diameter", "dia", "can") && (len(m) > 0 || s.has("host", "torch", "flashlight")):
 		return b.tubeOf(m)
 	case len(m) >= 2 && s.has("channel", "angle", "profile", "stud", "u", "l", "u-channel", "l-profile"):

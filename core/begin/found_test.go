@@ -9,6 +9,7 @@ import (
 	"testing"
 
 	"photherm/core/begin"
+	"photherm/core/design"
 	"photherm/core/heat"
 )
 
@@ -70,6 +71,25 @@ func TestFoundBodies(t *testing.T) {
 		}
 		if _, lacks := heat.NewBody(body.Shape, 1); len(lacks) > 0 {
 			t.Errorf("%q: no law without %v", words, lacks)
+		}
+	}
+	// What they stand on is assumed by the watts of one, so that heat that stays under them counts:
+	// nine watts on wood make it hot there.
+	for words, m2 := range map[string]float64{"3 x 3 W": 9.4e-4, "50 W 36 V": 16e-4, "10 W 9 V": 3.1e-4, "11 W 9 V": 16e-4, "4 LEDs 5 mm in series": 2e-4} {
+		b, err := begin.For(begin.Facts{Way: "parts", Source: "24 V", Emitters: words, Driver: "step-down 20 mA", Body: "wooden board 18 mm 90 mm wide 1 m"})
+		if err != nil {
+			t.Fatal(err)
+		}
+		for n := range design.Nodes(&b.Light.Variants[0]) {
+			if a := n.Array; a != nil && (math.Abs(*a.Joint.AreaM2/m2-1) > 0.01 || !assumed(b, "/feeds/power/loads/emitters/array/joint/areaM2")) {
+				t.Errorf("%q: %g m²", words, *a.Joint.AreaM2)
+			}
+		}
+	}
+	for words, m := range map[string]float64{"3 x 3 W": 0.035, "": 0.02} {
+		b, err := begin.For(begin.Facts{Way: "parts", Source: "24 V", Emitters: words, Body: "no heat sink"})
+		if got := *b.Light.Variants[0].Bodies[0].Shape.DiameterM; err != nil || math.Abs(got-m) > 1e-9 {
+			t.Errorf("%q with nothing but boards: %g m, %v", words, got, err)
 		}
 	}
 	// Of a mass alone: no less surface than a cube has, of fins 3 mm thick on average twice its

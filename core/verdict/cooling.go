@@ -33,12 +33,47 @@ func (j *judge) cooling(i int, b *design.Body) {
 				Fix: &Fix{Label: "Fins standing", Patch: []Patch{{"add", at + "/pose", "upright"}}, keeps: told(units.Kelvins(gain) + " less")}})
 		}
 	}
+	if m := heat.MaterialOf(b.Shape); !m.Metal {
+		j.unknownPad(b, m)
+	}
 	if m := heat.MaterialOf(b.Shape); !m.Metal && j.steady.Converged {
 		metal := func(s *design.Shape) { s.Material = "aluminium" }
 		if hot, gain, ok := j.hottestOtherwise(i, metal); ok && gain >= worthK {
 			j.add(Finding{Code: "poor-backing", Severity: Caution, Stage: "heat", Node: b.ID, Pointer: at + "/material", Title: "What it sits on hardly carries heat",
 				Why: fmt.Sprintf("%s conducts %.2g W/(m·K), aluminium %.0f: heat stays where it arises. On the same in aluminium the hottest place on it would be %s, %s less. A profile, a stud or a strip of sheet under it helps.", capital(m.Word), m.Conductivity, heat.MaterialOf(&design.Shape{}).Conductivity, units.Degrees(hot), units.Kelvins(gain)), Value: &hot, Unit: "°C"})
 		}
+	}
+}
+
+// unknownPad tells of emitters on what hardly conducts whose board is of unknown size: heat that does
+// not leave from under it cannot be told then, and they are hotter than they seem.
+func (j *judge) unknownPad(b *design.Body, m *heat.Material) {
+	if _, _, face := j.light.Face(b); !face || b.Shape.ThicknessM == nil {
+		return
+	}
+	laid := map[string]bool{}
+	for _, l := range j.model.Variant().Layouts {
+		for _, s := range l.Spots {
+			laid[s.NodeID] = true
+		}
+	}
+	for _, id := range j.order {
+		p := j.nodes[id]
+		n := p.node
+		if n.BodyID != b.ID || laid[id] {
+			continue
+		}
+		at := ""
+		switch {
+		case n.Array != nil && (n.Array.Joint == nil || n.Array.Joint.AreaM2 == nil):
+			at = "/array/joint/areaM2"
+		case n.Strip != nil && j.data(n.Strip.PartID) != nil && j.data(n.Strip.PartID).Strip.WidthM == nil:
+			at = "/strip"
+		default:
+			continue
+		}
+		j.add(Finding{Code: "unknown-pad", Severity: Caution, Stage: "heat", Node: id, Pointer: p.pointer + at, Title: "Hotter than it seems",
+			Why: fmt.Sprintf("%s sits on %s, which conducts %.2g W/(m·K): heat stays under it, and how large it is there is not known. What is told is as if the whole of %s were warm alike. Give the area under a board, or the width of the strip.", n.Called(), strings.ToLower(m.Word), m.Conductivity, b.Name)})
 	}
 }
 

@@ -353,6 +353,38 @@ func TestHowABodyIsCooled(t *testing.T) {
 	if f := find(wooden, "poor-backing"); f == nil || f.Severity != Caution || !strings.Contains(f.Why, "Wood conducts 0.12") {
 		t.Errorf("on wood: %+v", f)
 	}
+	// Nobody knows what is under the board: it is told, at the figure that is wanted; on metal, or
+	// where it has a place of known size, it is not.
+	for name, c := range map[string]struct {
+		material string
+		joint    *design.Joint
+		laid     bool
+		told     bool
+	}{"K/W alone": {"wood", &design.Joint{KPerW: p(0.2)}, false, true}, "nothing": {"printed-plastic", nil, false, true}, "with its area": {"wood", &design.Joint{KPerW: p(0.2), AreaM2: p(1e-3)}, false, false}, "on metal": {"steel", nil, false, false}, "laid out": {"wood", nil, true, false}} {
+		found := with(func(l *design.Light, b *design.Body) {
+			b.Shape = &design.Shape{Kind: "plate", Material: c.material, LengthM: p(0.3), WidthM: p(0.2), ThicknessM: p(0.018)}
+			design.FindNode(l.Variants[0].Feeds[0].Loads, "emitters").Array.Joint = c.joint
+			if c.laid {
+				l.Variants[0].Layouts = []design.Layout{{ID: "face", BodyID: b.ID, Spots: []design.LayoutSpot{{NodeID: "emitters", XM: 0.15, YM: 0.1, LengthM: p(0.03)}}}}
+			}
+		})
+		if f := find(found, "unknown-pad"); (f != nil) != c.told || c.told && (f.Severity != Caution || !strings.HasSuffix(f.Pointer, "/array/joint/areaM2") || f.Node != "emitters") {
+			t.Errorf("%s: %+v", name, f)
+		}
+	}
+	strip := load(t, "chart-table-strip.json")
+	b := &strip.Variants[0].Bodies[0]
+	b.Shape.Material, b.KPerW = "wood", nil
+	for _, width := range []*float64{p(0.01), nil} {
+		for i := range strip.Parts {
+			if s := strip.Parts[i].Strip; s != nil {
+				s.WidthM = width
+			}
+		}
+		if f := find(judgeLight(t, strip), "unknown-pad"); (f == nil) != (width != nil) {
+			t.Errorf("strip of width %v: %+v", width, f)
+		}
+	}
 	for behind, told := range map[bool]bool{true: true, false: false} {
 		found := with(func(l *design.Light, b *design.Body) {
 			fan := design.Node{ID: "fan", Aux: &design.Auxiliary{Purpose: "fan", CurrentA: 0.1}}
