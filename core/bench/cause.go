@@ -12,6 +12,7 @@ import (
 	"photherm/core/design"
 	"photherm/core/heat"
 	"photherm/core/reading"
+	"photherm/core/units"
 )
 
 // A LikelyCause is one thing that would explain readings that differ from what is calculated.
@@ -141,7 +142,7 @@ func (w *writer) suspects(tolerances []band.Tolerance) ([]suspect, error) {
 			t := &tolerances[k]
 			change := t.Change(max(-0.95, by*t.Spread))
 			if q, err := newSolved(w.ctx, w.m, change); err == nil {
-				out = append(out, suspect{strings.TrimSpace(fmt.Sprintf("%s: %.3g instead of %.3g %s", t.Label, change.Value, t.Change(0).Value, unitOf(w.m, t.Pointer))), t.At, min(by*by/4, farPrice), read(q)})
+				out = append(out, suspect{strings.TrimSpace(fmt.Sprintf("%s: %s instead of %s %s", t.Label, units.Digits(change.Value, 3), units.Digits(t.Change(0).Value, 3), unitOf(w.m, t.Pointer))), t.At, min(by*by/4, farPrice), read(q)})
 			}
 		}
 	}
@@ -167,15 +168,15 @@ func (w *writer) suspects(tolerances []band.Tolerance) ([]suspect, error) {
 			figure, why string
 			value       []float64
 		}{
-			{"/fault/seriesOhm", "a bad contact in the wires to %s: %.2g Ω", []float64{0.1, 0.3, 1, 3}},
-			{"/array/joint/kPerW", "a dry or lifted joint under %s: %.2g K/W", w.dryJoints(n)},
+			{"/fault/seriesOhm", "a bad contact in the wires to %s: %s Ω", []float64{0.1, 0.3, 1, 3}},
+			{"/array/joint/kPerW", "a dry or lifted joint under %s: %s K/W", w.dryJoints(n)},
 		} {
 			for _, v := range f.value {
 				q, err := newSolved(w.ctx, w.m, chain.Variation{Pointer: at + f.figure, Op: chain.Set, Value: v})
 				if err != nil {
 					continue
 				}
-				out = append(out, suspect{fmt.Sprintf(f.why, n.Called(), v), at, faultPrice, read(q)})
+				out = append(out, suspect{fmt.Sprintf(f.why, n.Called(), units.Digits(v, 2)), at, faultPrice, read(q)})
 			}
 		}
 	}

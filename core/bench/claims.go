@@ -82,9 +82,9 @@ func power(stated, measuredW float64, how string) JudgedClaim {
 	c.Says, c.Lacks, c.Sum = "holds", "", how
 	switch apart := 1 - measuredW/stated; {
 	case apart > statedFar:
-		c.Says, c.Sum = "impossible", fmt.Sprintf("%s, %.2g %% of what is stated", how, 100*measuredW/stated)
+		c.Says, c.Sum = "impossible", fmt.Sprintf("%s, %s of what is stated", how, units.Format(measuredW/stated, "fraction", 2))
 	case apart > statedApart || apart < -statedApart:
-		c.Says, c.Sum = "doubtful", fmt.Sprintf("%s, %.3g %% of what is stated", how, 100*measuredW/stated)
+		c.Says, c.Sum = "doubtful", fmt.Sprintf("%s, %s of what is stated", how, units.Format(measuredW/stated, "fraction", 3))
 	}
 	return c
 }

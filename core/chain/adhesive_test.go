@@ -7,6 +7,7 @@ import (
 	"testing"
 
 	"photherm/core/design"
+	"photherm/core/heat"
 )
 
 // Strip stuck to a body: at rest its back stands above the body by its watts times
@@ -81,4 +82,63 @@ func TestStripOnWoodAndSteel(t *testing.T) {
 	if two := back("wood", 0.09, 0.018, 2); two < wood+0.5 || two > 1.5*wood {
 		t.Errorf("two on one board %g K, one %g K", two, wood)
 	}
+}
+
+// The face of a body under what sits on it is what its watts leave between board and body: below
+// the joint, above the mean by the spreading of the body (heat.Body.SpreadKPerW, held against three
+// dimensions where it stands). Boards, unlike strings and strip alike; where the body is known by
+// its K/W, or nobody knows the size of the board, nothing is told.
+func TestSeatUnderABoard(t *testing.T) {
+	const joint, area = 0.4, 4e-4
+	wood := design.Shape{Kind: "plate", Material: "wood", LengthM: ptr(0.3), WidthM: ptr(0.2), ThicknessM: ptr(0.018)}
+	light := func(change func(n *design.Node, b *design.Body)) *Model {
+		parts := []design.Part{ledPart(), {ID: "d", Name: "d", Driver: &design.Driver{Family: "linear", SetCurrentA: ptr(0.7), HeadroomV: ptr(0.3)}}}
+		node := arrayNodeOf("a", 1, 2)
+		node.BodyID, node.Array.Count = "b", 2
+		node.Array.Joint = &design.Joint{KPerW: ptr(joint), AreaM2: ptr(area)}
+		body := design.Body{ID: "b", Name: "b", Shape: &wood}
+		change(&node, &body)
+		l := supplyLight(5, 0, parts, driverNodeOf("d", "d", design.DriverUse{}, node))
+		l.Variants[0].Bodies = []design.Body{body}
+		return compile(t, l)
+	}
+	law, _ := heat.NewBody(&wood, 1)
+	spreads := law.SpreadKPerW(&wood, math.Sqrt(area), math.Sqrt(area), 2)
+	for name, change := range map[string]func(*design.Node, *design.Body){
+		"alike":  func(*design.Node, *design.Body) {},
+		"unlike": func(n *design.Node, _ *design.Body) { n.Array.Unequal = []design.Strings{{Strings: 1, OffsetV: 0.05}} },
+	} {
+		m := light(change)
+		_, record := restOf(t, m)
+		of := func(owner, figure string) float64 { return column(t, m, record, owner, figure) }
+		w := of("a", "inW") - of("a", "lightW")
+		above := of("a", "seatC") - of("b", "bodyC")
+		closeTo(t, name+": the wood under each board", above, w/2*spreads, 1e-3)
+		if above < 20 {
+			t.Errorf("%s: %g K", name, above)
+		}
+		if name == "alike" {
+			closeTo(t, name+": the joint", of("a", "boardC")-of("a", "seatC"), w/2*joint, 1e-3)
+		}
+	}
+	for name, change := range map[string]func(*design.Node, *design.Body){
+		"no area":      func(n *design.Node, _ *design.Body) { n.Array.Joint.AreaM2 = nil },
+		"by its K/W":   func(_ *design.Node, b *design.Body) { b.Shape, b.KPerW = nil, ptr(3.0) },
+		"no thickness": func(_ *design.Node, b *design.Body) { s := wood; s.ThicknessM = nil; b.Shape = &s },
+	} {
+		m := light(change)
+		for _, c := range m.Columns() {
+			if c.Figure == "seatC" {
+				t.Errorf("%s: it is told", name)
+			}
+		}
+	}
+	strip := &design.Strip{VoltageV: 12, PerMetreW: ptr(10.0), CutM: 0.05, LoopOhm: ptr(0.0), WidthM: ptr(0.01)}
+	l := supplyLight(12, 0, []design.Part{{ID: "s", Name: "Strip", Strip: strip}}, design.Node{ID: "strip", BodyID: "b", Strip: &design.StripUse{PartID: "s", PiecesM: []float64{0.3}, Joint: &design.Joint{KPerW: ptr(2.0)}}})
+	l.Variants[0].Bodies = []design.Body{{ID: "b", Name: "b", Shape: &wood}}
+	m := compile(t, l)
+	_, record := restOf(t, m)
+	of := func(owner, figure string) float64 { return column(t, m, record, owner, figure) }
+	closeTo(t, "the tape", of("strip", "caseC")-of("strip", "seatC"), 2*of("strip", "inW"), 1e-3)
+	closeTo(t, "the wood under it", of("strip", "seatC")-of("b", "bodyC"), of("strip", "inW")*law.StripSpreadKPerW(&wood, 0.3, 0.3, 0.01), 1e-3)
 }

@@ -315,7 +315,7 @@ func (c *compiler) nodes() {
 	for k := range c.net.Nodes {
 		n := &c.net.Nodes[k]
 		c.bodyOf, c.keeps = append(c.bodyOf, lumpOf(n.BodyID)), append(c.keeps, c.keepsLight(n.BodyID))
-		c.junction, c.board, c.spots = append(c.junction, -1), append(c.board, -1), append(c.spots, nil)
+		c.junction, c.board, c.spots, c.under = append(c.junction, -1), append(c.board, -1), append(c.spots, nil), append(c.under, nil)
 		c.boards = append(c.boards, nil)
 		if n.Kind == circuit.Array && n.Chosen {
 			c.array(k, n, nodes[n.ID].Array)
@@ -377,7 +377,8 @@ func (c *compiler) adhesive(k int, n *circuit.Node, use *design.StripUse) {
 		bear = bears(joint.MaxC)
 	}
 	back := c.lump(n.ID, "the back of "+n.DisplayName(), commonStripJPerKM*whole*n.Times, bear)
-	c.connect(back, c.bodyOf[k], heat.KPerW((kPerW+spreads)/n.Times))
+	c.connect(back, c.bodyOf[k], heat.Layers{kPerW / n.Times, spreads / n.Times})
+	c.spreadsUnder(k, spreads)
 	c.bodyOf[k], c.board[k] = back, back
 }
 
@@ -449,17 +450,20 @@ func (c *compiler) array(k int, n *circuit.Node, a *design.Array) {
 			stands = append(stands, stand{seat.lump, float64(seat.strings) / float64(n.Arr.Strings()), seat})
 		}
 	}
-	// down is the way of the boards of a stand to what they are on.
-	down := func(at stand) float64 {
+	// down is the way of the boards of a stand to what they are on: the joint, and how that spreads
+	// their heat.
+	spreads := c.spreading(n.BodyID, a.Joint, boards) / boards
+	down := func(at stand) heat.Layers {
 		if at.on != nil {
-			return joint/(boards*at.share) + at.on.padKPerW()
+			return heat.Layers{joint/(boards*at.share) + at.on.padKPerW()}
 		}
-		return (joint + c.spreading(n.BodyID, a.Joint, boards)) / boards
+		return heat.Layers{joint / boards, spreads}
 	}
 	if len(n.Arr.Groups) > 1 || n.Arr.Kinds() > 1 {
 		c.apart(k, n, a, stands, board)
 		for i, at := range stands {
-			c.connect(c.boards[k][i].lump, at.lump, heat.KPerW(down(at)))
+			c.connect(c.boards[k][i].lump, at.lump, down(at))
+			c.spreadsUnder(k, spreads)
 			at.leads(len(c.links) - 1)
 		}
 		return
@@ -468,7 +472,8 @@ func (c *compiler) array(k int, n *circuit.Node, a *design.Array) {
 	c.junction[k] = c.lump(n.ID, "the junction of "+n.DisplayName(), dieJPerK(e)*live, bear)
 	c.board[k] = c.lump(n.ID, "the board of "+n.DisplayName(), board, bear)
 	c.connect(c.junction[k], c.board[k], heat.KPerW(n.Arr.Emitter.RthKPerW/live))
-	c.connect(c.board[k], at.lump, heat.Layers{n.OwnKPerW / live, down(at)})
+	c.connect(c.board[k], at.lump, append(heat.Layers{n.OwnKPerW / live}, down(at)...))
+	c.spreadsUnder(k, spreads)
 	at.leads(len(c.links) - 1)
 	c.ways = append(c.ways, way{k, c.junction[k], c.board[k], at.lump, len(c.links) - 2, len(c.links) - 1})
 }
@@ -484,6 +489,14 @@ type stand struct {
 func (s *stand) leads(link int) {
 	if s.on != nil {
 		s.on.down = link
+	}
+}
+
+// spreadsUnder keeps the link that was just made as one whose last layer is in the body, if that
+// layer is any.
+func (c *compiler) spreadsUnder(k int, spreads float64) {
+	if spreads > 0 && len(c.plateOf[c.net.Nodes[k].ID]) == 0 {
+		c.under[k] = append(c.under[k], len(c.links)-1)
 	}
 }
 

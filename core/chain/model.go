@@ -59,6 +59,7 @@ type Model struct {
 	links    []link
 	junction []int // lump of each node's junctions, or the first of them; −1: not known
 	board    []int
+	under    [][]int          // links of a node whose last layer is how what it is on spreads its heat
 	spots    [][]int          // lumps of an array's kinds of emitters within its groups of strings, where they have their own; −1: none
 	boards   [][]board        // of arrays with spots: one, or one of each seat
 	seats    [][]int          // of the groups of strings of an array whose strings have seats

@@ -65,7 +65,7 @@ var nodeColumns = []columnOf[circuit.Node]{
 	{"junctionC", "°C", (*Solver).hottestC, onBody},
 	{"caseC", "°C", (*Solver).caseC, hasCase},
 	{"boardC", "°C", (*Solver).underBoardC, hasWay},
-	{"seatC", "°C", (*Solver).seatC, hasPlaces},
+	{"seatC", "°C", (*Solver).seatC, hasSeat},
 }
 
 // A place is one kind of emitters in one group of strings of an array.
@@ -256,7 +256,7 @@ func onBody(m *Model, k int) bool { return m.junction[k] >= 0 }
 
 func hasWay(m *Model, k int) bool { return m.wayOf(k) != nil }
 
-func hasPlaces(m *Model, k int) bool { return len(m.platedOf(k)) > 0 }
+func hasSeat(m *Model, k int) bool { return len(m.platedOf(k)) > 0 || len(m.under[k]) > 0 }
 
 // wayOf is the way of an array's heat; nil: it has none of its own.
 func (m *Model) wayOf(k int) *way {
@@ -281,9 +281,15 @@ func (s *Solver) underBoardC(k int) float64 {
 	return faces[1] + s.hottestSpotK(k, 0)
 }
 
-// seatC is the plate under the hottest of an array's places.
+// seatC is the body under what sits on it, at the hottest of its places.
 func (s *Solver) seatC(k int) float64 {
 	hot := math.Inf(-1)
+	for _, i := range s.m.under[k] {
+		layers := s.links[i].law.(heat.Layers)
+		to := s.lumpC(s.y, s.links[i].to)
+		from := s.lumpC(s.y, s.links[i].from)
+		hot = max(hot, to+layers.Watts(from, to, 0)*layers[len(layers)-1])
+	}
 	for seat, on := range s.m.platedOf(k) {
 		hot = max(hot, s.lumpC(s.y, on.lump)+s.hottestSpotK(k, seat))
 	}

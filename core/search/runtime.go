@@ -9,6 +9,7 @@ import (
 	"photherm/core/design"
 	"photherm/core/root"
 	"photherm/core/source"
+	"photherm/core/units"
 )
 
 // A Runtime is how long the first pack of a light lasts, by every school, and what follows.
@@ -223,7 +224,7 @@ func (q *runtimeQuestion) schools(out *Runtime, a *chain.Answers) {
 	}
 	charge := RuntimeSchool{"mAh over mA of the emitters", hours(out.PackAh, ledA), "right where the source gives the emitters’ current; it leaves out what a switching driver changes, losses, and all else that draws"}
 	if ledA > 0 && math.Abs(sourceA-ledA) > 0.05*ledA {
-		charge.Reason = fmt.Sprintf("wrong here: the emitters take %.2g A together, the source gives %.2g A", ledA, sourceA)
+		charge.Reason = fmt.Sprintf("wrong here: the emitters take %s together, the source gives %s", units.Amps(ledA), units.Amps(sourceA))
 	}
 	out.Schools = append(out.Schools, charge,
 		RuntimeSchool{"mAh over mA of the source", hours(out.PackAh, sourceA), "takes the current of the first half minute for all of it: a driver that holds its light draws more as the cells fall, one that follows them less"},

@@ -7,6 +7,7 @@ import (
 
 	"photherm/core/chain"
 	"photherm/core/design"
+	"photherm/core/heat"
 )
 
 // A WarmUp is how a light warms from switch-on.
@@ -145,8 +146,26 @@ func warmName(m *chain.Model, c chain.Column) (string, bool) {
 		return "junction, " + n.Called(), true
 	case c.Figure == "caseC" && n.Strip != nil:
 		return "back, " + n.Called(), true
+	case c.Figure == "seatC":
+		if b, limit := bearsUnder(m, n); limit != nil {
+			return b.Name + ", under " + n.Called(), true
+		}
 	}
 	return "", false
+}
+
+// bearsUnder is what the body of a node bears, where it was said or is no metal: such a body is
+// hottest under what sits on it.
+func bearsUnder(m *chain.Model, n *design.Node) (b *design.Body, limitC *float64) {
+	switch b = m.Variant().Body(n.BodyID); {
+	case b == nil:
+		return nil, nil
+	case b.MaxC != nil:
+		return b, b.MaxC
+	case b.Shape != nil && !heat.MaterialOf(b.Shape).Metal:
+		return b, &heat.MaterialOf(b.Shape).MaxC
+	}
+	return b, nil
 }
 
 // reaches is when a column comes to a temperature, s; nil: it does not.
@@ -189,6 +208,9 @@ func limitsOn(m *chain.Model) (out []warmLimit) {
 		}
 		if n.Strip != nil {
 			joint = n.Strip.Joint
+		}
+		if b, limit := bearsUnder(m, n); limit != nil {
+			out = append(out, warmLimit{n.ID, "seatC", b.Name + " under " + n.Called() + ", what its material bears", *limit})
 		}
 		if joint != nil && joint.MaxC != nil {
 			out = append(out, warmLimit{n.ID, "caseC", "what holds " + n.Called(), *joint.MaxC})

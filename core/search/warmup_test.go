@@ -130,3 +130,38 @@ func TestBareTests(t *testing.T) {
 		t.Errorf("nearly empty it is read at %v", m)
 	}
 }
+
+// Wood is followed where it is hottest, under what sits on it, up to what it bears; of metal that
+// place is none of its own.
+func TestWarmUpUnderABoard(t *testing.T) {
+	light := handlamp(t)
+	v := &light.Variants[0]
+	b := &v.Bodies[0]
+	b.KPerW, b.HeatJPerK, b.MassKg, b.MaxC, b.Touchable = nil, nil, nil, nil, false
+	design.FindNode(v.Feeds[0].Loads, "emitters").Array.Joint = &design.Joint{KPerW: p(0.2), AreaM2: p(1e-3)}
+	design.FindNode(v.Feeds[0].Loads, "driver").Driver.SetCurrentA = p(0.5)
+	v.Feeds[0].Sources[0] = design.Source{ID: "bench", Supply: &design.Supply{VoltageV: 15}}
+	for material, limit := range map[string]float64{"wood": 80, "printed-plastic": 55, "aluminium": 0} {
+		b.Shape = &design.Shape{Kind: "plate", Material: material, LengthM: p(0.5), WidthM: p(0.4), ThicknessM: p(0.018)}
+		w := warm(t, light)
+		if limit == 0 {
+			for _, c := range w.Curves {
+				if c.Figure == "seatC" {
+					t.Errorf("of %s: %s", material, c.Name)
+				}
+			}
+			continue
+		}
+		c := curve(t, w, "emitters", "seatC")
+		if c.LimitC == nil || *c.LimitC != limit || c.RestC == nil || *c.RestC < limit || !strings.HasPrefix(c.Name, b.Name+", under ") {
+			t.Errorf("%s: %+v", material, c)
+		}
+		if bare := w.Bare[0]; bare.AfterS == nil || *bare.AfterS > 3600 {
+			t.Errorf("%s: %+v", material, bare)
+		}
+	}
+	b.Shape.Material, b.MaxC = "aluminium", p(30.0)
+	if c := curve(t, warm(t, light), "emitters", "seatC"); *c.LimitC != 30 {
+		t.Errorf("said to bear 30 °C: %+v", c)
+	}
+}

@@ -8,6 +8,7 @@ import (
 	"gonum.org/v1/gonum/spatial/r3"
 
 	"photherm/core/design"
+	"photherm/core/units"
 )
 
 // Around is the light on the ground round a lantern.
@@ -82,7 +83,7 @@ func (l *Lit) around(ctx context.Context) (*Around, error) {
 		}
 		out.Eyes = append(out.Eyes, best)
 		if out.Glaring == "" && best.Lux > glareTimes*max(best.Ground, 0.1) {
-			out.Glaring = fmt.Sprintf("At %.3g m eyes at %.3g m get %.2g lx, the ground there %.2g lx: it dazzles. Hang it above eye height, shade the side one looks from, or put a diffuser before it.", far, out.EyeM, best.Lux, best.Ground)
+			out.Glaring = fmt.Sprintf("At %.3g m eyes at %.3g m get %s lx, the ground there %s lx: it dazzles. Hang it above eye height, shade the side one looks from, or put a diffuser before it.", far, out.EyeM, units.Digits(best.Lux, 2), units.Digits(best.Ground, 2))
 		}
 	}
 	return out, nil

@@ -50,6 +50,7 @@ func scaled(base string, prefixes []prefix, more ...Unit) []Unit {
 const (
 	inchM  = 0.0254
 	poundK = 0.45359237
+	footM3 = 12 * inchM * 12 * inchM * 12 * inchM
 )
 
 // Quantities lists every quantity the program reads or writes.
@@ -68,7 +69,7 @@ func Quantities() []Quantity {
 		{"heatCapacity", []Unit{{Symbol: "J/K", Factor: 1}, {Symbol: "kJ/K", Factor: 1e3}, {Symbol: "J/°C", Factor: 1}}},
 		{"conductivity", []Unit{{Symbol: "W/mK", Factor: 1}, {Symbol: "W/(m·K)", Factor: 1}}},
 		{"area", []Unit{{Symbol: "m²", Factor: 1}, {Symbol: "m2", Factor: 1}, {Symbol: "cm²", Factor: 1e-4}, {Symbol: "cm2", Factor: 1e-4},
-			{Symbol: "mm²", Factor: 1e-6}, {Symbol: "mm2", Factor: 1e-6}, {Symbol: "in²", Factor: inchM * inchM}, {Symbol: "in2", Factor: inchM * inchM}}},
+			{Symbol: "mm²", Factor: 1e-6}, {Symbol: "mm2", Factor: 1e-6}, {Symbol: "in²", Factor: inchM * inchM}, {Symbol: "in2", Factor: inchM * inchM}, {Symbol: "ft²", Factor: 144 * inchM * inchM}, {Symbol: "ft2", Factor: 144 * inchM * inchM}}},
 		{"length", []Unit{{Symbol: "m", Factor: 1}, {Symbol: "cm", Factor: 1e-2}, {Symbol: "mm", Factor: 1e-3}, {Symbol: "µm", Factor: 1e-6}, {Symbol: "um", Factor: 1e-6},
 			{Symbol: "in", Factor: inchM}, {Symbol: "ft", Factor: 12 * inchM}}},
 		{"mass", []Unit{{Symbol: "kg", Factor: 1}, {Symbol: "g", Factor: 1e-3}, {Symbol: "lb", Factor: poundK}, {Symbol: "oz", Factor: poundK / 16}}},
@@ -78,6 +79,11 @@ func Quantities() []Quantity {
 		{"powerPerLength", []Unit{{Symbol: "W/m", Factor: 1}, {Symbol: "W/ft", Factor: 1 / (12 * inchM)}}},
 		{"fluxPerLength", []Unit{{Symbol: "lm/m", Factor: 1}, {Symbol: "lm/ft", Factor: 1 / (12 * inchM)}}},
 		{"efficacy", []Unit{{Symbol: "lm/W", Factor: 1}}},
+		{"airFlow", []Unit{{Symbol: "m³/h", Factor: 1}, {Symbol: "m3/h", Factor: 1}, {Symbol: "l/s", Factor: 3.6}, {Symbol: "CFM", Factor: 60 * footM3}}}, // cubic feet a minute
+		{"speed", []Unit{{Symbol: "m/s", Factor: 1}, {Symbol: "km/h", Factor: 1 / 3.6}, {Symbol: "mph", Factor: 63360 * inchM / 3600}}},
+		{"frequency", []Unit{{Symbol: "Hz", Factor: 1}, {Symbol: "kHz", Factor: 1e3}, {Symbol: "MHz", Factor: 1e6}}},
+		{"irradiance", []Unit{{Symbol: "W/m²", Factor: 1}, {Symbol: "W/m2", Factor: 1}}},
+		{"temperatureStep", []Unit{{Symbol: "K", Factor: 1}, {Symbol: "°C", Factor: 1}, {Symbol: "°F", Factor: 5.0 / 9}}},
 		{"temperatureCoefficient", []Unit{{Symbol: "V/K", Factor: 1}, {Symbol: "mV/K", Factor: 1e-3}, {Symbol: "mV/°C", Factor: 1e-3}}},
 		{"angle", []Unit{{Symbol: "°", Factor: 1}, {Symbol: "deg", Factor: 1}}},
 		{"illuminance", []Unit{{Symbol: "lx", Factor: 1}, {Symbol: "klx", Factor: 1e3}, {Symbol: "fc", Factor: 10.7639104}}}, // a lumen on a square foot
@@ -235,7 +241,7 @@ func Format(value float64, quantity string, digits int) string {
 	}
 	q := byName[quantity]
 	if quantity == "fraction" {
-		return significant(value*100, digits) + " %"
+		return Digits(value*100, digits) + " %"
 	}
 	unit := ""
 	if len(q.Units) > 0 {
@@ -259,10 +265,11 @@ func Format(value float64, quantity string, digits int) string {
 		// Degrees are said whole: a model good to a kelvin or two has no tenths.
 		return strings.TrimSpace(strconv.FormatFloat(math.Round(value), 'f', 0, 64) + " " + unit)
 	}
-	return strings.TrimSpace(significant(value, digits) + " " + unit)
+	return strings.TrimSpace(Digits(value, digits) + " " + unit)
 }
 
-func significant(value float64, digits int) string {
+// Digits writes a figure with so many significant digits, and never as a power of ten.
+func Digits(value float64, digits int) string {
 	if value == 0 {
 		return "0"
 	}
@@ -277,7 +284,7 @@ func significant(value float64, digits int) string {
 func duration(s float64) string {
 	switch {
 	case s < 60:
-		return significant(s, 2) + " s"
+		return Digits(s, 2) + " s"
 	case s < 3600:
 		return fmt.Sprintf("%.0f min", s/60)
 	case s < 100*3600:
@@ -309,4 +316,4 @@ func Degrees(x float64) string { return Format(x, "temperature", 2) }
 func Duration(s float64) string { return Format(s, "duration", 2) }
 
 // Kelvins writes a difference of temperatures.
-func Kelvins(x float64) string { return fmt.Sprintf("%.2g K", x) }
+func Kelvins(x float64) string { return Digits(x, 2) + " K" }

@@ -77,6 +77,7 @@ func TestCodesAndStrip(t *testing.T) {
 		want           float64
 	}{
 		{"2R2", "resistance", 2.2}, {"4k7", "resistance", 4700}, {"1M5", "resistance", 1.5e6}, {"R47", "resistance", 0.47}, {"4k", "resistance", 4000}, {"10 R", "resistance", 10},
+		{"1 CFM", "airFlow", 4.719474432e-4 * 3600}, {"10 l/s", "airFlow", 36}, {"20", "airFlow", 20}, {"1 mph", "speed", 0.44704}, {"18 km/h", "speed", 5}, {"20 kHz", "frequency", 20000}, {"1000 W/m²", "irradiance", 1000}, {"9 °F", "temperatureStep", 5}, {"1 ft²", "area", 0.09290304}, // NIST SP 811, appendix B
 		{"15 W/m", "powerPerLength", 15}, {"3 W/ft", "powerPerLength", 3 / 0.3048}, {"900 lm/m", "fluxPerLength", 900}, {"20 h", "hours", 20}, {"90 min", "hours", 1.5}, {"2 d", "hours", 48},
 	} {
 		if got, err := Parse(c.text, c.quantity); err != nil || math.Abs(got-c.want) > 1e-9*c.want {
@@ -146,5 +147,21 @@ func TestOhms(t *testing.T) {
 		if got := Ohms(x); got != want {
 			t.Errorf("%g: %q, not %q", x, got, want)
 		}
+	}
+}
+
+// Figures are said with so many digits and never as a power of ten.
+func TestDigits(t *testing.T) {
+	for _, c := range []struct {
+		x      float64
+		digits int
+		want   string
+	}{{20000, 4, "20000"}, {1250, 3, "1250"}, {273.6, 2, "270"}, {99.6, 2, "100"}, {-273.6, 2, "-270"}, {0.123, 2, "0.12"}, {0, 3, "0"}, {7, 3, "7.00"}} {
+		if got := Digits(c.x, c.digits); got != c.want {
+			t.Errorf("%g with %d digits: %q, want %q", c.x, c.digits, got, c.want)
+		}
+	}
+	if got := Kelvins(273.6); got != "270 K" {
+		t.Errorf("%q", got)
 	}
 }

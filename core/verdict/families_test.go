@@ -353,6 +353,26 @@ func TestHowABodyIsCooled(t *testing.T) {
 	if f := find(wooden, "poor-backing"); f == nil || f.Severity != Caution || !strings.Contains(f.Why, "Wood conducts 0.12") {
 		t.Errorf("on wood: %+v", f)
 	}
+	// Wood is judged where it is hottest, under the board, though the whole of it is hardly warm: at
+	// its own limit, or at what it was said to bear; a fix goes by that place.
+	for _, said := range []*float64{nil, p(70.0), p(300.0)} {
+		light := load(t, "shore-search-handlamp.json")
+		v := &light.Variants[0]
+		b := &v.Bodies[0]
+		b.KPerW, b.HeatJPerK, b.MassKg, b.MaxC = nil, nil, nil, said
+		b.Shape = &design.Shape{Kind: "plate", Material: "wood", LengthM: p(0.5), WidthM: p(0.4), ThicknessM: p(0.018)}
+		design.FindNode(v.Feeds[0].Loads, "emitters").Array.Joint = &design.Joint{KPerW: p(0.2), AreaM2: p(1e-3)}
+		design.FindNode(v.Feeds[0].Loads, "driver").Driver.SetCurrentA = p(0.5)
+		found := judgeLight(t, light)
+		f := find(found, "body-limit")
+		if hot := said == nil || *said < 300; (f != nil) != hot || hot && (f.Severity != Stop || !strings.Contains(f.Why, b.Name+" under Three on one star reaches") || *f.Value < *f.Limit || f.Fix == nil) {
+			t.Errorf("bears %v: %+v", said, f)
+			continue
+		}
+		if f != nil {
+			mends(t, light, found, f)
+		}
+	}
 	// Nobody knows what is under the board: it is told, at the figure that is wanted; on metal, or
 	// where it has a place of known size, it is not.
 	for name, c := range map[string]struct {

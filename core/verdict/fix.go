@@ -193,5 +193,5 @@ func (j *judge) below(owner, figure string, limit float64) string {
 	if strings.HasSuffix(figure, "A") {
 		return units.Amps(limit-v) + " below the limit"
 	}
-	return fmt.Sprintf("%.2g K below the limit", limit-v)
+	return units.Kelvins(limit-v) + " below the limit"
 }

@@ -21,13 +21,14 @@ func (j *judge) heat() {
 			continue
 		}
 		j.cooling(i, b)
-		if m := plainMaterial(b); m != nil && t > m.MaxC {
+		hot := j.hottestOf(b, t)
+		if m := plainMaterial(b); m != nil && hot.c > m.MaxC {
 			j.add(Finding{Code: "body-limit", Severity: Stop, Stage: "heat", Node: b.ID, Pointer: at + "/shape/material", Title: "Body too hot for its material",
-				Why: fmt.Sprintf("%s reaches %s%s; %s bears about %s for long, and what is stuck to it lets go.", b.Name, units.Degrees(t), j.passes(b.ID, "bodyC", m.MaxC), m.Word, units.Degrees(m.MaxC)), Value: &t, Limit: &m.MaxC, Unit: "°C", Fix: j.lessCurrent(j.anyDriver(), b.ID, "bodyC", m.MaxC)})
+				Why: fmt.Sprintf("%s reaches %s%s; %s bears about %s for long, and what is stuck to it lets go.", hot.name, units.Degrees(hot.c), j.passes(hot.owner, hot.figure, m.MaxC), m.Word, units.Degrees(m.MaxC)), Value: &hot.c, Limit: &m.MaxC, Unit: "°C", Fix: j.lessCurrent(j.anyDriver(), hot.owner, hot.figure, m.MaxC)})
 		}
-		if b.MaxC != nil && t > *b.MaxC {
+		if b.MaxC != nil && hot.c > *b.MaxC {
 			j.add(Finding{Code: "body-limit", Severity: Stop, Stage: "heat", Node: b.ID, Pointer: at + "/maxC", Title: "Body too hot for its material",
-				Why: fmt.Sprintf("%s reaches %s%s; its material bears %s.", b.Name, units.Degrees(t), j.passes(b.ID, "bodyC", *b.MaxC), units.Degrees(*b.MaxC)), Value: &t, Limit: b.MaxC, Unit: "°C", Fix: j.lessCurrent(j.anyDriver(), b.ID, "bodyC", *b.MaxC)})
+				Why: fmt.Sprintf("%s reaches %s%s; its material bears %s.", hot.name, units.Degrees(hot.c), j.passes(hot.owner, hot.figure, *b.MaxC), units.Degrees(*b.MaxC)), Value: &hot.c, Limit: b.MaxC, Unit: "°C", Fix: j.lessCurrent(j.anyDriver(), hot.owner, hot.figure, *b.MaxC)})
 		}
 		for k := range b.Joints {
 			j.bodyJoint(b, &b.Joints[k], fmt.Sprintf("%s/joints/%d/joint/maxC", at, k))
@@ -45,6 +46,27 @@ func (j *judge) heat() {
 		}
 		j.add(f)
 	}
+}
+
+// A hotSpot is the hottest of a body: all of it alike, or its face under something.
+type hotSpot struct {
+	owner, figure, name string
+	c                   float64
+}
+
+// hottestOf is the hottest of a body that is at meanC on the whole, where that is told.
+func (j *judge) hottestOf(b *design.Body, meanC float64) hotSpot {
+	out := hotSpot{b.ID, "bodyC", b.Name, meanC}
+	for _, id := range j.order {
+		n := j.nodes[id].node
+		if n.BodyID != b.ID {
+			continue
+		}
+		if t, ok := j.highest(id, "seatC"); ok && t > out.c {
+			out = hotSpot{id, "seatC", b.Name + " under " + n.Called(), t}
+		}
+	}
+	return out
 }
 
 // cooledBy is where it is said how a body gives its heat away.

@@ -105,9 +105,9 @@ func (j *judge) spare() string {
 	case name == "":
 		return ""
 	case least < 0:
-		return fmt.Sprintf("%s still %.2g K above the limit", name, -least)
+		return name + " still " + units.Kelvins(-least) + " above the limit"
 	}
-	return fmt.Sprintf("%s %.2g K below the limit", name, least)
+	return name + " " + units.Kelvins(least) + " below the limit"
 }
 
 // given is what a light gives in all, lm·s: of one on a supply what it gives.

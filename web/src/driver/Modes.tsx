@@ -37,7 +37,7 @@ export function Modes({ work, p, d }: { work: WorkbenchProps; p: Placed; d: Driv
       )}
       <Field work={work} label="Current lowered to" pointer={`${level}/current`} quantity="fraction" fallback="100 %" hint={d.dimFloor !== undefined ? `its floor is ${(d.dimFloor * 100).toFixed(0)} %` : undefined} />
       <Field work={work} label="Switched: share of time on" pointer={`${level}/duty`} quantity="fraction" fallback="100 %" />
-      <Field work={work} label="Times a second, Hz" pointer={`${level}/frequencyHz`} quantity="count" fallback="not said" />
+      <Field work={work} label="Times a second" pointer={`${level}/frequencyHz`} quantity="frequency" fallback="not said" />
       <Box sx={{ fontSize: 12, color: 'var(--ink-soft)' }}>Lowered current gains lumens a watt and shifts the colour a little; switching keeps both, and may flicker.</Box>
     </Box>
   )

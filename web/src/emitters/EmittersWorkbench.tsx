@@ -86,7 +86,7 @@ function ArrayRows({ work, p }: { work: WorkbenchProps; p: Placed }) {
             <Box key={i} sx={{ pl: 1.5, borderLeft: '2px solid var(--line)' }}>
               <Field work={work} label={u.open ? 'Strings that are open' : 'Strings that differ'} pointer={`${here}/unequal/${i}/strings`} quantity="count" required />
               {!u.open && <Field work={work} label="each emitter higher by" pointer={`${here}/unequal/${i}/vfOffsetV`} quantity="voltage" fallback="0 V" />}
-              {!u.open && <Field work={work} label="hotter by, K" pointer={`${here}/unequal/${i}/hotterK`} quantity="count" fallback="0" />}
+              {!u.open && <Field work={work} label="hotter by" pointer={`${here}/unequal/${i}/hotterK`} quantity="temperatureStep" fallback="0 K" />}
               {!u.open && <Field work={work} label="ballast of its own" pointer={`${here}/unequal/${i}/ballastOhm`} quantity="resistance" fallback="as the others" />}
               {!u.open && <Field work={work} label="emitters shorted" pointer={`${here}/unequal/${i}/shorted`} quantity="count" fallback="0" />}
               <Tick work={work} label="open: dark" pointer={`${here}/unequal/${i}/open`} />

@@ -21,7 +21,7 @@ export function HeatWorkbench(work: WorkbenchProps) {
     <>
       <WorkbenchTitle title="Heat path" keyName="5" />
       <Field work={work} label="Air around it" pointer="/conditions/ambientC" quantity="temperature" required />
-      <Field work={work} label="Sun on what stands in it, W/m²" pointer="/conditions/sunWPerM2" quantity="count" fallback="shade" hint="full sun is about 1000" />
+      <Field work={work} label="Sun on what stands in it" pointer="/conditions/sunWPerM2" quantity="irradiance" fallback="shade" hint="full sun is about 1000" />
       {variant.bodies.map((b, i) => (
           <Box key={b.id}>
             <Box component="h3" sx={{ fontSize: 13, m: 0, mt: 1, display: 'flex' }}><Renamable value={b.name} fallback="Body" strong onName={(name) => name && work.change((l) => set(l, `${at}/bodies/${i}/name`, name), 'Name of the body')} /></Box>
@@ -38,7 +38,7 @@ export function HeatWorkbench(work: WorkbenchProps) {
             {variant.bodies.length > 1 && !variant.bodies.some((o) => o.insideId === b.id) && <Choice work={work} label="It stands in" pointer={`${at}/bodies/${i}/insideId`} standard="" options={{ '': 'the open', ...Object.fromEntries(variant.bodies.filter((o) => o.id !== b.id && o.insideId === undefined).map((o) => [o.id, o.name])) }} />}
             {variant.bodies.some((o) => o.insideId === b.id) && (
               <>
-                <Field work={work} label="Air exchanged, m³/h" pointer={`${at}/bodies/${i}/ventilationM3PerH`} quantity="count" fallback="closed" />
+                <Field work={work} label="Air exchanged" pointer={`${at}/bodies/${i}/ventilationM3PerH`} quantity="airFlow" fallback="closed" />
                 <Tick work={work} label="Its light stays in it too" pointer={`${at}/bodies/${i}/keepsLight`} />
                 <Inside body={b.id} />
               </>

@@ -28,16 +28,18 @@ function wayOf(variant: Variant, at: string, moment: Moment): Way | undefined {
     return c === undefined ? [] : [{ name, c, below: `${name.length > 14 ? 'body' : name} to air` }]
   }
   const step = (c: number | undefined, name: string, below: string) => (c === undefined ? [] : [{ name, c, below }])
-  // Board, joint and plate apart, where they are told.
+  // Board, joint and what spreads the heat apart, where they are told.
   const layers = (node: LightNode, kase: number | undefined) => {
     const under = moment.figure(node.id, 'boardC')
     const seat = moment.figure(node.id, 'seatC')
     if (kase === undefined || under === undefined || (kase - under < thinK && seat === undefined)) return step(kase, 'case', 'board and joint')
-    return [...(kase - under >= thinK ? step(kase, 'case', 'board') : []), ...step(kase - under >= thinK ? under : kase, 'underside', seat === undefined ? 'joint' : 'joint and pad'), ...step(seat, 'plate', 'plate, to its mean')]
+    return [...(kase - under >= thinK ? step(kase, 'case', 'board') : []), ...step(kase - under >= thinK ? under : kase, 'underside', placed.has(node.id) ? 'joint and pad' : 'joint'), ...spread(node, seat)]
   }
+  const spread = (node: LightNode, seat: number | undefined) => (placed.has(node.id) ? step(seat, 'plate', 'plate, to its mean') : step(seat, 'seat', 'spreading in it'))
+  const placed = new Set((variant.layouts ?? []).flatMap((l) => (l.spots ?? []).map((s) => s.nodeId)))
   const ways = nodesOf(variant, at).map(({ node, pointer }): Way => {
     const kase = moment.figure(node.id, 'caseC')
-    const upper = node.array ? [...step(moment.figure(node.id, 'junctionC'), 'junction', 'junction to case'), ...layers(node, kase)] : step(kase, 'back', 'adhesive')
+    const upper = node.array ? [...step(moment.figure(node.id, 'junctionC'), 'junction', 'junction to case'), ...layers(node, kase)] : [...step(kase, 'back', 'adhesive'), ...spread(node, moment.figure(node.id, 'seatC'))]
     return { name: nodeName(node), pointer: node.array ? `${pointer}/array` : `${pointer}/strip`, temperatures: [...upper, ...body(node.bodyId)] }
   })
   const hottest = (list: Way[]) => list.filter((w) => w.temperatures.length > 0).sort((a, b) => b.temperatures[0]!.c - a.temperatures[0]!.c)[0]
@@ -91,7 +93,7 @@ export function Ladder({ light, variant, at, moment, onGo, onPane }: { light: Li
         {tallest.name === 'junction to case' && <>Most is lost between junction and case: more emitters at less current each. <Button sx={{ p: 0, minWidth: 0 }} onClick={() => onGo('emitters', `${way.pointer}/parallel`)}>Emitters</Button></>}
         {tallest.name === 'board' && <>Most is lost in star or board: take one with a metal core, or less watts on each; its figure is one emitter’s share. <Button sx={{ p: 0, minWidth: 0 }} onClick={() => onGo('emitters', `${way.pointer}/boardKPerW`)}>Star or board</Button></>}
         {(tallest.name === 'board and joint' || tallest.name.startsWith('joint') || tallest.name === 'adhesive') && <>Most is lost between {tallest.name === 'adhesive' ? 'strip' : 'case'} and body: a thinner or a better layer, or more area. <Button sx={{ p: 0, minWidth: 0 }} onClick={() => onGo('heat', `${way.pointer}/joint`)}>The layer</Button></>}
-        {tallest.name.startsWith('plate') && <>Most is lost on the way through the plate: spread what sits on it, or take a thicker one. <Button sx={{ p: 0, minWidth: 0 }} onClick={() => onPane('plate')}>The plate</Button></>}
+        {(tallest.name.startsWith('plate') || tallest.name.startsWith('spreading')) && <>Most is lost on the way through what it sits on: spread it over more of that, or take what is thicker or conducts better. <Button sx={{ p: 0, minWidth: 0 }} onClick={() => onPane('plate')}>The plate</Button></>}
         {tallest.name.endsWith('to air') && <>Most is lost between body and air: more surface, fins that stand, moving air. <Button sx={{ p: 0, minWidth: 0 }} onClick={() => onPane('sink')}>Size the sink</Button></>}
       </Box>
     )}

@@ -76,13 +76,13 @@ export function ShapeRows({ work, index, body }: { work: WorkbenchProps; index: 
           <Field work={work} label="Its emissivity, if known" pointer={`${here}/shape/emissivity`} quantity="fraction" fallback="its usual" />
           {Object.keys(poses[kind]).length > 1 && <Choice work={work} label="It is" pointer={`${here}/shape/pose`} standard="upright" options={poses[kind]} />}
           {(kind === 'plate' || kind === 'disc' || kind === 'fins') && <Tick work={work} label={kind === 'fins' ? 'Its back lies against something' : 'One face lies against something'} pointer={`${here}/shape/oneFace`} />}
-          <Field work={work} label="Air past it, m/s" pointer={`${here}/shape/airSpeedMPerS`} quantity="count" fallback="still" hint="walking about 1, riding about 5" />
+          <Field work={work} label="Air past it" pointer={`${here}/shape/airSpeedMPerS`} quantity="speed" fallback="still" hint="walking about 1, riding about 5" />
           <Field work={work} label="Share a hand covers" pointer={`${here}/shape/heldShare`} quantity="fraction" fallback="none" />
           <Tick work={work} label="Wet from rain or spray" pointer={`${here}/shape/wet`} />
           <Tick work={work} label="Under water" pointer={`${here}/shape/submerged`} />
           {shape.fan ? (
             <Box sx={{ pl: 1.5, borderLeft: '2px solid var(--line)' }}>
-              {kind !== 'cooler' && <Field work={work} label="Fan moves, m³/h" pointer={`${fanAt}/flowM3PerH`} quantity="count" required />}
+              {kind !== 'cooler' && <Field work={work} label="Fan moves" pointer={`${fanAt}/flowM3PerH`} quantity="airFlow" required />}
               <Choice work={work} label="fed by" pointer={`${fanAt}/nodeId`} standard="" options={{ '': 'nothing here: it runs by itself', ...Object.fromEntries(fans.map((p) => [p.node.id, nodeName(p.node)])) }} />
               {shape.fan.nodeId && <Field work={work} label="at its rated" pointer={`${fanAt}/ratedVoltageV`} quantity="voltage" fallback="any voltage" />}
               {kind === 'fins' && <Choice work={work} label="It blows" pointer={`${fanAt}/onto`} standard="false" options={{ false: 'along the fins', true: 'down onto them' }} yesNo />}

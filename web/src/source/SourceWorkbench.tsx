@@ -38,7 +38,7 @@ export function SourceWorkbench(work: WorkbenchProps) {
           {p.node.switch && <Field work={work} label={`${nodeName(p.node)}, contact`} pointer={`${p.pointer}/switch/contactOhm`} quantity="resistance" fallback="0 Ω" />}
           {p.node.switch && <Field work={work} label="switches fast: share of time closed" pointer={`${p.pointer}/switch/duty`} quantity="fraction" fallback="does not" />}
           {p.node.switch && p.node.switch.duty === undefined && <Button sx={{ p: 0, minWidth: 0 }} onClick={() => work.change((l) => set(set(l, `${p.pointer}/switch/duty`, 0.5), `${p.pointer}/switch/frequencyHz`, 8), 'Strobe')}>Let it flash…</Button>}
-          {p.node.switch?.duty !== undefined && <Field work={work} label="times a second, Hz" pointer={`${p.pointer}/switch/frequencyHz`} quantity="count" fallback="not said" />}
+          {p.node.switch?.duty !== undefined && <Field work={work} label="times a second" pointer={`${p.pointer}/switch/frequencyHz`} quantity="frequency" fallback="not said" />}
           {p.node.switch && <Field work={work} label="rated" pointer={`${p.pointer}/switch/ratingA`} quantity="current" fallback="not known" />}
           {p.node.auxiliary && (
             <>

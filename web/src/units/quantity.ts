@@ -90,6 +90,9 @@ export function unitFor(value: number, quantity: string, prefs: Preferences): Un
   if (quantity === 'temperatureCoefficient') return named('mV/K')
   if (quantity === 'area') return named(prefs.inches ? 'in²' : size < 1e-4 ? 'mm²' : 'cm²')
   if (quantity === 'length') return prefs.inches && size >= 1e-3 ? named('in') : named(size < 1e-3 && size > 0 ? 'µm' : size < 1 ? 'mm' : 'm')
+  if (quantity === 'airFlow') return prefs.inches ? named('CFM') : base
+  if (quantity === 'speed') return prefs.inches ? named('mph') : base
+  if (quantity === 'frequency') return size < 1e3 ? base : named(size < 1e6 ? 'kHz' : 'MHz')
   if (quantity === 'mass') return prefs.inches ? named(size < 0.4 ? 'oz' : 'lb') : named(size < 1 ? 'g' : 'kg')
   if (scaled.has(quantity) && size > 0 && size < 1) return named('m' + base.symbol)
   if (quantity === 'resistance' && size >= 1e6) return named('M' + base.symbol)
