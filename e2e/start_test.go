@@ -3,8 +3,11 @@ package e2e
 import (
 	"fmt"
 	"testing"
+	"time"
 
+	"github.com/go-rod/rod"
 	"github.com/go-rod/rod/lib/input"
+	"github.com/go-rod/rod/lib/proto"
 )
 
 // gestures counts what a person does: a press, a line typed, a choice made.
@@ -285,6 +288,27 @@ func TestStartInTwoTabs(t *testing.T) {
 	b.press("[data-testid=look] button", "Try it")
 	b.press("[data-testid=trial] button", "Discard")
 	b.until("as many assumed as before", `(was) => document.querySelector('[data-answer=limits]').innerText.includes(was + ' assumed')`, was)
+}
+
+// What was typed last is in the light, though the page has not been answered about it yet.
+func TestLastWordsOfAStart(t *testing.T) {
+	g := &gestures{tab: open(t, "/start/parts")}
+	g.say("emitters", "10 W, 9 V")
+	g.fourAnswers()
+	slow := g.HijackRequests()
+	defer func() { _ = slow.Stop() }()
+	slow.MustAdd("*/api/begin", func(h *rod.Hijack) {
+		time.Sleep(time.Second)
+		h.ContinueRequest(&proto.FetchContinueRequest{})
+	})
+	go slow.Run()
+	g.say("source", "three 4 Ah cells")
+	g.say("name", "Typed at the last")
+	g.tap("button", "Put it on the shelf")
+	g.until("its page", `() => location.pathname.startsWith('/lights/')`)
+	if got := g.MustEval(`async () => { const { light } = await (await fetch('/api' + location.pathname)).json(); return light.name + ', ' + light.parts.find((p) => p.cell)?.cell.capacityAh + ' Ah' }`).Str(); got != "Typed at the last, 4 Ah" {
+		t.Errorf("on the shelf stands %q", got)
+	}
 }
 
 // On a light of which nothing is known no stage tells a nought; a driver put before a load that

@@ -102,7 +102,7 @@ export function Chart({ title, lines, x, y, cursor, levels, knobs, marks, height
         markLine: {
           silent: true, symbol: 'none', animation: false,
           data: [
-            ...(levels ?? []).filter((v) => lines.findIndex((s) => s.axis === v.axis) === i).map((v) => ({ yAxis: v.value, lineStyle: { color: resolve(v.colour), type: 'dashed' as const }, label: { formatter: v.name, position: 'insideStartTop' as const, color: resolve(v.colour), fontSize: 11 } })),
+            ...(levels ?? []).filter((v) => lines.findIndex((s) => s.axis === v.axis) === i).map((v) => ({ yAxis: v.value, lineStyle: { color: resolve(v.colour), type: 'dashed' as const }, label: { show: false } })),
           ],
         },
       })),
@@ -175,7 +175,7 @@ export function Chart({ title, lines, x, y, cursor, levels, knobs, marks, height
       <div className={css.room}>
         <div ref={box} className={fill ? `${css.drawing} ${css.grows}` : css.drawing} style={{ '--tall': `${height}px`, ...(fill && { '--least': `${fill.among ? 150 : 190}px`, '--less': `${fill.less}px`, '--among': fill.among ?? 1 }) } as CSSProperties} />
         {labels?.map((l) => (
-          <div key={l.line ?? l.name} aria-hidden className={css.label} style={{ left: l.x, top: l.y, color: `var(${inkOf(colourOfLabel(l, lines))})`, fontWeight: l.line === undefined ? 700 : undefined }}>
+          <div key={l.line ?? l.name} aria-hidden className={css.label} style={{ left: l.x, top: l.y, color: `var(${inkOf(colourOfLabel(l, lines))})`, fontWeight: l.line === undefined && l.colour === undefined ? 700 : undefined }}>
             {l.name}
           </div>
         ))}

@@ -3,8 +3,10 @@ import type { Line } from './lines'
 
 /** Where the name of a line, or of a point, stands: its top left corner, in the pixels of the chart. */
 export interface Label {
-  /** Which line it names; absent: a point. */
+  /** Which line it names; absent: a point, or a level. */
   line?: number
+  /** Of a level: its colour. */
+  colour?: string
   name: string
   x: number
   y: number
@@ -70,8 +72,19 @@ function besideMark([x, y]: [number, number], w: number, plot: Rect, drawn: [num
   return tries.find(free) ?? at(Math.min(Math.max(x - w / 2, plot.left), plot.right - w), y - 9 - height)
 }
 
+/** The name of a level: above it or below, at the end of the chart where no line crosses it; at its beginning where every place is crossed. */
+function besideLevel(y: number, w: number, plot: Rect, drawn: [number, number][][], taken: Rect[]): Rect {
+  const at = (left: number, top: number): Rect => ({ left, right: left + w, top, bottom: top + height })
+  const tries = [y - height - 1, y + 2].flatMap((top) => [at(plot.left + 5, top), at(plot.right - w - 5, top), at((plot.left + plot.right - w) / 2, top)])
+  const free = (r: Rect) => r.top >= plot.top - 12 && r.bottom <= plot.bottom && !taken.some((t) => overlaps(t, r)) && drawn.every((d) => {
+    const s = span(d, r.left, r.right)
+    return !s || s[1] < r.top || s[0] > r.bottom
+  })
+  return tries.find(free) ?? tries[0]!
+}
+
 /** Puts the name of each line beside it where nothing crosses it; a line without such a place has none. Points have theirs first, and always. */
-export function placeLabels(chart: ECharts, lines: Line[], levels: { value: number; axis: 0 | 1; name: string }[], marks: { x: number; y: number; name: string }[]): Label[] {
+export function placeLabels(chart: ECharts, lines: Line[], levels: { value: number; axis: 0 | 1; name: string; colour: string }[], marks: { x: number; y: number; name: string }[]): Label[] {
   const width = chart.getWidth()
   const plot: Rect = { left: 60, right: width - (lines.some((l) => l.axis === 1) ? 60 : 18), top: 14, bottom: chart.getHeight() - 38 }
   // An axis that nothing is drawn against is not there.
@@ -89,11 +102,14 @@ export function placeLabels(chart: ECharts, lines: Line[], levels: { value: numb
     labels.push({ name: m.name, x: named.left, y: named.top })
     taken.push(named, { left: p[0] - 8, right: p[0] + 8, top: p[1] - 8, bottom: p[1] + 8 })
   }
-  if (lines.length < 2 || plot.right - plot.left < 120) return labels
   for (const v of levels) {
     const p = pixel(v.axis, [lines[0]?.points[0]?.[0] ?? 0, v.value])
-    if (p) taken.push({ left: plot.left, right: plot.left + widthOf(v.name) + 12, top: p[1] - 20, bottom: p[1] }, { left: plot.left, right: plot.right, top: p[1] - 2, bottom: p[1] + 2 })
+    if (!p) continue
+    const named = besideLevel(p[1], widthOf(v.name) + 2, plot, drawn, taken)
+    labels.push({ name: v.name, x: named.left, y: named.top, colour: v.colour })
+    taken.push(named, { left: plot.left, right: plot.right, top: p[1] - 2, bottom: p[1] + 2 })
   }
+  if (lines.length < 2 || plot.right - plot.left < 120) return labels
   lines.forEach((line, i) => {
     const w = widthOf(line.name) + 4
     for (const share of places) {
@@ -120,7 +136,7 @@ export function placeLabels(chart: ECharts, lines: Line[], levels: { value: numb
 }
 
 /** The colour of what a name belongs to. */
-export const colourOfLabel = (l: Label, lines: Line[]) => (l.line === undefined ? '--ink' : (lines[l.line]?.colour ?? ''))
+export const colourOfLabel = (l: Label, lines: Line[]) => (l.line === undefined ? (l.colour ?? '--ink') : (lines[l.line]?.colour ?? ''))
 
 /** A drawing that leaves the page takes its names along. */
 export function withLabels(svg: string, labels: Label[], lines: Line[], resolve: (colour: string) => string): string {

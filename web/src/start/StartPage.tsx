@@ -84,7 +84,8 @@ function Chain({ way }: { way: Facts['way'] }) {
     sessionStorage.setItem(`${keptKey}-${way}`, JSON.stringify(next))
   }
   const create = useMutation({
-    mutationFn: (light: Light) => answer(api.POST('/api/lights', { body: light })),
+    // What stands on the page may be of the words before: what was typed last is asked for again.
+    mutationFn: async () => answer(api.POST('/api/lights', { body: (await answer(api.POST('/api/begin', { body: facts }))).light })),
     onSuccess: (l) => {
       sessionStorage.removeItem(`${keptKey}-${way}`)
       void queries.invalidateQueries({ queryKey: ['lights'] })
@@ -115,7 +116,7 @@ function Chain({ way }: { way: Facts['way'] }) {
           Its name{' '}
           <Box component="input" data-fact="name" value={facts.name ?? ''} maxLength={120} placeholder={begun?.light.name ?? 'may wait'} onChange={(e: React.ChangeEvent<HTMLInputElement>) => change({ ...facts, name: e.target.value || undefined })} sx={{ font: 'inherit', border: 0, borderBottom: '1px dotted var(--power)', background: 'none', color: 'var(--power-ink)', width: 220 }} />
         </label>
-        <Button variant="contained" disabled={!begun || create.isPending} onClick={() => begun && create.mutate(begun.light)}>
+        <Button variant="contained" disabled={!begun || create.isPending} onClick={() => create.mutate()}>
           Put it on the shelf
         </Button>
         {begun && begun.light.variants.length > 1 && <Box sx={{ color: 'var(--ink-soft)' }}>“{begun.light.variants[1]!.name}” stands beside it as a variant.</Box>}
