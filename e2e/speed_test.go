@@ -2,6 +2,7 @@ package e2e
 
 import (
 	"slices"
+	"strings"
 	"testing"
 	"time"
 
@@ -123,6 +124,14 @@ func TestKeyToFigure(t *testing.T) {
 		t.Fatal(err)
 	}
 
+	// No drawing changes its size while figures change: a bar that comes and goes would draw all anew.
+	if _, err := p.Eval(`() => {
+		window.sizes = new Map()
+		const seen = new ResizeObserver((all) => { for (const e of all) window.sizes.set(e.target, (window.sizes.get(e.target) ?? new Set()).add(e.contentRect.width + ' × ' + e.contentRect.height)) })
+		for (const e of document.querySelectorAll('figure [class*=drawing]')) seen.observe(e)
+	}`); err != nil {
+		t.Fatal(err)
+	}
 	had := len(changes())
 	for range 60 {
 		if err := p.Keyboard.Type(input.ArrowDown); err != nil {
@@ -137,6 +146,18 @@ func TestKeyToFigure(t *testing.T) {
 	gap := 0.0
 	for i := 1; i < len(list); i++ {
 		gap = max(gap, list[i].At-list[i-1].At)
+	}
+	sizes, err := p.Eval(`() => [...window.sizes.values()].map((s) => [...s].join(', '))`)
+	if err != nil {
+		t.Fatal(err)
+	}
+	for _, s := range sizes.Value.Arr() {
+		if strings.Contains(s.Str(), ",") {
+			t.Errorf("a drawing changed its size while a key was held: %s", s.Str())
+		}
+	}
+	if len(sizes.Value.Arr()) == 0 {
+		t.Error("no drawing was looked at")
 	}
 	t.Logf("a key held for two seconds: %d changes, the longest gap %.0f ms (wanted: 100 ms)", len(list), gap)
 }
