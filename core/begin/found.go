@@ -225,7 +225,7 @@ func (b *builder) tubeOf(m []float64) (*design.Shape, string) {
 }
 
 // finsSaid is how many fins were counted.
-var finsSaid = regexp.MustCompile(`(?i)(\d+)\s+(?:\w+\s+)?fins\b`)
+var finsSaid = regexp.MustCompile(`(?i)(\d+)\s+(?:[a-z]+\s+)?fins\b`)
 
 // finsOf is a finned sink by its three measures, the least its height.
 func (b *builder) finsOf(line string, s *said, said []float64) (*design.Shape, string) {

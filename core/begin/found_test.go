@@ -24,6 +24,7 @@ func TestFoundBodies(t *testing.T) {
 		"finned heatsink 100 x 60 x 35 mm, 9 fins":  {fins + `"fins":9,"finHeightM":0.03,"finThicknessM":0.0015`, []string{"finThicknessM", "thicknessM"}},
 		"heatsink 9 straight fins 35x60x100":        {fins + `"fins":9,"finHeightM":0.03,"finThicknessM":0.0015`, []string{"finThicknessM", "thicknessM"}},
 		"heatsink 100x60x35, 60 fins":               {fins + `"fins":7,"finHeightM":0.03,"finThicknessM":0.0015`, []string{"finThicknessM", "fins", "thicknessM"}}, // they fill it
+		"heatsink 100x60x35 2 fins":                 {fins + `"fins":2,"finHeightM":0.03,"finThicknessM":0.0015`, []string{"finThicknessM", "thicknessM"}},
 		"heatsink 100x60x35 1 fins":                 {fins + `"fins":7,"finHeightM":0.03,"finThicknessM":0.0015`, []string{"finThicknessM", "fins", "thicknessM"}},
 		"heatsink 100x60x35 with fan":               {fins + `"fins":7,"finHeightM":0.03,"finThicknessM":0.0015,"fan":{"flowM3PerH":11}`, []string{"fan/flowM3PerH", "finThicknessM", "fins", "thicknessM"}},
 		"black anodized plate 200x100x3":            {`"kind":"plate","surface":"anodised","lengthM":0.2,"widthM":0.1,"thicknessM":0.003`, nil},

@@ -261,6 +261,10 @@ func TestMatchesThatTripTheBoard(t *testing.T) {
 	if drained < 1.2*full {
 		t.Fatalf("%g A from full cells, %g A from drained ones", full, drained)
 	}
+	// A board of which no limit is known trips nothing.
+	if found, err := question(t, light).Drivers(context.Background(), []*design.Driver{d}); err != nil || found[0].Fit != Fits {
+		t.Errorf("a board of no known limit: %v, %q, %v", found[0].Fit, found[0].Why(), err)
+	}
 	for _, c := range []struct {
 		maxA float64
 		fit  Fit

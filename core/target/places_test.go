@@ -1,6 +1,7 @@
 package target_test
 
 import (
+	"fmt"
 	"math"
 	"slices"
 	"testing"
@@ -366,7 +367,11 @@ func TestAreaThatNobodySaid(t *testing.T) {
 		return look(t, l, target.Question{})
 	}
 	for _, high := range []float64{0.5, 3} {
-		m := wide(high).Area
+		v := wide(high)
+		m := v.Area
+		if told := fmt.Sprintf("the area is %g × %g m", 2*high, 2*high); !slices.Contains(v.Taken, told) {
+			t.Errorf("it is not told that %s: %q", told, v.Taken)
+		}
 		near(t, "long", m.LengthM, 2*high, 1e-9)
 		near(t, "across", m.WidthM, 2*high, 1e-9)
 		if lands := m.Landing; lands < 0.5 || lands > 0.62 { // a circle of that radius in the square: 0.5
