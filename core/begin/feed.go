@@ -130,17 +130,22 @@ func (b *builder) pack(id, fact, line string, s *said, picked *design.Part) feed
 	f.primary = cell.Chemistry == "alkaline" || cell.Chemistry == "zinc-carbon" || cell.Chemistry == "lithium-1.5" || cell.Chemistry == "lithium-3.0"
 	series := "/feeds/power/sources/" + id + "/pack/series"
 	switch {
-	case blockOf > 0 && s.series <= 0 && s.parallel <= 0:
-		pack.Series = blockOf
+	// Of pouch packs 3S tells cells; of other blocks it tells blocks.
+	case blockOf > 0 && (cell.Chemistry != "li-ion-4.2" || s.series <= 0 && s.parallel <= 0):
+		each := blockOf
 		if v, ok := s.first("voltage"); ok {
-			pack.Series = cellsOf(v.mid(), &cell)
+			each = cellsOf(v.mid(), &cell)
 		} else {
 			b.assume(series, "%s", what)
 		}
-		if n = max(n, 1); s.series < 0 {
-			pack.Series *= n
-		} else {
-			pack.Parallel = n
+		blocks := max(n, 1)
+		switch {
+		case s.series > 0:
+			pack.Series, pack.Parallel = each*s.series, max(s.parallel, 1)
+		case s.series < 0:
+			pack.Series = each * blocks
+		default:
+			pack.Series, pack.Parallel = each, max(s.parallel, blocks)
 		}
 	case s.has("laptop", "notebook") && s.has("battery", "pack") && s.series == 0 && s.parallel == 0 && laptopPacks[n] != [2]int{}:
 		pack.Series, pack.Parallel = laptopPacks[n][0], laptopPacks[n][1]
@@ -149,6 +154,8 @@ func (b *builder) pack(id, fact, line string, s *said, picked *design.Part) feed
 		pack.Series, pack.Parallel = s.series, max(s.parallel, 1)
 		if n > pack.Series && s.parallel <= 0 && n%pack.Series == 0 {
 			pack.Parallel = n / pack.Series
+		} else if blockOf > 0 && n > 1 && s.parallel <= 0 && !s.has("cell", "cells") {
+			pack.Parallel = n // so many packs of that
 		}
 	case s.series < 0:
 		pack.Series = max(n, 1)

@@ -91,7 +91,7 @@ func (b *builder) shapeOf(line string, s *said) (shape *design.Shape, what strin
 		b.assume("/bodies/body/shape/diameterM", "nothing but the round boards under the emitters, as one")
 		b.assume("/bodies/body/shape/thicknessM", "usual for such boards")
 		return &design.Shape{Kind: "disc", DiameterM: &across, ThicknessM: ptr(boardThickM)}, "board of " + units.Format(across, "length", 3) + " and nothing else"
-	case s.has("tube", "pipe", "round", "host", "torch", "flashlight", "cylinder", "diameter", "dia", "can") && (len(m) > 0 || s.has("host", "torch", "flashlight")):
+	case s.has("tube", "pipe", "round", "host", "torch", "flashlight", "cylinder", "diameter", "dia", "tin can", "beer can") && (len(m) > 0 || s.has("host", "torch", "flashlight")):
 		return b.tubeOf(m)
 	case len(m) >= 2 && s.has("channel", "angle", "profile", "stud", "u", "l", "u-channel", "l-profile"):
 		return b.sectionOf(s, m)

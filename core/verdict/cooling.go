@@ -66,13 +66,13 @@ func (j *judge) unknownPad(b *design.Body, m *heat.Material) {
 		at := ""
 		switch {
 		case n.Array != nil && (n.Array.Joint == nil || n.Array.Joint.AreaM2 == nil):
-			at = "/array/joint/areaM2"
+			at = p.pointer + "/array/joint/areaM2"
 		case n.Strip != nil && j.data(n.Strip.PartID) != nil && j.data(n.Strip.PartID).Strip.WidthM == nil:
-			at = "/strip"
+			at = j.partPointer(n.Strip.PartID) + "/strip/widthM"
 		default:
 			continue
 		}
-		j.add(Finding{Code: "unknown-pad", Severity: Caution, Stage: "heat", Node: id, Pointer: p.pointer + at, Title: "Hotter than it seems",
+		j.add(Finding{Code: "unknown-pad", Severity: Caution, Stage: "heat", Node: id, Pointer: at, Title: "Hotter than it seems",
 			Why: fmt.Sprintf("%s sits on %s, which conducts %.2g W/(m·K): heat stays under it, and how large it is there is not known. What is told is as if the whole of %s were warm alike. Give the area under a board, or the width of the strip.", n.Called(), strings.ToLower(m.Word), m.Conductivity, b.Name)})
 	}
 }
