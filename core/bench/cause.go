@@ -142,7 +142,7 @@ func (w *writer) suspects(tolerances []band.Tolerance) ([]suspect, error) {
 			t := &tolerances[k]
 			change := t.Change(max(-0.95, by*t.Spread))
 			if q, err := newSolved(w.ctx, w.m, change); err == nil {
-				out = append(out, suspect{strings.TrimSpace(fmt.Sprintf("%s: %s instead of %s %s", t.Label, units.Digits(change.Value, 3), units.Digits(t.Change(0).Value, 3), unitOf(w.m, t.Pointer))), t.At, min(by*by/4, farPrice), read(q)})
+				out = append(out, suspect{strings.TrimSpace(fmt.Sprintf("%s: %s instead of %s %s", t.Label, units.Plain(change.Value, 3), units.Plain(t.Change(0).Value, 3), unitOf(w.m, t.Pointer))), t.At, min(by*by/4, farPrice), read(q)})
 			}
 		}
 	}
@@ -176,7 +176,7 @@ func (w *writer) suspects(tolerances []band.Tolerance) ([]suspect, error) {
 				if err != nil {
 					continue
 				}
-				out = append(out, suspect{fmt.Sprintf(f.why, n.Called(), units.Digits(v, 2)), at, faultPrice, read(q)})
+				out = append(out, suspect{fmt.Sprintf(f.why, n.Called(), units.Plain(v, 2)), at, faultPrice, read(q)})
 			}
 		}
 	}

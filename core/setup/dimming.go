@@ -56,7 +56,7 @@ func (b *bench) dimming(p *Plan) {
 		if b.d.RiseS != nil {
 			least := driver.LowestDuty(*b.d.RiseS, hz)
 			a.LowestDuty = &least
-			say("At %s Hz its current follows a duty of %s or more.", units.Digits(hz, 4), units.Format(least, "fraction", 2))
+			say("At %s Hz its current follows a duty of %s or more.", units.Plain(hz, 4), units.Format(least, "fraction", 2))
 		}
 		if b.q.ClockHz > hz {
 			bits := driver.DutyBits(b.q.ClockHz, hz)

@@ -83,7 +83,7 @@ func (l *Lit) around(ctx context.Context) (*Around, error) {
 		}
 		out.Eyes = append(out.Eyes, best)
 		if out.Glaring == "" && best.Lux > glareTimes*max(best.Ground, 0.1) {
-			out.Glaring = fmt.Sprintf("At %.3g m eyes at %.3g m get %s lx, the ground there %s lx: it dazzles. Hang it above eye height, shade the side one looks from, or put a diffuser before it.", far, out.EyeM, units.Digits(best.Lux, 2), units.Digits(best.Ground, 2))
+			out.Glaring = fmt.Sprintf("At %.3g m eyes at %.3g m get %s lx, the ground there %s lx: it dazzles. Hang it above eye height, shade the side one looks from, or put a diffuser before it.", far, out.EyeM, units.Plain(best.Lux, 2), units.Plain(best.Ground, 2))
 		}
 	}
 	return out, nil

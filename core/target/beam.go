@@ -264,7 +264,7 @@ func (l *Lit) Compare(with *Lit, name string) *Comparison {
 	c := &Comparison{With: name, Lumens: l.Lumens() / with.Lumens(), Distance: math.Sqrt(a / b), PeakCd: b, DistanceM: lighting.BeamDistance(b), HeightM: with.middle().Z, Reaches: outlines(upright(other, toward, up), toward, up)}
 	say := func(times float64, what string) string {
 		step := max(times, 1/times)
-		switch as := fmt.Sprintf("%s times as much %s", units.Digits(times, 3), what); {
+		switch as := fmt.Sprintf("%s times as much %s", units.Plain(times, 3), what); {
 		case step < 1.02:
 			return "as much " + what
 		case step < hardlyTimes:

@@ -93,11 +93,11 @@ func (l *Lit) reached(v *View) *Reached {
 	r.Met = r.Got >= r.Low*(1-missedShare) && !r.TooFar
 	switch {
 	case r.TooFar:
-		r.Words = fmt.Sprintf("%s %s is more than %s, %s", units.Digits(r.Got, 3), r.Unit, units.Digits(*r.High, 3), mostOf(crop, r, b.PPFD))
+		r.Words = fmt.Sprintf("%s %s is more than %s, %s", units.Plain(r.Got, 3), r.Unit, units.Plain(*r.High, 3), mostOf(crop, r, b.PPFD))
 	case r.Met:
-		r.Words = fmt.Sprintf("%s %s: as %s", units.Digits(r.Got, 3), r.Unit, r.Of)
+		r.Words = fmt.Sprintf("%s %s: as %s", units.Plain(r.Got, 3), r.Unit, r.Of)
 	default:
-		r.Words = fmt.Sprintf("%s %s is %.0f %% of what is %s", units.Digits(r.Got, 3), r.Unit, 100*r.Got/r.Low, r.Of)
+		r.Words = fmt.Sprintf("%s %s is %.0f %% of what is %s", units.Plain(r.Got, 3), r.Unit, 100*r.Got/r.Low, r.Of)
 	}
 	return r
 }
@@ -107,7 +107,7 @@ func mostOf(crop *Crop, r *Reached, wanted *float64) string {
 	if crop != nil && *r.High == crop.High {
 		return "the most that is usual for " + crop.Name
 	}
-	return fmt.Sprintf("too much where %s are wanted", units.Digits(*wanted, 3))
+	return fmt.Sprintf("too much where %s are wanted", units.Plain(*wanted, 3))
 }
 
 // Reach is how a solved light stands to what is wanted of it, 30 s after switch-on: what answers
@@ -252,7 +252,7 @@ func (l *Lit) mendHeight(ctx context.Context, v *View, goal float64) error {
 	}
 	if goal > near || goal < far {
 		if goal > near {
-			v.Target.Mends = append(v.Target.Mends, Mend{Label: "hang it lower", Why: fmt.Sprintf("even at %.2g m only %s %s come", low, units.Digits(near, 3), v.Target.Unit)})
+			v.Target.Mends = append(v.Target.Mends, Mend{Label: "hang it lower", Why: fmt.Sprintf("even at %.2g m only %s %s come", low, units.Plain(near, 3), v.Target.Unit)})
 		}
 		return nil
 	}

@@ -268,6 +268,16 @@ func Format(value float64, quantity string, digits int) string {
 	return strings.TrimSpace(Digits(value, digits) + " " + unit)
 }
 
+// Plain writes a figure with so many significant digits at most, no noughts behind it, and never
+// as a power of ten.
+func Plain(value float64, digits int) string {
+	s := Digits(value, digits)
+	if strings.Contains(s, ".") {
+		s = strings.TrimRight(strings.TrimRight(s, "0"), ".")
+	}
+	return s
+}
+
 // Digits writes a figure with so many significant digits, and never as a power of ten.
 func Digits(value float64, digits int) string {
 	if value == 0 {
@@ -316,4 +326,4 @@ func Degrees(x float64) string { return Format(x, "temperature", 2) }
 func Duration(s float64) string { return Format(s, "duration", 2) }
 
 // Kelvins writes a difference of temperatures.
-func Kelvins(x float64) string { return Digits(x, 2) + " K" }
+func Kelvins(x float64) string { return Plain(x, 2) + " K" }

@@ -161,7 +161,9 @@ func TestDigits(t *testing.T) {
 			t.Errorf("%g with %d digits: %q, want %q", c.x, c.digits, got, c.want)
 		}
 	}
-	if got := Kelvins(273.6); got != "270 K" {
-		t.Errorf("%q", got)
+	for got, want := range map[string]string{Kelvins(273.6): "270 K", Kelvins(3): "3 K", Plain(100, 4): "100", Plain(20000, 4): "20000", Plain(0.70, 3): "0.7", Plain(1250, 3): "1250", Plain(8.594, 3): "8.59", Plain(0, 2): "0"} {
+		if got != want {
+			t.Errorf("%q, want %q", got, want)
+		}
 	}
 }

@@ -20,7 +20,7 @@ func levelPointer(p *place) string {
 	return at + "/dimming"
 }
 
-func hertz(x float64) string { return units.Digits(x, 4) + " Hz" }
+func hertz(x float64) string { return units.Plain(x, 4) + " Hz" }
 
 // dimming judges how a driver is dimmed: whether it can be, down to where, and how
 // its light flickers.
