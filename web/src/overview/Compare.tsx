@@ -41,7 +41,7 @@ export function Compare({ light }: { light: Light }) {
   const [all, setAll] = useState(false)
   if (light.variants.length < 2) return <Box sx={{ color: 'var(--ink-soft)' }}>There is one variant. Make another with + beside its name, change what you like in it, and both stand here side by side.</Box>
   return (
-    <Box data-testid="compare" sx={{ overflowX: 'auto' }}>
+    <Box data-testid="compare" sx={{ overflowX: 'auto', minHeight: 'max-content' }}>
       <Box component="table" sx={{ borderCollapse: 'collapse', width: '100%', fontSize: 13.5, '& th, & td': { textAlign: 'left', py: 0.4, pr: 2, borderTop: '1px solid var(--line)', verticalAlign: 'top' }, '& thead th': { borderTop: 0 }, '& tbody th': { fontWeight: 400, color: 'var(--ink-soft)' } }}>
         <thead>
           <tr>
