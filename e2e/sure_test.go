@@ -20,7 +20,7 @@ func TestRuntimePane(t *testing.T) {
 	id := copyOf(t, "shore-search-handlamp.json", "Handlamp, how long")
 	p := open(t, "/lights/"+id+"/source?pane=runtime")
 	p.until("four schools", `() => document.querySelectorAll("ul[aria-label='Schools of runtime'] > li").length === 4`)
-	p.sees("wrong here: the emitters take 1.5 A together")
+	p.sees("wrong here: the emitters take 1.50 A together")
 	p.sees("goes out at once")
 	p.figure("wantedH", "9 h")
 	p.sees("3 strings in parallel")

@@ -67,7 +67,8 @@ export const FigureField = memo(function FigureField({ label, pointer, quantity,
         // 0.9 in a field of percents: most write a share so.
         if (quantity === 'fraction' && isBare(typed) && x > 0 && x <= 0.01 && !(value !== undefined && value < smallShare)) throw new UnitError(`${+(x * 100).toPrecision(4)} % or ${+(x * 1e4).toPrecision(4)} %? Type the %`)
         check(x)
-        const far = value !== undefined && value > 0 && x > 0 && quantity !== 'count' && quantity !== 'fraction' && (x / value >= farOff || value / x >= farOff)
+        // From a blink to what no eye sees is a thousandfold: that is no slip.
+        const far = value !== undefined && value > 0 && x > 0 && quantity !== 'count' && quantity !== 'fraction' && quantity !== 'frequency' && (x / value >= farOff || value / x >= farOff)
         if (far && isBare(typed)) throw new UnitError(`${text(editable(x, quantity, settings))} in the place of ${text(editable(value, quantity, settings))}? Type the unit if so`)
         if (x !== value) onChange(x, true)
       }
