@@ -206,7 +206,7 @@ func (l *Lit) picture(ctx context.Context, v *View, variant int, q Question) (er
 	return err
 }
 
-// above tells of lights that do not hang above what they are to light.
+// above tells of lights that do not hang above what they are to light, and of an area of no size.
 func (l *Lit) above(kind string) error {
 	if kind == "beam" || len(l.points) == 0 {
 		return nil
@@ -221,6 +221,10 @@ func (l *Lit) above(kind string) error {
 	what := "the lit plane"
 	if kind == "tank" {
 		what = "the surface of the water: lights in the water are not calculated"
+	}
+	none := func(side *float64) bool { return side != nil && *side <= 0 }
+	if b := &l.Light.Brief; kind != "tank" && (none(b.AreaM) || none(b.AreaAcrM)) {
+		return fmt.Errorf("the area that is to be lit has no size: give its length and width beside")
 	}
 	if lowest <= 0 {
 		return fmt.Errorf("a light hangs %.3g m below %s; raise it beside", -lowest, what)

@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"math"
 	"slices"
+	"strings"
 	"testing"
 
 	"photherm/core/design"
@@ -380,5 +381,22 @@ func TestAreaThatNobodySaid(t *testing.T) {
 	}
 	if m := wide(0.05).Area; m.LengthM > 0.3 || m.WidthM != 0.4 {
 		t.Errorf("from near the face: %g × %g m", m.LengthM, m.WidthM)
+	}
+}
+
+// An area of no size is told as such, and nothing else is lit in its place; a tank has its own.
+func TestAreaOfNoSize(t *testing.T) {
+	for name, told := range map[string]bool{"germination-rack": true, "chart-table-strip": true, "eelgrass-tank": false, "shore-search-handlamp": false} {
+		for _, change := range []func(b *design.Brief){func(b *design.Brief) { b.AreaM = new(0.0) }, func(b *design.Brief) { b.AreaAcrM = new(0.0) }} {
+			l := demo(t, name)
+			change(&l.Brief)
+			v, err := target.Look(t.Context(), l, 0, target.Question{})
+			if err != nil {
+				t.Fatal(err)
+			}
+			if got := strings.Contains(v.Fault, "has no size"); got != told || told && v.Area != nil && len(v.Area.Values) > 0 {
+				t.Errorf("%s: %q", name, v.Fault)
+			}
+		}
 	}
 }
