@@ -6,7 +6,6 @@ import (
 	"testing"
 	"time"
 
-	"github.com/go-rod/rod"
 	"github.com/go-rod/rod/lib/input"
 )
 
@@ -52,10 +51,13 @@ func TestKeyToFigure(t *testing.T) {
 		return result.Value.Str()
 	}
 	first := strip()
-	field := p.get("input[data-pointer$='driver/setCurrentA']", "")
-	if err := field.Focus(); err != nil {
-		t.Fatal(err)
+	// A field that was got is not held for long: what is waited for has an end.
+	focus := func(figure string) {
+		if err := p.get("input[data-pointer$='driver/"+figure+"']", "").Focus(); err != nil {
+			t.Fatal(err)
+		}
 	}
+	focus("setCurrentA")
 	type change struct{ At, Took float64 }
 	changes := func() (list []change) {
 		result, err := p.Eval(`() => window.went`)
@@ -87,9 +89,7 @@ func TestKeyToFigure(t *testing.T) {
 	p.figure("driver/setCurrentA", "2.8 A") // far from where a step gets another size
 	p.wait("its figures", func() (bool, error) { return strip() != first, nil })
 	p.rested()
-	if err := field.Focus(); err != nil {
-		t.Fatal(err)
-	}
+	focus("setCurrentA")
 	before := strip()
 	var steps, leaps []float64
 	// Three steps down and two up, twelve times; then as many up as are left.
@@ -106,11 +106,8 @@ func TestKeyToFigure(t *testing.T) {
 	tell("a key", steps)
 	p.wait("the ribbon as it was, after as many steps up as down", func() (bool, error) { return strip() == before, nil })
 	// Now in this field, now in that.
-	fields := []*rod.Element{field, p.get("input[data-pointer$='driver/efficiency']", "")}
 	for i := range 40 {
-		if err := fields[i%2].Focus(); err != nil {
-			t.Fatal(err)
-		}
+		focus([]string{"setCurrentA", "efficiency"}[i%2])
 		time.Sleep(250 * time.Millisecond) // as long as a hand needs from there to the key
 		key := input.ArrowDown
 		if i >= 20 {
@@ -120,9 +117,7 @@ func TestKeyToFigure(t *testing.T) {
 	}
 	tell("a key in another field than before", leaps)
 	p.wait("the ribbon as it was, after as many steps up as down in two fields", func() (bool, error) { return strip() == before, nil })
-	if err := field.Focus(); err != nil {
-		t.Fatal(err)
-	}
+	focus("setCurrentA")
 
 	// No drawing changes its size while figures change: a bar that comes and goes would draw all anew.
 	if _, err := p.Eval(`() => {
