@@ -170,13 +170,14 @@ func (c *compiler) bodiesOf(v *design.Variant) {
 			if b.FilmPower != nil {
 				law.Power = *b.FilmPower
 			}
+			c.dries = c.dries || b.Shape.Wet
 			c.connect(t, c.airOf(i), law)
 			if f := b.Shape.Fan; f != nil && f.NodeID != "" {
 				c.blown(&c.links[len(c.links)-1], f)
 			}
 		}
-		if sun := c.light.Conditions.SunWPerM2; sun != nil && b.SunM2 != nil {
-			c.connect(t, air, heat.Sun(*sun**b.SunM2*heat.Absorbs(c.shapeOf[b.ID])))
+		if sun := heat.SunOn(b, c.shapeOf[b.ID], c.light.Conditions.SunWPerM2); sun != 0 {
+			c.connect(t, air, sun)
 		}
 	}
 }

@@ -73,6 +73,7 @@ type Model struct {
 	bodyOf   []int // lump of the body each node sits on; −1: the surroundings
 	cellBody []int // of each feeder
 	ambientC float64
+	dries    bool // a body of it is wet: it may be cooler than the air
 	startC   float64
 	states   int // of the sources; temperatures follow
 	missing  []Missing

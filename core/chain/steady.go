@@ -6,6 +6,7 @@ import (
 	"math"
 
 	"photherm/core/circuit"
+	"photherm/core/heat"
 )
 
 // A SteadyState is where the light settles at constant charge.
@@ -84,10 +85,15 @@ func (s *Solver) overheats(hot int) string {
 	return fmt.Sprintf("there is no steady state that it bears: %s passes %.0f °C, and it overheats", l.name, l.bearsC)
 }
 
-// possible tells whether a state may be one: what makes heat is not colder than the air.
+// possible tells whether a state may be one: what makes heat is not colder than the air, unless
+// something dries there.
 func (s *Solver) possible(y []float64) bool {
+	coldest := s.ambientC - 1e-3
+	if s.m.dries {
+		coldest -= heat.MostDriedK
+	}
 	for _, t := range y[s.m.states:] {
-		if t < s.ambientC-1e-3 {
+		if t < coldest {
 			return false
 		}
 	}

@@ -29,6 +29,22 @@ func TestLayer(t *testing.T) {
 	}
 }
 
+// Aluminium on aluminium, 10 µm rough, in air at 1 bar: 2.75e-4 m²K/W (Incropera & DeWitt, table
+// of thermal contact resistances, from memory). Only that of the usual layers is dry.
+func TestPressedOnDry(t *testing.T) {
+	layers := UsualLayers()
+	for i, l := range layers {
+		l.Joint.AreaM2 = p(1)
+		r, ok := JointKPerW(&l.Joint)
+		if dry := i == len(layers)-1; !ok || Dry(&l.Joint) != dry || dry && math.Abs(r/2.75e-4-1) > 0.01 {
+			t.Errorf("%s: %g m²K/W, dry %v", l.Word, r, Dry(&l.Joint))
+		}
+	}
+	if Dry(nil) || Dry(&design.Joint{}) || Dry(&design.Joint{KPerW: p(3), Conductivity: p(0.02)}) {
+		t.Error("dry without a layer")
+	}
+}
+
 func TestBodies(t *testing.T) {
 	// CRC Handbook: aluminium 0.897 J/(g·K); 310 g are 279 J/K.
 	if c, ok := CapacityJPerK(&design.Body{MassKg: p(0.31)}); !ok || math.Abs(c-279) > 2 {

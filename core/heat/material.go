@@ -85,3 +85,12 @@ func Absorbs(s *design.Shape) float64 {
 	}
 	return bareMetal
 }
+
+// SunOn is what the sun brings to a body, W, of so much a square metre; nought where nothing
+// of it is in the sun.
+func SunOn(b *design.Body, s *design.Shape, perM2W *float64) Sun {
+	if perM2W == nil || b.SunM2 == nil {
+		return 0
+	}
+	return Sun(*perM2W * *b.SunM2 * Absorbs(s))
+}

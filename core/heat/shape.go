@@ -448,12 +448,19 @@ func (b *Body) StillPower() (power float64, ok bool) {
 	return math.Log(films(1.1*TiltRiseK)/films(TiltRiseK/1.1)) / math.Log(1.1*1.1), true
 }
 
+// MostDriedK is by how much what dries off cools a body at most (chosen: the wet bulb of the
+// dampness that is taken stands some 5 K below air of 40 °C).
+const MostDriedK = 30
+
 // RiseAt is how warm a body gets above air of a temperature when it gives so many watts, K:
-// by bisection. It is not ok beyond 500 K.
+// by bisection; a wet one may be cooler than the air. It is not ok beyond 500 K.
 func (b *Body) RiseAt(w, airC, driveV float64) (riseK float64, ok bool) {
 	low, high := 0.0, 500.0
-	if w <= 0 {
+	switch {
+	case w <= 0:
 		return 0, true
+	case b.Watts(airC, airC, driveV) > w:
+		low, high = -MostDriedK, 0
 	}
 	if b.Watts(airC+high, airC, driveV) < w {
 		return 0, false

@@ -112,7 +112,7 @@ func TestDiscCoolerAndDrawnProfile(t *testing.T) {
 	within(t, "stopped, not measured", body(t, cooler).Watts(60, 20, 12), 80.0/6, 1e-9)
 	cooler.Fan = nil
 	within(t, "its fan by itself", body(t, cooler).Watts(60, 20, 0), 80, 1e-9)
-	if got, _ := Size(&cooler, 40, 20, 60, 0, 1); got.RuleEndC != nil || *got.EndsAtC != 40 && math.Abs(*got.EndsAtC-40) > 1e-6 {
+	if got, _ := Size(&cooler, 40, 60, Surroundings{AirC: 20, Pressure: 1}); got.RuleEndC != nil || *got.EndsAtC != 40 && math.Abs(*got.EndsAtC-40) > 1e-6 {
 		t.Errorf("a cooler has no surface that the area rule could speak of: %+v", got)
 	}
 
@@ -185,7 +185,7 @@ func TestLyingProfile(t *testing.T) {
 	radiates := Radiation(60, 25, 0.9) * lies.RadiantM2
 	within(t, "standing", stands.Watts(60, 25, 0), VerticalPlate(60, 25, 0.2, 1)*0.18*35+radiates, 1e-9)
 	within(t, "lying", lies.Watts(60, 25, 0), 0.7*VerticalPlate(60, 25, 0.1, 1)*0.18*35+radiates, 1e-9)
-	got, _ := Size(&shape, 10, 25, 60, 0, 1)
+	got, _ := Size(&shape, 10, 60, Surroundings{AirC: 25, Pressure: 1})
 	within(t, "the rule's watts", got.RuleW, 0.18/(17*inch*inch), 1e-9)
 	// What blows through it does not mind how it lies; through what, must be known.
 	shape.Fan, shape.Pose = &design.Fan{FlowM3H: 60}, ""
@@ -212,7 +212,7 @@ func TestAreaRule(t *testing.T) {
 	}{
 		{profile(40, 20, nil), 88, 1500, 38, 47}, {profile(40, 20, blows), 88, 528, 13.2, 133}, {profile(140, 12, nil), 99, 1683, 12, 99}, {profile(140, 12, blows), 280, 1680, 12, 280},
 	} {
-		got, lacks := Size(c.s, c.heatW, 25, 60, 0, 1)
+		got, lacks := Size(c.s, c.heatW, 60, Surroundings{AirC: 25, Pressure: 1})
 		if got == nil {
 			t.Fatal(lacks)
 		}
@@ -230,7 +230,7 @@ func TestAreaRule(t *testing.T) {
 func TestBestNumberOfFins(t *testing.T) {
 	for _, high := range []float64{0.06, 0.12, 0.25} {
 		s := design.Shape{Kind: "fins", LengthM: &high, WidthM: p(0.12), ThicknessM: p(0.005), Fins: 30, FinHeightM: p(0.02), FinThickM: p(0.0008)}
-		got, _ := Size(&s, 15, 25, 60, 0, 1)
+		got, _ := Size(&s, 15, 60, Surroundings{AirC: 25, Pressure: 1})
 		coolest := math.Inf(1)
 		for n := 2; n < 60; n++ {
 			s.Fins = n
@@ -276,7 +276,7 @@ func TestBeyondTheLaws(t *testing.T) {
 // stopped is that of the same sink in still air.
 func TestSizingByPhysics(t *testing.T) {
 	s := design.Shape{Kind: "fins", LengthM: p(0.1), WidthM: p(0.1), ThicknessM: p(0.005), Fins: 12, FinHeightM: p(0.03), FinThickM: p(0.0015), Surface: "anodised"}
-	got, _ := Size(&s, 20, 25, 60, 0, 1)
+	got, _ := Size(&s, 20, 60, Surroundings{AirC: 25, Pressure: 1})
 	if got.EndsAtC == nil || got.PhysicsLengthM == nil || got.StoppedC != nil || got.BestSpacingM == nil {
 		t.Fatalf("%+v", got)
 	}
@@ -293,18 +293,18 @@ func TestSizingByPhysics(t *testing.T) {
 	within(t, "spacing", *got.SpacingM, (0.1-12*0.0015)/11, 1e-12)
 	blown := s
 	blown.Fan = &design.Fan{FlowM3H: 20}
-	with, _ := Size(&blown, 20, 25, 60, 0, 1)
+	with, _ := Size(&blown, 20, 60, Surroundings{AirC: 25, Pressure: 1})
 	within(t, "stopped", *with.StoppedC, *got.EndsAtC, 1e-9)
 	if *with.EndsAtC >= *got.EndsAtC-5 {
 		t.Errorf("%g °C blown, %g °C still", *with.EndsAtC, *got.EndsAtC)
 	}
-	if none, _ := Size(&s, 5000, 25, 60, 0, 1); none.PhysicsLengthM != nil || none.EndsAtC != nil {
+	if none, _ := Size(&s, 5000, 60, Surroundings{AirC: 25, Pressure: 1}); none.PhysicsLengthM != nil || none.EndsAtC != nil {
 		t.Errorf("5 kW: %+v", none)
 	}
-	if cold, _ := Size(&s, 20, 65, 60, 0, 1); cold.PhysicsW != 0 || cold.PhysicsLengthM != nil {
+	if cold, _ := Size(&s, 20, 60, Surroundings{AirC: 65, Pressure: 1}); cold.PhysicsW != 0 || cold.PhysicsLengthM != nil {
 		t.Errorf("air above the limit: %+v", cold)
 	}
-	if none, lacks := Size(&design.Shape{Kind: "box"}, 20, 25, 60, 0, 1); none != nil || len(lacks) != 3 {
+	if none, lacks := Size(&design.Shape{Kind: "box"}, 20, 60, Surroundings{AirC: 25, Pressure: 1}); none != nil || len(lacks) != 3 {
 		t.Errorf("without measures: %+v, %v", none, lacks)
 	}
 }

@@ -20,7 +20,8 @@ const (
 // A Sizing is a body held against the heat it must carry, by both schools.
 type Sizing struct {
 	HeatW    float64  `json:"heatW" doc:"Heat that arises on it, W"`
-	AirC     float64  `json:"airC"`
+	SunW     float64  `json:"sunW" doc:"Heat that the sun brings on top, W: physics counts it, the area rule knows none"`
+	AirC     float64  `json:"airC" doc:"The air around it: of a body in a housing or tent that in there, °C"`
 	LimitC   float64  `json:"limitC" doc:"How warm it may get, °C"`
 	AreaM2   float64  `json:"areaM2" doc:"Its surface, m²"`
 	WithFan  bool     `json:"withFan" doc:"Whether air is driven over it"`
@@ -42,53 +43,80 @@ type Sizing struct {
 	KPerW          *float64 `json:"kPerW" doc:"What that comes to at rest, K/W"`
 }
 
+// Surroundings are what is around a body that is sized.
+type Surroundings struct {
+	AirC     float64 // of the air around it, °C
+	SunW     float64 // that its surface takes up from the sun, W
+	DriveV   float64 // of its fan
+	Pressure float64 // over that at sea level
+	Power    float64 // of its film, as it was measured: Body.Power
+}
+
+// body is a shape in them; nil: it lacks what is listed.
+func (in *Surroundings) body(s *design.Shape) (b *Body, lacks []string) {
+	if b, lacks = NewBody(s, in.Pressure); b != nil {
+		b.Power = in.Power
+	}
+	return b, lacks
+}
+
+// endsAt is where a body comes to rest with so much heat of its own, °C; nil: beyond 500 K
+// above the air.
+func (in *Surroundings) endsAt(b *Body, heatW float64) *float64 {
+	if rise, ok := b.RiseAt(heatW+in.SunW, in.AirC, in.DriveV); ok {
+		return new(in.AirC + rise)
+	}
+	return nil
+}
+
+// carries is how much heat of its own a body carries at a temperature, W; less than nought:
+// the sun alone makes it hotter.
+func (in *Surroundings) carries(b *Body, bodyC float64) float64 {
+	return b.Watts(bodyC, in.AirC, in.DriveV) - in.SunW
+}
+
 // Size holds a shape against heat and a highest temperature. What the shape still lacks is
-// listed; there is no sizing then. driveV is the voltage of its fan.
-func Size(s *design.Shape, heatW, airC, limitC, driveV, pressure float64) (*Sizing, []string) {
-	b, lacks := NewBody(s, pressure)
+// listed; there is no sizing then.
+func Size(s *design.Shape, heatW, limitC float64, in Surroundings) (*Sizing, []string) {
+	b, lacks := in.body(s)
 	if b == nil {
 		return nil, lacks
 	}
-	out := &Sizing{HeatW: heatW, AirC: airC, LimitC: limitC, AreaM2: b.AreaM2, WithFan: b.flow(driveV) > 0 || b.speed > 0}
+	airC, driveV := in.AirC, in.DriveV
+	out := &Sizing{HeatW: heatW, SunW: in.SunW, AirC: airC, LimitC: limitC, AreaM2: b.AreaM2, WithFan: b.flow(driveV) > 0 || b.speed > 0}
 	out.OffShare = offShare(s, out.WithFan)
 	perW := PassiveM2PerW
 	if out.WithFan {
 		perW = FanM2PerW
 	}
 	out.RuleM2, out.RuleW = heatW*perW, b.AreaM2/perW
-	if rise, ok := b.RiseAt(heatW, airC, driveV); ok {
-		out.EndsAtC = new(airC + rise)
-		if heatW > 0 {
-			out.KPerW = new(rise / heatW)
-		}
+	out.EndsAtC = in.endsAt(b, heatW)
+	if all := heatW + in.SunW; out.EndsAtC != nil && all > 0 {
+		out.KPerW = new((*out.EndsAtC - airC) / all)
 	}
 	if heatW > 0 && b.AreaM2 > 0 {
 		// A like surface that many times as large carries its share of the heat.
-		if rise, ok := b.RiseAt(heatW*b.AreaM2/out.RuleM2, airC, driveV); ok {
-			out.RuleEndC = new(airC + rise)
-		}
+		out.RuleEndC = in.endsAt(b, heatW*b.AreaM2/out.RuleM2)
 	}
 	if limitC > airC {
-		out.PhysicsW = b.Watts(limitC, airC, driveV)
+		out.PhysicsW = max(in.carries(b, limitC), 0)
 	}
 	if s.Fan != nil && !s.Fan.Stopped {
 		still := *s
 		still.Fan = nil
-		if calm, _ := NewBody(&still, pressure); calm != nil {
-			if rise, ok := calm.RiseAt(heatW, airC, 0); ok {
-				out.StoppedC = new(airC + rise)
-			}
+		if calm, _ := in.body(&still); calm != nil {
+			out.StoppedC = in.endsAt(calm, heatW)
 		}
 	}
 	if b.fins != nil && out.EndsAtC != nil && *out.EndsAtC > airC {
 		out.SpacingM = new(b.fins.spacingM)
-		out.BestSpacingM = new(BestSpacing(*out.EndsAtC, airC, b.fins.lengthM, pressure))
-		out.bestFins(s, driveV, pressure)
+		out.BestSpacingM = new(BestSpacing(*out.EndsAtC, airC, b.fins.lengthM, in.Pressure))
+		out.bestFins(s, &in)
 	}
 	if s.LengthM != nil && (s.Kind == "profile" || s.Kind == "fins") && heatW > 0 {
 		out.RuleLengthM = new(*s.LengthM * out.RuleM2 / b.AreaM2)
-		out.PhysicsLengthM = longEnough(s, heatW, airC, limitC, driveV, pressure)
-		out.SureLengthM = longEnough(s, heatW/(1-out.OffShare), airC, limitC, driveV, pressure)
+		out.PhysicsLengthM = longEnough(s, heatW, limitC, &in)
+		out.SureLengthM = longEnough(s, heatW/(1-out.OffShare)+in.SunW*out.OffShare/(1-out.OffShare), limitC, &in)
 	}
 	return out, nil
 }
@@ -116,14 +144,14 @@ const leastGapM = 1e-3
 
 // bestFins looks for the number of fins on a base that gives most at the temperature that it
 // then comes to.
-func (z *Sizing) bestFins(s *design.Shape, driveV, pressure float64) {
+func (z *Sizing) bestFins(s *design.Shape, in *Surroundings) {
 	other, at := *s, *z.EndsAtC
 	for range 3 {
 		best, most := 0, 0.0
 		for n := 2; float64(n)**s.FinThickM+float64(n-1)*leastGapM <= *s.WidthM; n++ {
 			other.Fins = n
-			b, _ := NewBody(&other, pressure)
-			if w := b.Watts(at, z.AirC, driveV); w > most {
+			b, _ := in.body(&other)
+			if w := b.Watts(at, in.AirC, in.DriveV); w > most {
 				best, most = n, w
 			}
 		}
@@ -131,26 +159,26 @@ func (z *Sizing) bestFins(s *design.Shape, driveV, pressure float64) {
 			return
 		}
 		other.Fins = best
-		b, _ := NewBody(&other, pressure)
-		rise, ok := b.RiseAt(z.HeatW, z.AirC, driveV)
-		if !ok {
+		b, _ := in.body(&other)
+		ends := in.endsAt(b, z.HeatW)
+		if ends == nil {
 			return
 		}
-		at = z.AirC + rise
-		z.BestFins, z.BestEndsAtC = new(best), new(at)
+		at = *ends
+		z.BestFins, z.BestEndsAtC = new(best), ends
 	}
 }
 
 // longEnough is the shortest length of a shape that carries heat at a limit, m; nil: none.
-func longEnough(s *design.Shape, heatW, airC, limitC, driveV, pressure float64) *float64 {
+func longEnough(s *design.Shape, heatW, limitC float64, in *Surroundings) *float64 {
 	carries := func(lengthM float64) float64 {
 		cut := *s
 		cut.LengthM = &lengthM
-		b, _ := NewBody(&cut, pressure)
-		return b.Watts(limitC, airC, driveV)
+		b, _ := in.body(&cut)
+		return in.carries(b, limitC)
 	}
 	low, high := float64(shortestLengthM), float64(mostLengthM)
-	if limitC <= airC || carries(high) < heatW {
+	if limitC <= in.AirC || carries(high) < heatW {
 		return nil
 	}
 	for range sizingSteps {

@@ -14,6 +14,9 @@ type UsualLayer struct {
 // wetted shares are common practice; conductivities and highest temperatures are those of
 // ordinary goods, from memory: a data sheet is better.
 func UsualLayers() []UsualLayer {
+	// Aluminium on aluminium of 10 µm roughness in air, at 1 bar, is 2.75e-4 m²K/W (Incropera &
+	// DeWitt, thermal contact resistances, from memory): so much air of 300 K.
+	dryM, dryK := 7.2e-6, airK[1]
 	layer := func(key, word, holds string, thicknessM, conductivity, coverage, maxC float64) UsualLayer {
 		l := UsualLayer{Key: key, Word: word, Holds: holds, Joint: design.Joint{ThicknessM: &thicknessM, Conductivity: &conductivity, MaxC: &maxC}}
 		if coverage < 1 {
@@ -33,5 +36,18 @@ func UsualLayers() []UsualLayer {
 		layer("transfer", "thin adhesive of strip", "holds strip on clean metal or paint", 1e-4, 0.18, 1, 80),
 		layer("hot-melt", "hot-melt glue", "lets go when it is warm: for wires, not for emitters", 5e-4, 0.2, 1, 60),
 		layer("solder", "solder", "holds for good and best; the whole body must be heated to solder it", 1e-4, 50, 1, 180),
+		{"dry", "nothing: pressed on dry", "screws hold it, and air is left between; worse where it is not flat", design.Joint{ThicknessM: &dryM, Conductivity: &dryK}},
 	}
+}
+
+// Paste is the layer that is usual under a board.
+func Paste() design.Joint { return UsualLayers()[0].Joint }
+
+// airConducts is what a layer conducts at most that is held to be air, W/(m·K) (chosen: air has
+// 0.026, and no layer that people use less than 0.1).
+const airConducts = 0.05
+
+// Dry tells whether there is nothing but air in a joint.
+func Dry(j *design.Joint) bool {
+	return j != nil && j.KPerW == nil && j.Conductivity != nil && *j.Conductivity < airConducts
 }

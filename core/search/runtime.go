@@ -83,6 +83,9 @@ const seenShare = 0.75
 const (
 	chargingShare = 0.85
 	mostStrings   = 64
+	farLonger     = 1e3  // times what is wanted: without end
+	asWanted      = 0.01 // of the hours: as long as is wanted
+	shyOfJump     = 0.95 // of the current at which the light no longer lasts
 )
 
 // RuntimeOf asks how long a light lasts. wantedH may be 0: not asked about; pricePerKWh too:
@@ -391,6 +394,20 @@ func reachesAfter(run *chain.Run, column int, value float64) *float64 {
 	return nil
 }
 
+// lastsS is how long a light is lit, s: to half its light, to the end where its lumens are not
+// known or there are none, and nought where it overheats or nothing flows.
+func lastsS(run *chain.Run) float64 {
+	switch a := run.Answers(); {
+	case a.HalfS != nil:
+		return *a.HalfS
+	case a.EndS != nil:
+		return *a.EndS
+	case run.End.Kind == "overheat" || a.InputW <= 0:
+		return 0
+	}
+	return math.Inf(1)
+}
+
 // backwards looks for what lasts as long as is wanted: more strings in parallel, or less
 // current.
 func (q *runtimeQuestion) backwards(out *Runtime, wantedS float64) error {
@@ -408,10 +425,7 @@ func (q *runtimeQuestion) backwards(out *Runtime, wantedS float64) error {
 		if err != nil {
 			return 0, fmt.Errorf("asking what lasts %g h: %w", wantedS/3600, err)
 		}
-		if a := run.Answers(); a.HalfS != nil {
-			return *a.HalfS, nil
-		}
-		return math.Inf(1), nil
+		return lastsS(run), nil
 	}
 	with := func(strings int) (float64, error) {
 		return lasts(func(l *design.Light) {
@@ -468,10 +482,7 @@ func (q *runtimeQuestion) backwards(out *Runtime, wantedS float64) error {
 			failed = err
 			return math.NaN()
 		}
-		if a := run.Answers(); a.HalfS != nil {
-			return *a.HalfS/wantedS - 1
-		}
-		return 1e3
+		return min(lastsS(run)/wantedS-1, farLonger)
 	}
 	most, least := mostSetting*now, leastSetting*now
 	fm, fl := over(most), over(least)
@@ -479,7 +490,13 @@ func (q *runtimeQuestion) backwards(out *Runtime, wantedS float64) error {
 		return fmt.Errorf("looking for a current: %w", failed)
 	}
 	if fl > 0 && fm < 0 {
-		out.CurrentA = new(root.Bracketed(over, least, fl, most, fm, 1e-3*now))
+		a := root.Bracketed(over, least, fl, most, fm, 1e-3*now)
+		if math.Abs(over(a)) > asWanted {
+			a *= shyOfJump // where a board trips, it jumps past what is wanted
+		}
+		if over(a) > -asWanted {
+			out.CurrentA = &a
+		}
 	}
 	return nil
 }

@@ -73,16 +73,19 @@ func SinkOf(ctx context.Context, light *design.Light, variant int, body string) 
 	}
 	out := &Sink{Body: body, WhatIfs: []WhatIf{}, JunctionC: now.junctionC, Unsettled: now.why}
 	limit, of := limitOf(light, b)
-	pressure := 1.0
+	in := heat.Surroundings{AirC: now.airC, SunW: now.sunW, DriveV: now.fanV, Pressure: 1}
 	if h := light.Conditions.AltitudeM; h != nil {
-		pressure = heat.PressureAt(*h)
+		in.Pressure = heat.PressureAt(*h)
 	}
-	sizing, lacks := heat.Size(light.ShapeOf(b), now.heatW, light.Conditions.AmbientC, limit, now.fanV, pressure)
+	if b.FilmPower != nil {
+		in.Power = *b.FilmPower
+	}
+	sizing, lacks := heat.Size(light.ShapeOf(b), now.heatW, limit, in)
 	if sizing == nil {
 		return nil, about("body", fmt.Errorf("%s still lacks a measure: %s", b.Name, lacks[0]))
 	}
 	out.Sizing, out.LimitOf = *sizing, of
-	if law, _ := heat.NewBody(light.ShapeOf(b), pressure); law != nil {
+	if law, _ := heat.NewBody(light.ShapeOf(b), in.Pressure); law != nil {
 		if kg, ok := law.MassKg(light.ShapeOf(b)); ok {
 			out.MassKg = &kg
 		}
@@ -160,7 +163,9 @@ type sinkQuestion struct {
 // rested is what a light comes to at rest.
 type rested struct {
 	bodyC, junctionC *float64
-	heatW            float64 // that the body gives to the air; where nothing rests, that arises in the light
+	heatW            float64 // that the body gives to the air, without the sun's; where nothing rests, that arises in the light
+	sunW             float64 // that the sun brings to the body
+	airC             float64 // around the body
 	inputW, lightW   float64
 	fanV             float64
 	why              string
@@ -179,7 +184,7 @@ func (q *sinkQuestion) rest(light *design.Light) (rested, error) {
 }
 
 func (q *sinkQuestion) read(m *chain.Model, st *chain.SteadyState) rested {
-	out := rested{why: st.Reason}
+	out := rested{why: st.Reason, airC: m.Light().Conditions.AmbientC}
 	record := st.Record
 	if !st.Converged {
 		// The heat there would be is that of switch-on.
@@ -190,9 +195,10 @@ func (q *sinkQuestion) read(m *chain.Model, st *chain.SteadyState) rested {
 		}
 		m.Solver().OperatingPoint(charge, m.StartC(), record)
 	}
-	fan := ""
-	for i := range m.Variant().Bodies {
-		if b := &m.Variant().Bodies[i]; b.ID == q.body && b.Shape != nil && b.Shape.Fan != nil {
+	fan, inside := "", ""
+	if b := m.Variant().Body(q.body); b != nil && b.Shape != nil {
+		inside, out.sunW = b.Inside, float64(heat.SunOn(b, m.Light().ShapeOf(b), m.Light().Conditions.SunWPerM2))
+		if b.Shape.Fan != nil {
 			fan = b.Shape.Fan.NodeID
 		}
 	}
@@ -210,7 +216,9 @@ func (q *sinkQuestion) read(m *chain.Model, st *chain.SteadyState) rested {
 		case c.Owner == q.body && c.Figure == "bodyC":
 			out.bodyC = &v
 		case c.Owner == q.body && c.Figure == "airW":
-			out.heatW = v
+			out.heatW += v
+		case inside != "" && c.Owner == inside && c.Figure == "insideC":
+			out.airC, out.heatW = v, out.heatW-out.sunW // the sun's heat goes into that air too
 		case c.Figure == "junctionC" && (out.junctionC == nil || v > *out.junctionC):
 			out.junctionC = &v
 		}
@@ -326,7 +334,7 @@ func boxed(v *design.Variant, b *design.Body) bool {
 // dried raises the resistance of every joint onto a body; it tells whether there is any.
 func dried(v *design.Variant, body string) (any bool) {
 	for n := range design.Nodes(v) {
-		if a := n.Array; a != nil && n.BodyID == body && a.Joint != nil {
+		if a := n.Array; a != nil && n.BodyID == body && a.Joint != nil && !heat.Dry(a.Joint) {
 			if r, ok := heat.JointKPerW(a.Joint); ok && r > 0 {
 				r *= dryShare
 				a.Joint.KPerW, any = &r, true
@@ -393,8 +401,10 @@ func (q *sinkQuestion) current(out *Sink, limitC float64) error {
 		return fmt.Errorf("looking for a current: %w", failed)
 	}
 	if fl < 0 && fh > 0 {
-		a := root.Bracketed(over, low, fl, high, fh, 1e-3*now)
-		out.CurrentA = &a
+		// Where it stops to come to rest it jumps past its limit: no setting is at it then.
+		if a := root.Bracketed(over, low, fl, high, fh, 1e-3*now); math.Abs(over(a)) < atLimitK {
+			out.CurrentA = &a
+		}
 	}
 	return nil
 }
@@ -405,6 +415,7 @@ const (
 	leastSetting = 0.02
 	mostSetting  = 3
 	unsettledK   = 1e3
+	atLimitK     = 1 // as near to it as counts as there
 )
 
 // oneSetting is where the current of the only driver whose current is set stands, and what

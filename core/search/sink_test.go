@@ -118,6 +118,62 @@ func TestSinkOfALight(t *testing.T) {
 	}
 }
 
+// In the sun, in a tent, wet, and with a film that was measured, it ends where the light's body does
+// too; a shorter length of fins for the sun's heat is none.
+func TestSinkInWhatIsAroundIt(t *testing.T) {
+	for name, edit := range map[string]func(*design.Light, *design.Body){
+		"sun":      func(l *design.Light, b *design.Body) { l.Conditions.SunWPerM2, b.SunM2 = p(700.0), p(0.006) },
+		"measured": func(_ *design.Light, b *design.Body) { b.FilmPower, b.Shape.FilmShare = p(0.2), p(0.7) },
+		"wet": func(l *design.Light, b *design.Body) {
+			b.Shape = &design.Shape{Kind: "plate", LengthM: p(0.3), WidthM: p(0.3), ThicknessM: p(0.003), Wet: true}
+			design.FindNode(l.Variants[0].Feeds[0].Loads, "driver").Driver.SetCurrentA = p(0.2)
+		},
+		"tent": func(l *design.Light, b *design.Body) {
+			b.Inside, b.SunM2, l.Conditions.SunWPerM2 = "tent", p(0.02), p(300.0)
+			l.Variants[0].Bodies = append(l.Variants[0].Bodies, design.Body{ID: "tent", Name: "Tent", VentM3H: p(20.0), Shape: &design.Shape{Kind: "box", Material: "printed-plastic", LengthM: p(0.5), WidthM: p(0.5), HeightM: p(0.8), ThicknessM: p(0.001)}})
+		},
+	} {
+		light := sinkLight(t, edit)
+		got, at := sink(t, light), rested1(t, light)
+		if got.EndsAtC == nil || math.Abs(*got.EndsAtC-at) > 0.02 {
+			t.Errorf("%s: ends at %v, the light's body at %g °C", name, *got.EndsAtC, at)
+		}
+		if name == "sun" {
+			in := 700 * 0.006 * heat.Absorbs(light.Variants[0].Bodies[0].Shape)
+			shade := sink(t, sinkLight(t, func(*design.Light, *design.Body) {}))
+			if math.Abs(got.SunW-in) > 1e-9 || math.Abs(got.HeatW-shade.HeatW) > 0.02*shade.HeatW || math.Abs(shade.PhysicsW-got.PhysicsW-in) > 1e-6 || *got.PhysicsLengthM <= *shade.PhysicsLengthM || *got.SureLengthM <= *got.PhysicsLengthM {
+				t.Errorf("sun %+v\nshade %+v", got, shade)
+			}
+			cut := sinkLight(t, func(l *design.Light, b *design.Body) { edit(l, b); b.Shape.LengthM = got.PhysicsLengthM })
+			if c := rested1(t, cut); math.Abs(c-got.LimitC) > 1 {
+				t.Errorf("cut to %g m it rests at %g of %g °C", *got.PhysicsLengthM, c, got.LimitC)
+			}
+		}
+	}
+}
+
+// Where the light would jump past its limit there is no current at which it settles there.
+func TestNoCurrentAtAJump(t *testing.T) {
+	jumps := func(l *design.Light, _ *design.Body) {
+		l.Conditions.Handheld = true
+		// Light falls so steeply with heat that what is not light runs away before the limit.
+		for i := range l.Parts {
+			if e := l.Parts[i].Emitter; e != nil {
+				e.MaxJunctionC = p(400.0)
+			}
+		}
+		design.FindNode(l.Variants[0].Feeds[0].Loads, "emitters").Array.Joint.KPerW = p(14.0)
+	}
+	got := sink(t, sinkLight(t, jumps))
+	if got.CurrentA != nil {
+		light := sinkLight(t, jumps)
+		design.FindNode(light.Variants[0].Feeds[0].Loads, "driver").Driver.SetCurrentA = got.CurrentA
+		if c := rested1(t, light); math.Abs(c-got.LimitC) > 1 {
+			t.Errorf("at %g A it rests at %g of %g °C", *got.CurrentA, c, got.LimitC)
+		}
+	}
+}
+
 // Cut from a profile of the cabinet, the lengths to buy weigh and cost by the metre, and a
 // light of its measures typed is the same light.
 func TestSinkCutFromAProfile(t *testing.T) {

@@ -32,10 +32,14 @@ func (j *judge) brief() {
 		j.add(Finding{Code: "output-short", Severity: Note, Stage: "light", Pointer: "/brief/outputLm", Title: "Less light than wanted",
 			Why: fmt.Sprintf("%.0f lm at 30 s, wanted %.0f lm.", *a.FluxLm, *b.OutputLm), Value: a.FluxLm, Limit: b.OutputLm, Unit: "lm"})
 	}
-	if b.RuntimeH != nil && a.HalfS != nil && *a.HalfS < *b.RuntimeH*3600 {
+	lit, words := a.HalfS, "%s to half light, wanted %s."
+	if lit == nil && a.InputW > 0 { // its lumens are not known, or there are none
+		lit, words = a.EndS, "It is out after %s, wanted %s to half light."
+	}
+	if b.RuntimeH != nil && lit != nil && *lit < *b.RuntimeH*3600 {
 		limit := *b.RuntimeH * 3600
 		j.add(Finding{Code: "runtime-short", Severity: Note, Stage: "source", Pointer: "/brief/runtimeH", Title: "Shorter than wanted",
-			Why: fmt.Sprintf("%s to half light, wanted %s.", units.Duration(*a.HalfS), units.Duration(limit)), Value: a.HalfS, Limit: &limit, Unit: "s"})
+			Why: fmt.Sprintf(words, units.Duration(*lit), units.Duration(limit)), Value: lit, Limit: &limit, Unit: "s"})
 	}
 	if b.EmptyH != nil && a.EndS != nil && *a.EndS < *b.EmptyH*3600 {
 		limit := *b.EmptyH * 3600

@@ -134,6 +134,11 @@ func (j *judge) rest(i int, change func(*design.Shape)) (*chain.SteadyState, *ch
 		return nil, nil
 	}
 	change(other.Variants[j.model.Options().Variant].Bodies[i].Shape)
+	return j.settled(other)
+}
+
+// settled is where another light comes to rest; nil: that cannot be asked.
+func (j *judge) settled(other *design.Light) (*chain.SteadyState, *chain.Model) {
 	model, err := chain.Compile(other, j.model.Options())
 	if err != nil {
 		j.stop(err)
@@ -222,4 +227,38 @@ func (j *judge) places() {
 		j.add(Finding{Code: "hot-place", Severity: Note, Stage: "heat", Node: p.Node, Pointer: fmt.Sprintf("%s/layouts/%d/spots", j.at, p.Layout), Title: "One place is hotter than the rest",
 			Why: fmt.Sprintf("At %.0f, %.0f mm it is %s hotter than these emitters are on average. Spread them, or move it towards the middle of the plate.", spot.XM*1e3, spot.YM*1e3, units.Kelvins(p.AboveK)), Value: &t, Unit: "°C"})
 	}
+}
+
+// noPaste tells of emitters that are pressed on dry, where paste would make them cooler.
+func (j *judge) noPaste(id string, p place, figure string) {
+	if j.trial || !heat.Dry(p.node.Array.Joint) {
+		return
+	}
+	other, err := design.Clone(j.light)
+	if err != nil {
+		j.stop(err)
+		return
+	}
+	a := design.FindIn(&other.Variants[j.model.Options().Variant], id).Array
+	paste := heat.Paste()
+	paste.AreaM2 = a.Joint.AreaM2
+	a.Joint = &paste
+	st, model := j.settled(other)
+	c, here := j.column[[2]string{id, figure}]
+	if st == nil || !st.Converged || !here {
+		return
+	}
+	t := st.Record[newJudge(model).column[[2]string{id, figure}]]
+	less := "where now nothing comes to rest"
+	if j.steady.Converged {
+		gain := j.steady.Record[c] - t
+		if gain < worthK {
+			return
+		}
+		less = units.Kelvins(gain) + " less"
+	}
+	at := p.pointer + "/array/joint"
+	j.add(Finding{Code: "no-paste", Severity: Caution, Stage: "heat", Node: id, Pointer: at, Title: "Nothing but air between",
+		Why: fmt.Sprintf("%s is pressed on dry: what does not touch is air. With paste, pressed flat by screws, its junction comes to %s, %s.", p.node.Called(), units.Degrees(t), less), Value: &t, Unit: "°C",
+		Fix: &Fix{Label: "Paste under it", Patch: []Patch{{"add", at + "/thicknessM", *paste.ThicknessM}, {"add", at + "/conductivityWPerMK", *paste.Conductivity}, {"add", at + "/coverage", 1}, {"add", at + "/maxC", *paste.MaxC}}, keeps: told(less)}})
 }

@@ -194,6 +194,7 @@ func (j *judge) junction(id string, p place, e *design.Emitter) {
 	if len(p.node.Array.Mixed) > 0 {
 		figure = "string0kind0C"
 	}
+	j.noPaste(id, p, figure)
 	if t, ok := j.highest(id, figure); ok && e.MaxJunctionC != nil {
 		switch limit := *e.MaxJunctionC; {
 		case t > limit:

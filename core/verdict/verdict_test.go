@@ -3,6 +3,7 @@ package verdict
 import (
 	"context"
 	"encoding/json"
+	"math"
 	"slices"
 	"strconv"
 	"strings"
@@ -10,7 +11,9 @@ import (
 
 	"photherm/core/chain"
 	"photherm/core/design"
+	"photherm/core/heat"
 	"photherm/core/internal/sample"
+	"photherm/core/units"
 )
 
 func load(t *testing.T, name string) *design.Light {
@@ -100,6 +103,11 @@ func TestFindings(t *testing.T) {
 		"empty-early":   {func(l *design.Light) { l.Brief.EmptyH = p(30.0) }, Note, false},
 		"costs-more":    {func(l *design.Light) { l.Brief.Money, l.Parts[0].Price = p(11.9), p(3.0) }, Note, false},
 		"runtime-short": {func(l *design.Light) { l.Brief.RuntimeH = p(30.0) }, Note, false},
+		"no-paste": {func(l *design.Light) {
+			layers := heat.UsualLayers()
+			dry, under := layers[len(layers)-1].Joint, node(l, 1, 0, 0).Array.Joint
+			under.ThicknessM, under.Conductivity = dry.ThicknessM, dry.Conductivity
+		}, Caution, true},
 		"beyond-curve":  {func(l *design.Light) { use(l).SetCurrentA = p(3.2) }, Note, false},
 		"assumed-curve": {func(l *design.Light) { l.Parts[2].Emitter.Forward = l.Parts[2].Emitter.Forward[2:3] }, Note, false},
 		"missing":       {func(l *design.Light) { node(l, 1, 0).Driver.PartID = "" }, Note, false},
@@ -248,5 +256,66 @@ func TestMainsSupply(t *testing.T) {
 	}
 	if f := find(rack(func(l *design.Light, d *design.Driver, u *design.DriverUse) { u.SetVoltageV = p(50.0) }), "supply-voltage-range"); f == nil || f.Fix == nil {
 		t.Errorf("beyond its range: %+v", f)
+	}
+}
+
+// A light whose lumens nobody knows is short of the wanted hours by its end; one that is
+// never lit is told so elsewhere.
+func TestHoursOfUnknownLight(t *testing.T) {
+	light := load(t, "shore-search-handlamp.json")
+	light.Parts[2].Emitter.FluxLm = nil
+	light.Brief.RuntimeH = p(30.0)
+	if f := find(judgeLight(t, light), "runtime-short"); f == nil || !strings.Contains(f.Why, "out after") {
+		t.Errorf("of unknown lumens: %+v", f)
+	}
+	light.Brief.RuntimeH = p(1.0)
+	if f := find(judgeLight(t, light), "runtime-short"); f != nil {
+		t.Errorf("one hour: %+v", f)
+	}
+}
+
+// Pressed on dry a board costs what the air between holds back: the finding names the paste's
+// gain, which the light with paste has. A joint of known K/W, and one of paste, are let be.
+func TestPressedOnDry(t *testing.T) {
+	layers := heat.UsualLayers()
+	with := func(joint design.Joint) *design.Light {
+		light := load(t, "shore-search-handlamp.json")
+		under := node(light, 1, 0, 0).Array
+		joint.AreaM2 = under.Joint.AreaM2
+		under.Joint = &joint
+		return light
+	}
+	junction := func(light *design.Light) float64 {
+		m, err := chain.Compile(light, chain.Options{})
+		if err != nil {
+			t.Fatal(err)
+		}
+		st, err := m.Solver().Steady(context.Background())
+		if err != nil || !st.Converged {
+			t.Fatal(err, st)
+		}
+		for i, c := range m.Columns() {
+			if c.Figure == "junctionC" {
+				return st.Record[i]
+			}
+		}
+		return math.NaN()
+	}
+	dry, paste := with(layers[len(layers)-1].Joint), with(heat.Paste())
+	gain := junction(dry) - junction(paste)
+	f := find(judgeLight(t, dry), "no-paste")
+	if f == nil || math.Abs(*f.Value-junction(paste)) > 1e-6 || !strings.Contains(f.Why, units.Kelvins(gain)+" less") {
+		t.Fatalf("%+v, paste gains %g K", f, gain)
+	}
+	for _, joint := range []design.Joint{heat.Paste(), {KPerW: p(0.9)}, layers[6].Joint} {
+		if f := find(judgeLight(t, with(joint)), "no-paste"); f != nil {
+			t.Errorf("%+v: %+v", joint, f)
+		}
+	}
+	// Where a large board makes it a trifle nothing is said.
+	light := with(layers[len(layers)-1].Joint)
+	node(light, 1, 0, 0).Array.Joint.AreaM2 = p(0.01)
+	if f := find(judgeLight(t, light), "no-paste"); f != nil {
+		t.Errorf("on 100 cm²: %+v", f)
 	}
 }

@@ -6124,7 +6124,10 @@ export interface components {
             updatedAt: string;
         };
         Sink: {
-            /** Format: double */
+            /**
+             * Format: double
+             * @description The air around it: of a body in a housing or tent that in there, °C
+             */
             airC: number;
             /**
              * Format: double
@@ -6282,6 +6285,11 @@ export interface components {
              * @description Where it comes to rest with its fan stopped, °C; null: it has none, or beyond 500 K above the air
              */
             stoppedC: number | null;
+            /**
+             * Format: double
+             * @description Heat that the sun brings on top, W: physics counts it, the area rule knows none
+             */
+            sunW: number;
             /**
              * Format: double
              * @description The same with what physics may be off by in hand, m

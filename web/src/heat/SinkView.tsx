@@ -61,7 +61,7 @@ function OneSink({ light, variant, at, tryOut, body }: Props & { body: Body }) {
   const cut = (m: number | null | undefined) => m != null && tryOut(set(light, here, Number(m.toPrecision(3))), `${body.name} of ${length(m)}`)
   return (
     <Box data-testid="sink" sx={{ '& + &': { mt: 2 } }}>
-      <Box component="h2" sx={{ fontSize: 14, m: 0 }}>{body.name}: <span className="figure">{digits(s.heatW, 3)} W</span> of heat{s.areaM2 > 0 && <> on <span className="figure">{area(s.areaM2)}</span></>}{s.massKg != null && <> and <span className="figure">{text(show(s.massKg, 'mass', settings))}</span></>}</Box>
+      <Box component="h2" sx={{ fontSize: 14, m: 0 }}>{body.name}: <span className="figure">{digits(s.heatW, 3)} W</span> of heat{s.sunW > 0 && <> and <span className="figure">{digits(s.sunW, 3)} W</span> of sun</>}{s.areaM2 > 0 && <> on <span className="figure">{area(s.areaM2)}</span></>}{s.massKg != null && <> and <span className="figure">{text(show(s.massKg, 'mass', settings))}</span></>}</Box>
       {!s.unsettled && s.inputW > 0 && <Box sx={{ fontSize: 12.5, color: 'var(--ink-soft)' }}>Not the <span className="figure">{digits(s.inputW, 3)} W</span> that go in: <span className="figure">{digits(s.lightW, 3)} W</span> leave as light{s.inputW - s.lightW - s.heatW > 0.01 * s.inputW && <>, <span className="figure">{digits(s.inputW - s.lightW - s.heatW, 3)} W</span> become heat elsewhere</>}.</Box>}
       {s.unsettled && <Box sx={{ color: 'var(--stop)', fontSize: 13 }}>It does not come to rest: {s.unsettled}. Its heat is that of switch-on.</Box>}
       <Box sx={{ display: 'grid', gridTemplateColumns: { xs: '1fr', md: '220px minmax(0, 1fr)' }, gap: 2, mt: 1 }}>
@@ -73,7 +73,7 @@ function OneSink({ light, variant, at, tryOut, body }: Props & { body: Body }) {
           )}
         </Box>
         <Box>
-          <Axis s={s} degrees={degrees} />
+          <Axis s={s} degrees={degrees} air={body.insideId === undefined ? 'air' : 'air in there'} />
           <Box component="table" aria-label="Both schools of sizing" sx={{ width: '100%', fontSize: 13, borderCollapse: 'collapse', mt: 1, '& td, & th': { borderTop: '1px solid var(--line)', py: 0.4, pl: 1, textAlign: 'right', fontWeight: 400 }, '& td': { whiteSpace: 'nowrap' }, '& th[scope=row]': { textAlign: 'left', color: 'var(--ink-soft)', pl: 0 }, '& thead th': { fontWeight: 700, borderTop: 0 } }}>
             <thead>
               <tr><td /><th scope="col">Area rule{s.withFan ? ', in moving air' : ''}</th><th scope="col">Physics</th></tr>
@@ -137,17 +137,18 @@ function If({ name, at, junction, over }: { name: string; at: string; junction?:
 }
 
 /** Temperatures of the body on one axis from the air up: where it rests, its limit, with its fan stopped. */
-function Axis({ s, degrees }: { s: Sink; degrees: (c: number | null | undefined) => string }) {
+function Axis({ s, degrees, air }: { s: Sink; degrees: (c: number | null | undefined) => string; air: string }) {
   const ends = s.endsAtC ?? s.limitC + 60
   const top = Math.max(ends, s.limitC, s.stoppedC ?? 0) + 8
-  const x = (c: number) => 4 + ((Math.min(c, top) - s.airC) / Math.max(top - s.airC, 1)) * 392
+  const low = Math.min(s.airC, s.limitC, ends)
+  const x = (c: number) => 4 + ((Math.min(c, top) - low) / Math.max(top - low, 1)) * 392
   const over = ends > s.limitC
   return (
-    <svg viewBox="0 0 400 74" width="100%" role="img" aria-label={`Air ${degrees(s.airC)}, at rest ${degrees(s.endsAtC)}, limit ${degrees(s.limitC)} by ${s.limitOf}`}>
+    <svg viewBox="0 0 400 74" width="100%" role="img" aria-label={`${air} ${degrees(s.airC)}, at rest ${degrees(s.endsAtC)}, limit ${degrees(s.limitC)} by ${s.limitOf}`}>
       <rect x={x(s.airC)} y="26" width={Math.max(x(ends) - x(s.airC), 1)} height="16" fill={over ? 'var(--heat)' : 'var(--heat-flow)'} />
       <line x1={x(s.limitC)} x2={x(s.limitC)} y1="14" y2="54" stroke="var(--ink)" strokeWidth="2" />
       <text x={x(s.limitC)} y="11" textAnchor={x(s.limitC) > 300 ? 'end' : 'middle'} fontSize="11.5" fill="var(--ink)">{`${degrees(s.limitC)}, ${s.limitOf}`}</text>
-      <text x={x(s.airC)} y="66" fontSize="11.5" fill="var(--ink-soft)">{`air ${degrees(s.airC)}`}</text>
+      <text x={x(s.airC)} y="66" fontSize="11.5" fill="var(--ink-soft)">{`${air} ${degrees(s.airC)}`}</text>
       <text x={Math.max(x(ends), 150)} y="66" textAnchor={x(ends) > 330 ? 'end' : 'middle'} fontSize="12.5" className="figure" fill={over ? 'var(--stop)' : 'var(--heat-ink)'}>{s.endsAtC == null ? 'beyond all reason' : `rests at ${degrees(s.endsAtC)}`}</text>
     </svg>
   )
