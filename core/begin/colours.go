@@ -4,6 +4,7 @@ import (
 	"math"
 	"regexp"
 	"strconv"
+	"strings"
 
 	"photherm/core/design"
 	"photherm/core/photometry"
@@ -65,6 +66,21 @@ func (s *said) colourSaid(line string) *colour {
 	return nil
 }
 
+// coloursSaid is how many colours were said: deep red is one.
+func (s *said) coloursSaid() (n int) {
+	text := " " + strings.Join(s.words, "  ") + " "
+	for _, c := range colours {
+		for _, w := range c.words {
+			w = " " + strings.ReplaceAll(w, " ", "  ") + " "
+			if strings.Contains(text, w) {
+				text = strings.ReplaceAll(text, w, " ")
+				n++
+			}
+		}
+	}
+	return n
+}
+
 // whiteSaid is the colour temperature of a white, K; ok if it was said.
 func (s *said) whiteSaid(line string) (k float64, ok bool) {
 	if m := kelvins.FindStringSubmatch(line); m != nil {
@@ -84,13 +100,16 @@ func (s *said) whiteSaid(line string) (k float64, ok bool) {
 // nil where nothing of it is seen.
 func (b *builder) spectrum(fact, line string, s *said, c *colour, at string) *design.Spectrum {
 	if c == nil {
+		if s.others {
+			b.remark(fact, "More than one kind: the first is taken; add the others on the page.")
+		}
 		k, told := s.whiteSaid(line)
 		if !told {
 			b.assume(at+"spectrum", "a white of %g K", k)
 		}
 		return &design.Spectrum{WhiteK: ptr(k)}
 	}
-	if s.has("white") {
+	if s.has("white") || s.coloursSaid() > 1 {
 		b.remark(fact, "More than one colour: these are taken as %s; add the others on the page.", c.words[0])
 	}
 	if c.peakNm > seenToNm {

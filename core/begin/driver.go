@@ -35,12 +35,16 @@ func (b *builder) drive(f *feed, l *load) design.Node {
 	said := family != ""
 	b.wireEmitters(f, l, family)
 	target := l.volts()
-	if v := s.figure("voltage"); v != nil && family == "voltage" {
+	if v := s.outputV(topology); v != nil && family == "voltage" {
 		target = *v
 	}
 	b.wireCellsTo(f, target, family, topology)
 	if f.unsaid && (family == "buck" || topology == "step-down") {
 		b.enough(f, target+driver.UsualBuckHeadroomV)
+	}
+	// What only takes away needs a source that is above; one lithium cell is, of one white die, when full.
+	if f.unsaid && f.cell != nil && (family == "linear" || family == "resistor" || family == "none") && f.highV < target+driver.UsualLinearHeadroomV {
+		b.enough(f, target)
 	}
 	if !said {
 		family = fits(f, target)
@@ -60,7 +64,7 @@ func (b *builder) drive(f *feed, l *load) design.Node {
 	amps := l.amps()
 	if a, w := s.figure("current"), s.figure("power"); a != nil {
 		use.SetCurrentA = a
-		if family == "linear" && s.count > 1 {
+		if family == "linear" && s.count > 1 && !s.has("transistor", "transistors") {
 			use.SetCurrentA = ptr(float64(s.count) * *a) // chips side by side
 		}
 	} else if family == "voltage" && w != nil && *w > 0 && target > 0 {
@@ -255,6 +259,27 @@ func (s *said) dimsByVoltage() bool {
 	return true
 }
 
+// outputV is the voltage a converter is set to; of "5 V to 12 V" up the higher, down the lower, and
+// of a window and one more figure that one. Nil: it was not said.
+func (s *said) outputV(topology string) *float64 {
+	said := s.figures["voltage"]
+	if len(said) == 0 {
+		return nil
+	}
+	v := said[0]
+	switch {
+	case v.low == v.high:
+		return ptr(v.low)
+	case len(said) > 1 && said[1].low == said[1].high:
+		return ptr(said[1].low)
+	case topology == "step-up":
+		return ptr(v.high)
+	case topology == "step-down":
+		return ptr(v.low)
+	}
+	return ptr(v.mid())
+}
+
 // family reads what a driver is called; empty: it was not said.
 func family(s *said, f *feed) (family, topology string) {
 	v, hasV := s.first("voltage")
@@ -263,6 +288,8 @@ func family(s *said, f *feed) (family, topology string) {
 	switch {
 	case s.has("none", "nothing", "direct", "without", "no driver") && len(s.figures) == 0:
 		return "none", ""
+	case s.has("dimmer") && !s.has("driver", "supply", "converter", "module"):
+		return "none", "" // it switches, and limits nothing
 	case s.has("linear"):
 		return "linear", ""
 	case s.has("resistor") || s.figure("resistance") != nil && s.figure("current") == nil && !hasV && !s.has("sense", "set", "program"):

@@ -35,7 +35,7 @@ func (l *load) amps() float64 {
 	if a := l.node.Array; a != nil {
 		return l.ledA * float64(a.Parallel*max(a.Count, 1))
 	}
-	return l.ledA
+	return l.ledA * float64(max(l.node.Count, 1))
 }
 
 func (l *load) watts() float64 { return l.volts() * l.amps() * float64(max(l.each, 1)) }
@@ -132,15 +132,19 @@ func (b *builder) module(fact string, s *said) load {
 	}
 	b.flux(s, data, w, moduleLmPerW)
 	b.part(design.Part{ID: "lamp", Name: units.Watts(w) + " module", Basis: "guess", Load: data})
-	l := load{node: design.Node{ID: "emitters", BodyID: "body", Load: &design.MeasuredLoad{PartID: "lamp"}}, ledV: v.high, ledA: w / v.high, heatW: w, fromV: v.low, toV: v.high}
+	l := load{node: design.Node{ID: "emitters", BodyID: "body", Load: &design.MeasuredLoad{PartID: "lamp"}}, ledV: v.high, ledA: w / v.high, heatW: w * float64(max(s.count, 1)), fromV: v.low, toV: v.high}
+	all := "a module"
+	if s.count > 1 {
+		l.node.Count, all = s.count, fmt.Sprintf("%d modules, each", s.count)
+	}
 	if !hasV {
 		b.assume("/parts/lamp/load/points", "%s: %s", units.Volts(v.high), why)
 	}
 	if v.low < v.high {
-		b.understood(fact, "a module that takes %s at any voltage from %s to %s", units.Watts(w), units.Volts(v.low), units.Volts(v.high))
+		b.understood(fact, "%s that takes %s at any voltage from %s to %s", all, units.Watts(w), units.Volts(v.low), units.Volts(v.high))
 		b.assume("/parts/lamp/load/points", "constant light means constant power: %s over the whole window, loss included", units.Watts(w))
 	} else {
-		b.understood(fact, "a module of %s at %s", units.Watts(w), units.Volts(v.high))
+		b.understood(fact, "%s of %s at %s", all, units.Watts(w), units.Volts(v.high))
 	}
 	return l
 }
@@ -174,6 +178,14 @@ func (b *builder) label(fact, line string, s *said) load {
 	at := "/parts/led/emitter/"
 	v, hasV := s.first("voltage")
 	watts, amps := s.figure("power"), s.figure("current")
+	if perM := s.figure("powerPerLength"); perM != nil && watts == nil {
+		long := 1.0
+		if m := s.figure("length"); m != nil {
+			long = *m
+		}
+		watts = ptr(exact(*perM * long))
+		b.remark(fact, "Strip begins better as strip: here it is one thing of %s.", units.Watts(*watts))
+	}
 	c := s.colourSaid(line)
 	each := dieV
 	if c != nil {
@@ -200,6 +212,11 @@ func (b *builder) label(fact, line string, s *said) load {
 		why := "the small package's usual test current"
 		if d := s.figure("length"); d != nil && *d <= lampLedM {
 			current, why = lampLedA, "what LEDs with two legs are made for"
+		}
+		for _, w := range s.words {
+			if a := packages[w]; a > 0 {
+				current, why = a, "what packages "+w+" are mostly made for"
+			}
 		}
 		if p := b.picked("driver"); p != nil && p.Driver.SetCurrentA != nil && *p.Driver.SetCurrentA > 0 {
 			current, why = *p.Driver.SetCurrentA, "what the driver gives"

@@ -169,7 +169,9 @@ func (b *builder) pack(id, fact, line string, s *said, picked *design.Part) feed
 	case n > 1:
 		pack.Series, f.free = n, n // wired for the driver, later
 	case n == 0:
-		if v, ok := s.first("voltage"); ok {
+		if v, ok := s.first("voltage"); !ok && slices.Contains(s.words, "cell") {
+			b.assume(series, "one, as “cell” was said of it")
+		} else if ok {
 			pack.Series = cellsOf(v.mid(), &cell)
 			if s.has("tool", "drill", "mower", "cordless", "max") && wholly(v.mid()/fullVolts) {
 				pack.Series = int(v.mid()/fullVolts + 0.5)

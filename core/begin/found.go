@@ -74,7 +74,7 @@ func (b *builder) shapeOf(line string, s *said) (shape *design.Shape, what strin
 		m = append(m, l.mid())
 	}
 	switch {
-	case s.has("cooler", "cpu") && (s.figure("thermalResistance") != nil || s.has("cpu")):
+	case s.has("cooler") && s.figure("thermalResistance") != nil || s.has("cpu", "processor") || s.has("pc", "gpu") && s.has("heatsink", "sink", "cooler"):
 		return b.coolerOf(s)
 	case len(m) >= 2 && perimeterWord.MatchString(line):
 		return profileOf(line, m)
@@ -91,8 +91,12 @@ func (b *builder) shapeOf(line string, s *said) (shape *design.Shape, what strin
 		b.assume("/bodies/body/shape/diameterM", "nothing but the round boards under the emitters, as one")
 		b.assume("/bodies/body/shape/thicknessM", "usual for such boards")
 		return &design.Shape{Kind: "disc", DiameterM: &across, ThicknessM: ptr(boardThickM)}, "board of " + units.Format(across, "length", 3) + " and nothing else"
+	case len(m) == 2 && s.has("heatsink", "sink", "finned", "fins") && s.has("round", "diameter", "dia", "pin"):
+		side := round3(slices.Max(m) * math.Sqrt(math.Pi) / 2)
+		b.assume("/bodies/body/shape/widthM", "a square one as large seen from above as this round one")
+		return b.finsOf(line, s, []float64{side, side, slices.Min(m)})
 	case s.has("tube", "pipe", "round", "host", "torch", "flashlight", "cylinder", "diameter", "dia", "tin can", "beer can") && (len(m) > 0 || s.has("host", "torch", "flashlight")):
-		return b.tubeOf(m)
+		return b.tubeOf(line, m)
 	case len(m) >= 2 && s.has("channel", "angle", "profile", "stud", "u", "l", "u-channel", "l-profile"):
 		return b.sectionOf(s, m)
 	case len(m) > 2 && s.has("heatsink", "sink", "finned", "fins") && slices.Min(m[:3]) >= leastFinsM:
@@ -204,8 +208,14 @@ func (b *builder) plateOf(s *said, said []float64) (*design.Shape, string) {
 	return shape, "plate, " + product(m[:2]) + " × " + units.Format(*shape.ThicknessM, "length", 2)
 }
 
+var (
+	// acrossSaid tells which of two measures is the diameter, so that a tube may be wider than long.
+	acrossSaid  = regexp.MustCompile(`(?i)diameter|\bdia\b|across|[øØ⌀]`)
+	lengthFirst = regexp.MustCompile(`(?i)^\D*[\d.,]+\D*(?:long|high|tall|length|height)`)
+)
+
 // tubeOf is a tube by its diameter and, where it was said, its length.
-func (b *builder) tubeOf(m []float64) (*design.Shape, string) {
+func (b *builder) tubeOf(line string, m []float64) (*design.Shape, string) {
 	diameter, length := tubeAcrossM, tubeLongM
 	switch len(m) {
 	case 0:
@@ -219,7 +229,11 @@ func (b *builder) tubeOf(m []float64) (*design.Shape, string) {
 	if len(m) > 0 {
 		diameter = m[0]
 	}
-	diameter, length = min(diameter, length), max(diameter, length)
+	if len(m) != 2 || !acrossSaid.MatchString(line) {
+		diameter, length = min(diameter, length), max(diameter, length)
+	} else if lengthFirst.MatchString(line) {
+		diameter, length = length, diameter
+	}
 	b.assume("/bodies/body/shape/thicknessM", "the wall of most tubes")
 	return &design.Shape{Kind: "tube", DiameterM: &diameter, LengthM: &length, ThicknessM: ptr(min(tubeWallM, diameter/4))}, "tube, " + units.Format(diameter, "length", 3) + " across, " + units.Format(length, "length", 3) + " long"
 }

@@ -50,6 +50,11 @@ func TestFoundBodies(t *testing.T) {
 		"tin can 70 mm x 100 mm in the rain":        {`"kind":"tube","material":"steel","lengthM":0.1,"thicknessM":0.002,"diameterM":0.07,"wet":true`, []string{"thicknessM"}},
 		`sheet 12" x 6"`:                            {`"kind":"plate","lengthM":0.3048,"widthM":0.1524,"thicknessM":0.002`, []string{"thicknessM"}},
 		"plate of 3 mm polished brass, 300 by 200":  {`"kind":"plate","material":"brass","surface":"polished","lengthM":0.3,"widthM":0.2,"thicknessM":0.003`, nil},
+		"processor heatsink, fan":                   {`"kind":"cooler","coolerKPerW":0.5`, []string{"coolerKPerW"}},
+		"round finned sink 80 mm dia 40 mm":         {`"kind":"fins","lengthM":0.0709,"widthM":0.0709,"thicknessM":0.005,"fins":8,"finHeightM":0.035,"finThicknessM":0.0015`, []string{"finThicknessM", "fins", "thicknessM", "widthM"}},
+		"pipe 80 mm diameter 40 mm high":            {`"kind":"tube","lengthM":0.04,"thicknessM":0.002,"diameterM":0.08`, []string{"thicknessM"}},
+		"pipe 40 mm high, 80 mm across":             {`"kind":"tube","lengthM":0.04,"thicknessM":0.002,"diameterM":0.08`, []string{"thicknessM"}},
+		"pipe 140 mm long 25 mm diameter":           {`"kind":"tube","lengthM":0.14,"thicknessM":0.002,"diameterM":0.025`, []string{"thicknessM"}},
 		"1000 cm² of painted steel":                 {`"kind":"area","material":"steel","surface":"painted","areaM2":0.1`, nil},
 		"plate 100x100x3, 0.03 m² with its corners": {`"kind":"area","areaM2":0.03`, nil},
 	} {

@@ -104,6 +104,8 @@ func (b *builder) oldLight(was *oldLamp, s *said, f *feed) (watts, lm float64) {
 		small := s.figure("length")
 		if w != nil {
 			watts = *w
+		} else if m := s.figure("powerPerLength"); m != nil && s.figure("length") != nil {
+			watts = *m * *s.figure("length")
 		} else if small != nil && *small <= lampLedM && was.name == "LED lamp" {
 			watts = lampLedW
 		} else if a := s.figure("current"); a != nil {

@@ -47,11 +47,11 @@ type oldLamp struct {
 
 // oldLamps by their words, the narrower before the wider.
 var oldLamps = []oldLamp{
-	{[]string{"sodium"}, "tube", "sodium lamp", 90, 0}, {[]string{"mercury"}, "tube", "mercury lamp", 50, 0}, {[]string{"halide", "hid", "discharge"}, "tube", "discharge lamp", 85, 0},
-	{[]string{"cfl", "cfls", "compact", "energy-saving"}, "tube", "compact tube", 55, 0}, {[]string{"tube", "fluorescent", "neon", "t5", "t8", "t12"}, "tube", "tube", 65, 0},
+	{[]string{"sodium", "hps", "son"}, "tube", "sodium lamp", 90, 0}, {[]string{"mercury", "hql"}, "tube", "mercury lamp", 50, 0}, {[]string{"halide", "hid", "discharge", "mh", "cmh", "hqi"}, "tube", "discharge lamp", 85, 0},
+	{[]string{"cfl", "cfls", "compact", "energy-saving", "saver", "pl"}, "tube", "compact tube", 55, 0}, {[]string{"tube", "fluorescent", "neon", "t5", "t8", "t12"}, "tube", "tube", 65, 0},
 	{[]string{"candle", "tealight", "tea light"}, "flame", "candle", 0, 12}, {[]string{"mantle"}, "flame", "mantle lamp", 0, 500},
 	{[]string{"flame", "wick", "kerosene", "paraffin", "petroleum", "carbide", "oil", "gas", "hurricane", "storm"}, "flame", "flame", 0, 80},
-	{[]string{"led", "leds"}, "bulb", "LED lamp", moduleLmPerW, 0}, {[]string{"halogen", "mr16", "mr11", "g4", "g9", "gu10", "r7s"}, "bulb", "halogen bulb", 16, 0},
+	{[]string{"led", "leds"}, "bulb", "LED lamp", moduleLmPerW, 0}, {[]string{"halogen", "mr16", "mr11", "g4", "g9", "gu10", "r7s", "h1", "h3", "h4", "h7"}, "bulb", "halogen bulb", 16, 0},
 	{nil, "bulb", "bulb", 12, 0}, // filaments; torch bulbs 8 to 18
 }
 

@@ -123,10 +123,15 @@ func (b *builder) area() {
 		return
 	}
 	s := b.read("area", measures(b.facts.Area))
-	if l := s.figures["length"]; len(l) == 0 && s.figure("area") != nil {
-		b.remark("area", "How long and how wide is it? Say it as 1.2 × 0.6 m.")
-	} else if len(l) > 0 {
-		l = l[:min(len(l), 2)] // a height is not asked for here
+	l := s.figures["length"]
+	if m2 := s.figure("area"); len(l) == 0 && m2 != nil && *m2 > 0 {
+		side := round3(math.Sqrt(*m2))
+		l = []span{{side, side}}
+	}
+	if len(l) > 0 {
+		if l = l[:min(len(l), 2)]; len(l) == 1 { // a height is not asked for here
+			b.remark("area", "It is taken as a square: say how long and how wide it is, as 1.2 × 0.6 m.")
+		}
 		b.light.Brief.AreaM = ptr(l[0].mid())
 		b.light.Brief.AreaAcrM = ptr(l[len(l)-1].mid())
 		b.understood("area", "%s × %s", units.Format(l[0].mid(), "length", 3), units.Format(l[len(l)-1].mid(), "length", 3))

@@ -29,6 +29,8 @@ type said struct {
 	size     string            // 18650, AA
 	words    []string          // what is left, in small letters
 	unread   []string          // figures of no unit known
+	counted  bool              // "4 ×": the number tells itself that it counts
+	others   bool              // more than one number does
 }
 
 func (s *said) has(words ...string) bool {
@@ -103,6 +105,10 @@ var designated = []struct {
 	{regexp.MustCompile(`(?i)\b(?:lr-?44|sr-?44|ag-?13)\b`), "LR44"},
 }
 
+// packages are emitters whose name is their size in tenths of a millimetre, and the current that
+// they are mostly made for, A (common practice; of small ones there are stronger sorts).
+var packages = map[string]float64{"1616": 0.35, "2016": 0.15, "2835": 0.06, "3014": 0.03, "3020": 0.03, "3030": 0.15, "3528": 0.02, "3535": 0.35, "4014": 0.06, "5050": 0.06, "5060": 0.06, "5630": 0.15, "5730": 0.15, "7020": 0.15, "7030": 0.15, "7070": 0.7}
+
 // mostCount is above what a bare number is no count but a name, of a package or a part.
 const mostCount = 500
 
@@ -128,8 +134,10 @@ var (
 )
 
 var (
-	// noCount are figures that count nothing: wavelengths, temperatures, modes of a driver.
-	noCount    = regexp.MustCompile(`(?i)\b\d+\s*(?:nm\b|[°º]\s*[CF]\b|-?\s*modes?\b)`)
+	// noCount are figures that count nothing: wavelengths, temperatures, angles, modes of a driver, how
+	// true colours are, and the sides of a panel in millimetres.
+	noCount    = regexp.MustCompile(`(?i)\b[1-9]\d{3}\s*K\b|\b\d+\s*(?:nm\b|[°º](?:\s*[CF]\b)?|deg(?:rees?)?\b|-?\s*modes?\b|\+?\s*CRI\b|\+?\s*Ra\b)|\b(?:CRI|Ra)\s*[>≥:]?\s*\d+\+?|\b1?\d{3}[x×]1?\d{3}\b`)
+	branches   = regexp.MustCompile(`(?i)\b(\d{1,2}|one|two|three|four|five|six|seven|eight|nine|ten|twelve)\s+(?:parallel\s+)?(?:strings?|chains?|branches)\s+of\s+(\d{1,2}|one|two|three|four|five|six|seven|eight|nine|ten|twelve)\b`)
 	wiredAs    = regexp.MustCompile(`(?i)\b(\d{1,2})\s+(?:LEDs?\s+|cells?\s+|of them\s+)?(?:in\s+)?(series|parallel)\b`)
 	rows       = regexp.MustCompile(`(?i)\b(\d{1,2})\s*[×x*]\s*(\d{1,2})\s+(?:LED\s+)?(?:matrix|grid|array)\b`)
 	inchMark   = regexp.MustCompile(`(\d)\s*["″]`)
@@ -156,7 +164,7 @@ func inFigures(line string) string {
 		case "a", "an":
 			return "1 " + parts[2]
 		}
-		return strconv.Itoa(numbers[strings.ToLower(parts[1])]) + " " + parts[2]
+		return strconv.Itoa(howMany(parts[1])) + " " + parts[2]
 	})
 }
 
@@ -177,6 +185,10 @@ func parse(line string) *said {
 		m := wiredAs.FindStringSubmatch(w)
 		return m[1] + strings.ToUpper(m[2][:1])
 	})
+	line = branches.ReplaceAllStringFunc(line, func(w string) string {
+		m := branches.FindStringSubmatch(w)
+		return strconv.Itoa(howMany(m[2])) + "S" + strconv.Itoa(howMany(m[1])) + "P"
+	})
 	line = rows.ReplaceAllStringFunc(line, func(grid string) string {
 		m := rows.FindStringSubmatch(grid)
 		return strconv.Itoa(int(atof(m[1])*atof(m[2]))) + " pieces"
@@ -184,8 +196,10 @@ func parse(line string) *said {
 	line = strings.NewReplacer(" in series", " series", " in parallel", " parallel").Replace(line) // "3 in" would be inches
 	line = strings.NewReplacer("\u00a0", " ", "\u202f", " ", "−", "-", "–", "-", "—", "-", "…", "-", "μ", "µ", "Ω", "Ω", "=", " ", "(", " ", ")", " ", "\"", " ", "“", " ", "”", " ", "\n", " · ", "\r", " ", "\t", " ", "@", " ").Replace(inFigures(line))
 	for _, d := range designated {
-		if d.as.MatchString(line) {
-			line = d.as.ReplaceAllString(line, " ")
+		if named := d.as.FindString(line); named != "" {
+			if line = d.as.ReplaceAllString(line, " "); strings.HasSuffix(strings.ToLower(named), "cell") {
+				s.words = append(s.words, "cell")
+			}
 			s.size = d.size // the last is the surest: "button cells LR44"
 		}
 	}
@@ -226,7 +240,12 @@ func parse(line string) *said {
 		case s.wiring(number, word):
 			from = ""
 		case isTimes(word) && atof(number) <= mostCount:
-			s.count, from = int(atof(number)), ""
+			// Of several kinds the first is taken.
+			if from = ""; s.counted {
+				s.others = true
+			} else {
+				s.count, s.counted = int(atof(number)), true
+			}
 		case isTimes(word): // the name of a package; how many comes next
 			s.words, from = append(s.words, number), ""
 		default:
@@ -241,6 +260,14 @@ func parse(line string) *said {
 		}
 	}
 	return s
+}
+
+// howMany is a small number in figures or in words.
+func howMany(s string) int {
+	if n, ok := numbers[strings.ToLower(s)]; ok {
+		return n
+	}
+	return int(atof(s))
 }
 
 // wordEnd is where a word ends that begins with a letter at a place; there if none does.
@@ -389,6 +416,10 @@ func (s *said) word(w string) {
 
 func (s *said) put(from, number, word string) {
 	if word == "" {
+		if from == "" && packages[number] > 0 {
+			s.words = append(s.words, number)
+			return
+		}
 		if from == "" && s.count == 0 && !strings.ContainsAny(number, ".,") {
 			if n := atof(number); n <= mostCount {
 				s.count = int(n) // "5 cells", "4 18650", "AA x 4"

@@ -51,6 +51,17 @@ func TestWordsAreRead(t *testing.T) {
 		"395nm 3W":                       {figures: map[string]span{"power": {3, 3}}},
 		"T8 58 W":                        {figures: map[string]span{"power": {58, 58}}},
 		"E10 2.5V 0.3A":                  {figures: map[string]span{"voltage": {2.5, 2.5}, "current": {0.3, 0.3}}},
+		"four 3535 at 700 mA":            {count: 4, figures: map[string]span{"current": {0.7, 0.7}}},
+		"36 x 1 W red and 12 x 1 W blue": {count: 36, figures: map[string]span{"power": {1, 1}}},
+		"2 strings of 5 white 350 mA":    {series: 5, parallel: 2, figures: map[string]span{"current": {0.35, 0.35}}},
+		"three chains of six":            {series: 6, parallel: 3},
+		"3000 K 90 CRI 30 W":             {figures: map[string]span{"power": {30, 30}}},
+		"Ra 95, CRI>80, 20 W":            {figures: map[string]span{"power": {20, 20}}},
+		"60° beam 10 W":                  {figures: map[string]span{"power": {10, 10}}},
+		"panel 300x300 18 W":             {figures: map[string]span{"power": {18, 18}}},
+		"100x350mA":                      {count: 100, figures: map[string]span{"current": {0.35, 0.35}}},
+		"2835 x 120":                     {count: 120},
+		"a coin cell":                    {size: "CR2032"},
 		"LED3W":                          {figures: map[string]span{"power": {3, 3}}},
 		"3x1W":                           {count: 3, figures: map[string]span{"power": {1, 1}}},
 		"120 lm/W 350 mA to 700 mA":      {figures: map[string]span{"efficacy": {120, 120}, "current": {0.35, 0.7}}},
@@ -89,4 +100,76 @@ func FuzzWords(f *testing.F) {
 			}
 		}
 	})
+}
+
+// How many are wired, and made for what, by the words beside a number.
+func TestCountsByTheirWords(t *testing.T) {
+	begun := func(f Facts) *Begun {
+		f.Way = "parts"
+		b, err := For(f)
+		if err != nil {
+			t.Fatal(err)
+		}
+		return b
+	}
+	pack := func(words string) *design.Pack {
+		return begun(Facts{Source: words, Emitters: "white 9 V 20 mA", Driver: "linear"}).Light.Variants[0].Feeds[0].Sources[0].Pack
+	}
+	for words, series := range map[string]int{"a coin cell": 1, "2 coin cells": 2, "CR2032": 5, "one 18650 cell": 1, "an AA cell": 1, "AA": 12} {
+		if p := pack(words); p.Series*p.Parallel != series {
+			t.Errorf("%q: %dS%dP", words, p.Series, p.Parallel)
+		}
+	}
+	for words, amps := range map[string]float64{"2835": 0.06, "36 × 5730": 0.15, "3535": 0.35, "3030 1 W": 1.0 / 3, "2835 100 mA": 0.1, "3 W": 1} {
+		if e := begun(Facts{Emitters: words}).Light.Part("led").Emitter; math.Abs(*e.RatedCurrentA-amps) > 1e-9 {
+			t.Errorf("%q: %g A", words, *e.RatedCurrentA)
+		}
+	}
+	b := begun(Facts{Source: "12 V supply 5 A", Emitters: "12 V 1.5 W module x 20"})
+	var load *design.Node
+	for n := range design.Nodes(&b.Light.Variants[0]) {
+		if n.Load != nil {
+			load = n
+		}
+	}
+	if load == nil || load.Count != 20 || b.Understood["emitters"] != "20 modules, each of 1.50 W at 12.0 V" {
+		t.Errorf("%+v, %q", load, b.Understood["emitters"])
+	}
+	if b := begun(Facts{Emitters: "4 x 1 W and 2 x 3 W"}); len(b.Remarks) != 1 || b.Light.Variants[0].Feeds[0].Loads == nil {
+		t.Errorf("two kinds: %v", b.Remarks)
+	}
+	if b := begun(Facts{Emitters: "36 x 1 W deep red, 12 x 1 W blue"}); len(b.Remarks) != 1 {
+		t.Errorf("two colours: %v", b.Remarks)
+	}
+	for _, one := range []string{"deep red 1 W", "royal blue 1 W"} {
+		if b := begun(Facts{Emitters: one}); len(b.Remarks) != 0 {
+			t.Errorf("%s: %v", one, b.Remarks)
+		}
+	}
+	for words, want := range map[string]struct {
+		family string
+		volts  float64
+	}{
+		"usb step up 5 V to 12 V": {"voltage", 12}, "step down module 24 V to 12 V 3 A": {"voltage", 12}, "two-pot module 8-36 V, set to 10 V 1 A": {"voltage", 10}, "pwm dimmer 12 V 8 A": {"none", 0},
+	} {
+		b := begun(Facts{Emitters: "10 W 9–12 V", Driver: words})
+		d := b.Light.Part("driver").Driver
+		var use *design.DriverUse
+		for n := range design.Nodes(&b.Light.Variants[0]) {
+			if n.Driver != nil {
+				use = n.Driver
+			}
+		}
+		if d.Family != want.family || want.volts > 0 && (use.SetVoltageV == nil || *use.SetVoltageV != want.volts) {
+			t.Errorf("%q: %s set to %v", words, d.Family, use.SetVoltageV)
+		}
+	}
+	for words, amps := range map[string]float64{"linear 8x 350 mA": 2.8, "linear 0.5 A of two transistors": 0.5} {
+		b := begun(Facts{Emitters: "10 W 3 V", Driver: words})
+		for n := range design.Nodes(&b.Light.Variants[0]) {
+			if n.Driver != nil && math.Abs(*n.Driver.SetCurrentA-amps) > 1e-9 {
+				t.Errorf("%q: %g A", words, *n.Driver.SetCurrentA)
+			}
+		}
+	}
 }
