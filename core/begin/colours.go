@@ -100,7 +100,10 @@ func (s *said) whiteSaid(line string) (k float64, ok bool) {
 // nil where nothing of it is seen.
 func (b *builder) spectrum(fact, line string, s *said, c *colour, at string) *design.Spectrum {
 	if c == nil {
-		if s.others {
+		switch {
+		case s.has("rgb", "rgbw", "rgbww", "rgba"):
+			b.remark(fact, "More than one colour: these are taken as white; add the others on the page.")
+		case s.others:
 			b.remark(fact, "More than one kind: the first is taken; add the others on the page.")
 		}
 		k, told := s.whiteSaid(line)

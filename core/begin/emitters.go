@@ -172,6 +172,12 @@ const (
 // practice, as with claims).
 const wattsOff = 0.2
 
+// manyTimes what a package is usually made for is more than any of its size bears (chosen).
+const manyTimes = 20
+
+// many is how many emitters were said.
+func (s *said) many() int { return max(s.count, max(s.series, 1)*max(s.parallel, 1)) }
+
 // label is an emitter by what its label or seller says: volts, amperes or watts, and
 // light in one of its ways.
 func (b *builder) label(fact, line string, s *said) load {
@@ -185,6 +191,14 @@ func (b *builder) label(fact, line string, s *said) load {
 		}
 		watts = ptr(exact(*perM * long))
 		b.remark(fact, "Strip begins better as strip: here it is one thing of %s.", units.Watts(*watts))
+	}
+	if n := s.many(); watts != nil && n > 1 {
+		for _, w := range s.words {
+			if a := packages[w]; a > 0 && *watts > manyTimes*a*dieV {
+				b.remark(fact, "%s are more than a package %s bears: they are taken as of all %d.", units.Watts(*watts), w, n)
+				watts = ptr(*watts / float64(n))
+			}
+		}
 	}
 	c := s.colourSaid(line)
 	each := dieV
@@ -266,7 +280,7 @@ func (b *builder) label(fact, line string, s *said) load {
 	name := strings.TrimSpace(fmt.Sprintf("%s package, %s", units.Watts(w), units.Volts(volts)))
 	b.part(design.Part{ID: "led", Name: name, Basis: "guess", Emitter: e})
 	words := []string{units.Volts(volts), units.Amps(current), units.Watts(w), count(dies, "die") + " in series"}
-	if n := max(s.count, max(s.series, 1)*max(s.parallel, 1)); n > 1 {
+	if n := s.many(); n > 1 {
 		words = append([]string{fmt.Sprintf("%d of them", n)}, words...)
 	}
 	if c != nil {

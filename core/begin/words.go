@@ -140,6 +140,8 @@ var (
 	branches   = regexp.MustCompile(`(?i)\b(\d{1,2}|one|two|three|four|five|six|seven|eight|nine|ten|twelve)\s+(?:parallel\s+)?(?:strings?|chains?|branches)\s+of\s+(\d{1,2}|one|two|three|four|five|six|seven|eight|nine|ten|twelve)\b`)
 	wiredAs    = regexp.MustCompile(`(?i)\b(\d{1,2})\s+(?:LEDs?\s+|cells?\s+|of them\s+)?(?:in\s+)?(series|parallel)\b`)
 	rows       = regexp.MustCompile(`(?i)\b(\d{1,2})\s*[×x*]\s*(\d{1,2})\s+(?:LED\s+)?(?:matrix|grid|array)\b`)
+	fraction   = regexp.MustCompile(`(?i)\b(?:(\d{1,3})[\s-]+)?(\d{1,2})/(\d{1,2})\s*(in\b|inch\b|inches\b|["″]|ft\b|feet\b|W\b|watts?\b|A\b)`)
+	glued      = regexp.MustCompile(`([A-Za-zΩµ])\s*/\s*(\d)`) // 6 V/0.5 A
 	inchMark   = regexp.MustCompile(`(\d)\s*["″]`)
 	nakedPoint = regexp.MustCompile(`(^|[^\d.,])\.(\d)`)
 	squared    = regexp.MustCompile(`(?i)\b(?:sq\.?|square)\s*(in|inch|inches|cm|mm|m|metres?|meters?)\b`)
@@ -147,7 +149,14 @@ var (
 
 // inFigures writes what is said in words and marks as figures: two metres, 5 W a metre, .5 A, 20 sq in, 12".
 func inFigures(line string) string {
-	line = inchMark.ReplaceAllString(line, "$1 in ")
+	line = fraction.ReplaceAllStringFunc(line, func(f string) string {
+		m := fraction.FindStringSubmatch(f)
+		if atof(m[3]) == 0 {
+			return f
+		}
+		return strconv.FormatFloat(atof(m[1])+atof(m[2])/atof(m[3]), 'g', 6, 64) + " " + m[4]
+	})
+	line = inchMark.ReplaceAllString(glued.ReplaceAllString(line, "$1 $2"), "$1 in ")
 	line = nakedPoint.ReplaceAllString(perFoot.ReplaceAllString(perMetre.ReplaceAllString(line, "$1/m"), "$1/ft"), "${1}0.$2")
 	line = squared.ReplaceAllStringFunc(line, func(s string) string {
 		unit := strings.ToLower(squared.FindStringSubmatch(s)[1])
