@@ -12,6 +12,7 @@ import (
 	"photherm/core/chain"
 	"photherm/core/design"
 	"photherm/core/emitter"
+	"photherm/core/heat"
 	"photherm/core/internal/sample"
 	"photherm/core/verdict"
 )
@@ -594,5 +595,24 @@ func TestCellsOfAReadLamp(t *testing.T) {
 	b, err := begin.For(begin.Facts{Way: "meter", Readings: "6 V 0.4 A", Source: "4 AA"})
 	if pack := b.Light.Variants[0].Feeds[0].Sources[0].Pack; err != nil || pack.Series != 4 {
 		t.Errorf("said: %+v, %v", pack, err)
+	}
+}
+
+// The old lamp's glass is a surface that stands twice the usual rise above the air at its watts, by
+// the law of such a surface; nothing that begins is known by a K/W nobody said.
+func TestOldLampIsGlass(t *testing.T) {
+	b, err := begin.For(begin.Facts{Way: "lamp", Was: "60 W bulb", Source: "mains", Light: "bulb"})
+	if err != nil || len(b.Light.Variants) != 2 {
+		t.Fatalf("%v, %v", b, err)
+	}
+	for _, v := range b.Light.Variants {
+		if body := v.Bodies[0]; body.KPerW != nil || body.Shape == nil {
+			t.Errorf("%s: %+v", v.Name, body)
+		}
+	}
+	old := b.Light.Variants[1].Bodies[0]
+	law, _ := heat.NewBody(old.Shape, 1)
+	if w := law.Watts(b.Light.Conditions.AmbientC+60, b.Light.Conditions.AmbientC, 0); old.Shape.Material != "glass" || math.Abs(w/60-1) > 0.01 {
+		t.Errorf("%+v gives %g W", old.Shape, w)
 	}
 }

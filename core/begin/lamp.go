@@ -7,6 +7,7 @@ import (
 	"strings"
 
 	"photherm/core/design"
+	"photherm/core/heat"
 	"photherm/core/units"
 )
 
@@ -135,6 +136,15 @@ func (b *builder) oldLight(was *oldLamp, s *said, f *feed) (watts, lm float64) {
 	return watts, lm
 }
 
+// hotGlass is glass of a surface that gives so many watts at twice the usual rise.
+func (b *builder) hotGlass(watts float64) *design.Shape {
+	shape := &design.Shape{Kind: "area", Material: "glass", AreaM2: ptr(1.0)}
+	law, _ := heat.NewBody(shape, 1)
+	air := b.light.Conditions.AmbientC
+	shape.AreaM2 = ptr(round2(watts / law.Watts(air+2*riseK, air, 0)))
+	return shape
+}
+
 // old is the lamp that is replaced, on the same source.
 func (b *builder) old(was *oldLamp, watts, lm float64, f *feed) {
 	v := design.Variant{ID: "before", Name: "As it was: " + was.name, Bodies: []design.Body{}, Feeds: []design.Feed{}}
@@ -146,7 +156,7 @@ func (b *builder) old(was *oldLamp, watts, lm float64, f *feed) {
 	}
 	volts := called(f)
 	b.part(design.Part{ID: "old", Name: fmt.Sprintf("Old %s, %s", was.name, units.Watts(watts)), Basis: "guess", Load: &design.MeasuredLoad{Points: []design.LoadPoint{{VoltageV: volts, CurrentA: watts / volts}}, Beyond: "ohmic", FluxLm: ptr(round2(lm))}})
-	body := design.Body{ID: "body", Name: "Old lamp", Touchable: true, KPerW: ptr(round2(2 * riseK / max(watts, 0.1))), MassKg: ptr(0.1)}
+	body := design.Body{ID: "body", Name: "Old lamp", Touchable: true, Shape: b.hotGlass(max(watts, 0.1)), MassKg: ptr(0.1)}
 	v.Bodies = []design.Body{body}
 	source := f.source
 	if source.Pack != nil {
@@ -155,7 +165,7 @@ func (b *builder) old(was *oldLamp, watts, lm float64, f *feed) {
 	}
 	v.Feeds = []design.Feed{{ID: "power", Sources: []design.Source{source}, Loads: []design.Node{{ID: "emitters", BodyID: "body", Load: &design.MeasuredLoad{PartID: "old"}}}}}
 	v.Assumed = []design.Assumption{
-		{At: "/parts/old/load/points", Why: "its watts at the voltage its source goes by"}, {At: "/bodies/body/kPerW", Why: "old lamps run hot: about 80 K above the air"},
+		{At: "/parts/old/load/points", Why: "its watts at the voltage its source goes by"}, {At: "/bodies/body/shape/areaM2", Why: fmt.Sprintf("old lamps run hot: their glass about %d K above the air", 2*riseK)},
 	}
 	if was.lmPerW > 0 {
 		v.Assumed = append(v.Assumed, design.Assumption{At: "/parts/old/load/fluxLm", Why: fmt.Sprintf("about %g lm/W, common practice for a %s", was.lmPerW, was.name)})

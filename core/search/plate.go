@@ -24,6 +24,8 @@ type Plate struct {
 	Unsettled string        `json:"unsettled" doc:"Why there is no state at rest; empty: there is one"`
 	Arrays    []OnPlate     `json:"arrays" nullable:"false" doc:"Emitters mounted on the body"`
 	Ways      []Arrangement `json:"ways" nullable:"false" doc:"Ways to place the emitters asked about, coolest first"`
+	Spacings  []Spacing     `json:"spacings" nullable:"false" doc:"An even grid of them drawn together by and by, the closest first; none: there is one place, or it does not go"`
+	EnoughM   *float64      `json:"enoughM" doc:"How far apart their middles stand where what is further apart gains no kelvin more, m; null: that was not found"`
 }
 
 // OnPlate is an array that is mounted on the body.
@@ -45,6 +47,12 @@ type Arrangement struct {
 	Why    string              `json:"why,omitempty" doc:"Why it does not go"`
 }
 
+// A Spacing is how hot the hottest of an even grid is, its places so far apart.
+type Spacing struct {
+	PitchM float64 `json:"pitchM" doc:"From middle to middle of the nearest two, m"`
+	CaseC  float64 `json:"caseC" doc:"The hottest case, °C"`
+}
+
 // mapCells is into how many cells the longer side of a map on the page is cut (chosen: a cell
 // is a few pixels).
 const mapCells = 120
@@ -61,7 +69,7 @@ func PlateOf(ctx context.Context, light *design.Light, variant int, body, array 
 	if !ok {
 		return nil, about("body", fmt.Errorf("nothing can be laid out on %s: give its length and width as a sheet, a base with fins, a profile with its outer width, or a housing", b.Name))
 	}
-	out := &Plate{Body: body, LengthM: long, WidthM: wide, Places: []chain.Place{}, Faults: []string{}, Arrays: []OnPlate{}, Ways: []Arrangement{}}
+	out := &Plate{Body: body, LengthM: long, WidthM: wide, Places: []chain.Place{}, Faults: []string{}, Arrays: []OnPlate{}, Ways: []Arrangement{}, Spacings: []Spacing{}}
 	out.LimitC, out.LimitOf = limitOf(light, b)
 	at := layoutOn(v, body)
 	for _, n := range arraysOn(v, body) {
@@ -173,20 +181,30 @@ func (p *Plate) arrange(ctx context.Context, light *design.Light, variant int, a
 		}
 	}
 	padL, padW := pad.Pad(design.FindIn(&light.Variants[variant], array).Array, n)
+	spots := func(at [][2]float64) []design.LayoutSpot {
+		out := make([]design.LayoutSpot, len(at))
+		for i, xy := range at {
+			out[i] = design.LayoutSpot{NodeID: array, XM: math.Round(xy[0]*1e4) / 1e4, YM: math.Round(xy[1]*1e4) / 1e4, LengthM: pad.LengthM, WidthM: pad.WidthM}
+		}
+		return out
+	}
 	for _, w := range []struct {
 		name string
 		at   [][2]float64
 	}{
 		{"an even grid", evenGrid(n, p.LengthM, p.WidthM)}, {"a row", row(n, p.LengthM, p.WidthM)}, {"a ring", ring(n, p.LengthM, p.WidthM, max(padL, padW))}, {"a cluster", cluster(n, p.LengthM, p.WidthM, padL, padW)},
 	} {
-		way := Arrangement{Name: w.name, Spots: make([]design.LayoutSpot, n)}
-		for i, at := range w.at {
-			way.Spots[i] = design.LayoutSpot{NodeID: array, XM: math.Round(at[0]*1e4) / 1e4, YM: math.Round(at[1]*1e4) / 1e4, LengthM: pad.LengthM, WidthM: pad.WidthM}
-		}
+		way := Arrangement{Name: w.name, Spots: spots(w.at)}
 		if err := way.try(ctx, light, variant, p.Body, array); err != nil {
 			return err
 		}
 		p.Ways = append(p.Ways, way)
+	}
+	if err := p.space(n, padL, padW, func(at [][2]float64) (Arrangement, error) {
+		way := Arrangement{Spots: spots(at)}
+		return way, way.try(ctx, light, variant, p.Body, array)
+	}); err != nil {
+		return err
 	}
 	slices.SortStableFunc(p.Ways, func(a, b Arrangement) int {
 		switch {
@@ -200,6 +218,77 @@ func (p *Plate) arrange(ctx context.Context, light *design.Light, variant int, a
 		return 0
 	})
 	return nil
+}
+
+// Spacings are tried in so many steps, the closest with so much of a pad between; further apart is
+// not worth it where it gains less than a kelvin (all chosen).
+const (
+	spacingTries = 6
+	leastBetween = 1.05
+	worthApartK  = 1.0
+	leastCloser  = 0.03 // of the even grid's
+)
+
+// space draws an even grid together, and finds from where on further apart hardly cools.
+func (p *Plate) space(n int, padL, padW float64, try func([][2]float64) (Arrangement, error)) error {
+	grid := evenGrid(n, p.LengthM, p.WidthM)
+	pitch, closest := nearest(grid, padL, padW)
+	if n < 2 || closest >= 1 {
+		return nil
+	}
+	drawn := func(share float64) (Arrangement, error) {
+		at := make([][2]float64, n)
+		for i, xy := range grid {
+			at[i] = [2]float64{p.LengthM/2 + share*(xy[0]-p.LengthM/2), p.WidthM/2 + share*(xy[1]-p.WidthM/2)}
+		}
+		return try(at)
+	}
+	for k := range spacingTries {
+		share := closest * math.Pow(1/closest, float64(k)/(spacingTries-1))
+		way, err := drawn(share)
+		if err != nil {
+			return err
+		}
+		if way.CaseC != nil {
+			p.Spacings = append(p.Spacings, Spacing{share * pitch, *way.CaseC})
+		}
+	}
+	last := len(p.Spacings) - 1
+	if last < 1 || p.Spacings[last].PitchM < pitch*(1-1e-9) {
+		return nil // what it would be held against does not go
+	}
+	enough := p.Spacings[0].PitchM
+	for k := last - 1; k >= 0; k-- {
+		if over, less := p.Spacings[k].CaseC-p.Spacings[last].CaseC, p.Spacings[k+1].CaseC-p.Spacings[last].CaseC; over > worthApartK {
+			enough = p.Spacings[k].PitchM + (p.Spacings[k+1].PitchM-p.Spacings[k].PitchM)*(over-worthApartK)/(over-less)
+			break
+		}
+	}
+	p.EnoughM = &enough
+	way, err := drawn(enough / pitch)
+	if err != nil || way.CaseC == nil || enough > pitch*(1-leastCloser) {
+		return err
+	}
+	way.Name = "a closer grid, a kelvin warmer"
+	if *way.CaseC-p.Spacings[last].CaseC < worthApartK/2 {
+		way.Name = "a grid as close as they go"
+	}
+	p.Ways = append(p.Ways, way)
+	return nil
+}
+
+// nearest is how far apart the nearest two of a grid stand, m, and the share of it at which pads
+// come together, in a row or across.
+func nearest(grid [][2]float64, padL, padW float64) (pitchM, closest float64) {
+	pitchM = math.Inf(1)
+	for i := range grid {
+		for j := range i {
+			dx, dy := math.Abs(grid[i][0]-grid[j][0]), math.Abs(grid[i][1]-grid[j][1])
+			pitchM = min(pitchM, math.Hypot(dx, dy))
+			closest = max(closest, leastBetween*min(padL/dx, padW/dy)) // clear of each other one way is enough
+		}
+	}
+	return pitchM, closest
 }
 
 // try puts the arrangement into the light and reads the hottest of it.

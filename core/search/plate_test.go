@@ -37,7 +37,7 @@ func plateOf(t *testing.T, light *design.Light, array string) *Plate {
 func TestPlateOfALight(t *testing.T) {
 	light := plateLight(t, design.LayoutSpot{NodeID: "emitters", XM: 0.03, YM: 0.03}, design.LayoutSpot{NodeID: "emitters", XM: 0.05, YM: 0.03}, design.LayoutSpot{NodeID: "emitters", XM: 0.15, YM: 0.09})
 	got := plateOf(t, light, "emitters")
-	if got.Map == nil || len(got.Places) != 3 || len(got.Faults) != 0 || len(got.Ways) != 4 {
+	if got.Map == nil || len(got.Places) != 3 || len(got.Faults) != 0 || len(got.Ways) != 5 {
 		t.Fatalf("%+v", got)
 	}
 	if got.Arrays[0].Mean {
@@ -80,8 +80,8 @@ func TestPlateOfALight(t *testing.T) {
 			t.Errorf("%s: said %g °C, taken %g", way.Name, *way.CaseC, hottest)
 		}
 	}
-	if got.Ways[3].Name != "a cluster" || *got.Ways[3].CaseC < *got.Ways[0].CaseC+1 {
-		t.Errorf("%s is worst, at %g °C; best %g", got.Ways[3].Name, *got.Ways[3].CaseC, *got.Ways[0].CaseC)
+	if got.Ways[4].Name != "a cluster" || *got.Ways[4].CaseC < *got.Ways[0].CaseC+1 {
+		t.Errorf("%s is worst, at %g °C; best %g", got.Ways[4].Name, *got.Ways[4].CaseC, *got.Ways[0].CaseC)
 	}
 }
 
@@ -163,5 +163,64 @@ func TestArrangementsKeepToThePlate(t *testing.T) {
 				}
 			}
 		}
+	}
+}
+
+// Drawn together an even grid gets hotter; from where it is told that more gains no kelvin, the
+// grid so wide is a kelvin over the widest, and on thick copper the closest is no worse.
+func TestHowFarApart(t *testing.T) {
+	light := plateLight(t)
+	design.FindNode(light.Variants[0].Feeds[0].Loads, "emitters").Array.Series = 4
+	got := plateOf(t, light, "emitters")
+	if len(got.Spacings) != 6 || got.EnoughM == nil {
+		t.Fatalf("%+v, enough %v", got.Spacings, got.EnoughM)
+	}
+	way := func(p *Plate, name string) *Arrangement {
+		for i := range p.Ways {
+			if strings.HasPrefix(p.Ways[i].Name, name) {
+				return &p.Ways[i]
+			}
+		}
+		return nil
+	}
+	last := got.Spacings[5]
+	for i := range 5 {
+		if a, b := got.Spacings[i], got.Spacings[i+1]; a.PitchM >= b.PitchM || a.CaseC <= b.CaseC {
+			t.Errorf("%d: %+v, then %+v", i, a, b)
+		}
+	}
+	// Four on 200 × 120 mm stand 100 and 60 mm apart; pads that share 3 cm² touch at 8.7 mm, with a twentieth between.
+	if side := math.Sqrt(3e-4 / 4); math.Abs(last.PitchM-0.06) > 1e-9 || math.Abs(got.Spacings[0].PitchM-1.05*side) > 2e-4 || math.Abs(last.CaseC-*way(got, "an even grid").CaseC) > 1e-9 {
+		t.Errorf("from %g to %g m", got.Spacings[0].PitchM, last.PitchM)
+	}
+	closer := way(got, "a closer grid")
+	if closer == nil || math.Abs(*closer.CaseC-last.CaseC-1) > 0.3 {
+		t.Fatalf("closer %+v, widest %g °C", closer, last.CaseC)
+	}
+	apart := math.Inf(1)
+	for i := range closer.Spots {
+		for j := range i {
+			apart = min(apart, math.Hypot(closer.Spots[i].XM-closer.Spots[j].XM, closer.Spots[i].YM-closer.Spots[j].YM))
+		}
+	}
+	if math.Abs(apart-*got.EnoughM) > 2e-4 {
+		t.Errorf("told %g m, placed %g", *got.EnoughM, apart)
+	}
+	thick := plateLight(t)
+	s := thick.Variants[0].Bodies[0].Shape
+	s.Material, s.ThicknessM = "copper", p(0.03)
+	design.FindNode(thick.Variants[0].Feeds[0].Loads, "emitters").Array.Series = 4
+	if got := plateOf(t, thick, "emitters"); got.EnoughM == nil || *got.EnoughM != got.Spacings[0].PitchM || way(got, "a grid as close") == nil {
+		t.Errorf("on thick copper %+v, enough %v", got.Spacings, got.EnoughM)
+	}
+	one := plateLight(t)
+	design.FindNode(one.Variants[0].Feeds[0].Loads, "emitters").Array.Series = 1
+	if got := plateOf(t, one, "emitters"); len(got.Spacings) != 0 || got.EnoughM != nil {
+		t.Errorf("one: %+v", got)
+	}
+	// Large pads leave no room to draw together.
+	full := plateLight(t, design.LayoutSpot{NodeID: "emitters", XM: 0.05, YM: 0.06, LengthM: p(0.065), WidthM: p(0.1)})
+	if got := plateOf(t, full, "emitters"); got.EnoughM != nil && len(got.Spacings) == 0 {
+		t.Errorf("full: %+v", got)
 	}
 }

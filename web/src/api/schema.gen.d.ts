@@ -5155,6 +5155,11 @@ export interface components {
             arrays: components["schemas"]["OnPlate"][];
             /** @description Id of the body */
             body: string;
+            /**
+             * Format: double
+             * @description How far apart their middles stand where what is further apart gains no kelvin more, m; null: that was not found
+             */
+            enoughM: number | null;
             /** @description Why places cannot be solved */
             faults: string[];
             /** Format: double */
@@ -5169,6 +5174,8 @@ export interface components {
             map: components["schemas"]["Map"];
             /** @description What each spot is at */
             places: components["schemas"]["Place"][];
+            /** @description An even grid of them drawn together by and by, the closest first; none: there is one place, or it does not go */
+            spacings: components["schemas"]["Spacing"][];
             /** @description Why there is no state at rest; empty: there is one */
             unsettled: string;
             /** @description Ways to place the emitters asked about, coolest first */
@@ -6440,6 +6447,18 @@ export interface components {
             name?: string;
             pack?: components["schemas"]["Pack"];
             supply?: components["schemas"]["Supply"];
+        };
+        Spacing: {
+            /**
+             * Format: double
+             * @description The hottest case, °C
+             */
+            caseC: number;
+            /**
+             * Format: double
+             * @description From middle to middle of the nearest two, m
+             */
+            pitchM: number;
         };
         Span: {
             /** Format: double */

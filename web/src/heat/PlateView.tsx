@@ -98,6 +98,9 @@ function OnePlate({ light, variant, at, change, body }: Props & { body: Body }) 
   )
 }
 
+/** Spacings whose figures are alike within that many kelvins are not told one by one. */
+const seenK = 0.5
+
 /** Ways to place an array, each with how hot its hottest place then is. */
 function Ways({ light, at, variant, body, array, change, ask }: { light: Light; at: string; variant: number; body: Body; array: Schemas['OnPlate']; change: Change; ask: (of: Light, array: string, signal: AbortSignal) => Promise<Schemas['Plate']> }) {
   const { settings } = useSettings()
@@ -117,6 +120,12 @@ function Ways({ light, at, variant, body, array, change, ask }: { light: Light; 
           </Box>
         ))}
       </Box>
+      {found.data && found.data.spacings.length > 1 && (
+        <Box sx={{ fontSize: 12.5, color: 'var(--ink-soft)', mt: 0.5 }}>
+          An even grid, from middle to middle {found.data.spacings.filter((s, i, all) => i === 0 || i === all.length - 1 || Math.abs(s.caseC - all[i - 1]!.caseC) >= seenK).map((s, i) => <span key={i}>{i > 0 && ', '}<Box component="span" sx={{ whiteSpace: 'nowrap' }}><span className="figure">{text(show(s.pitchM, 'length', settings))}</span>: {text(show(s.caseC, 'temperature', settings))}</Box></span>)}.
+          {found.data.enoughM != null && <> From <span className="figure">{text(show(found.data.enoughM, 'length', settings))}</span> on, further apart gains less than a kelvin.</>}
+        </Box>
+      )}
       {array.spots > 0 && <Button sx={{ p: 0, minWidth: 0 }} onClick={() => change((l) => placed(l, at, body.id, array.node, []), `${array.name} without places`)}>Take the places away</Button>}
     </Box>
   )
