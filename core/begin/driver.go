@@ -64,7 +64,7 @@ func (b *builder) drive(f *feed, l *load) design.Node {
 	amps := l.amps()
 	if a, w := s.figure("current"), s.figure("power"); a != nil {
 		use.SetCurrentA = a
-		if family == "linear" && s.count > 1 && !s.has("transistor", "transistors") {
+		if family == "linear" && s.count > 1 && !s.has("transistor", "transistors", "for", "led", "leds") {
 			use.SetCurrentA = ptr(float64(s.count) * *a) // chips side by side
 		}
 	} else if family == "voltage" && w != nil && *w > 0 && target > 0 {
@@ -288,8 +288,6 @@ func family(s *said, f *feed) (family, topology string) {
 	switch {
 	case s.has("none", "nothing", "direct", "without", "no driver") && len(s.figures) == 0:
 		return "none", ""
-	case s.has("dimmer") && !s.has("driver", "supply", "converter", "module"):
-		return "none", "" // it switches, and limits nothing
 	case s.has("linear"):
 		return "linear", ""
 	case s.has("resistor") || s.figure("resistance") != nil && s.figure("current") == nil && !hasV && !s.has("sense", "set", "program"):
@@ -306,6 +304,8 @@ func family(s *said, f *feed) (family, topology string) {
 			return "voltage", "step-up"
 		}
 		return "boost", ""
+	case f.source.Mains == nil && s.has("dimmer") && !s.has("driver", "supply", "converter", "module"):
+		return "none", "" // it switches, and limits nothing
 	case f.source.Mains != nil && s.figure("current") != nil && (!hasV || ranges):
 		return "window", ""
 	case f.source.Mains != nil && limits:

@@ -3,6 +3,7 @@ package begin
 import (
 	"fmt"
 	"math"
+	"regexp"
 	"strings"
 
 	"photherm/core/design"
@@ -46,6 +47,10 @@ const bigV = 20
 
 // loads reads what lights up from a label or a seller's words.
 func (b *builder) loads(fact, line string) load {
+	if first := firstKind(line); first != "" {
+		b.remark(fact, "More than one kind: “%s” is taken; add the others on the page.", first)
+		line = first
+	}
 	s := b.read(fact, line)
 	if p := b.picked("load"); p != nil && s.bare() {
 		return b.pickedLoad(p)
@@ -57,6 +62,27 @@ func (b *builder) loads(fact, line string) load {
 		return b.module(fact, s)
 	}
 	return b.label(fact, line, s)
+}
+
+var kindsApart = regexp.MustCompile(`(?i)\s*(?:[,;+&\n]|\b(?:and|plus)\b)\s+`)
+
+// firstKind is the first of several kinds of emitters, each with its watts and its number or its
+// colour; empty: there are not several.
+func firstKind(line string) string {
+	first, kinds := "", 0
+	for _, part := range kindsApart.Split(line, -1) {
+		s := parse(part)
+		if s.figure("power") == nil || s.count == 0 && s.colourSaid(part) == nil && !s.has("white") {
+			continue
+		}
+		if kinds++; kinds == 1 {
+			first = strings.TrimSpace(part)
+		}
+	}
+	if kinds < 2 {
+		return ""
+	}
+	return first
 }
 
 func (b *builder) pickedLoad(p *design.Part) load {

@@ -33,10 +33,15 @@ func (b *builder) feed(id, fact, line string) feed {
 	if p := b.picked("cell"); p != nil && s.bare() {
 		return b.pack(id, fact, line, s, p)
 	}
+	for _, w := range s.words {
+		if strings.Trim(w, "0123456789") == "" && w != s.size {
+			b.remark(fact, "%s of what? Give its unit.", w)
+		}
+	}
 	v, hasV := s.first("voltage")
 	_, hasAh := s.first("charge")
 	switch {
-	case s.has("mains", "wall", "socket", "outlet") && !hasV && !s.has(adapters...) || hasV && v.mid() >= mainsFromV && !hasAh:
+	case s.has("mains", "wall", "socket", "outlet", "driver", "drivers") && !hasV && !s.has(adapters...) || hasV && v.mid() >= mainsFromV && !hasAh:
 		volts := 230.0
 		if hasV {
 			volts = v.mid()
