@@ -44,6 +44,29 @@ func TestTentAir(t *testing.T) {
 	}
 }
 
+// Wet from rain and hardly warm a body rests below the air, where its law and its watts meet; dry it
+// stands above.
+func TestWetAndHardlyWarm(t *testing.T) {
+	sheet := design.Shape{Kind: "plate", LengthM: ptr(0.3), WidthM: ptr(0.3), ThicknessM: ptr(0.003)}
+	at := func(wet bool) float64 {
+		with := sheet
+		with.Wet = wet
+		m := finned(t, func(l *design.Light, b *design.Body) {
+			b.Shape = &with
+			design.FindNode(l.Variants[0].Feeds[0].Loads, "driver").Driver.SetCurrentA = ptr(0.15)
+		})
+		_, record := restOf(t, m)
+		id := m.Variant().Bodies[0].ID
+		law, _ := heat.NewBody(&with, 1)
+		c := column(t, m, record, id, "bodyC")
+		closeTo(t, "to the air", column(t, m, record, id, "airW"), law.Watts(c, 15, 0), 1e-6)
+		return c
+	}
+	if wet, dry := at(true), at(false); wet > 14.9 || wet < 10 || dry < 15.1 {
+		t.Errorf("wet %g °C, dry %g °C, in air of 15 °C", wet, dry)
+	}
+}
+
 // A closed housing: what stands in it warms its air, that its walls from inside (8 W/(m²·K),
 // common practice), and those the air outside by their own law.
 func TestClosedHousing(t *testing.T) {

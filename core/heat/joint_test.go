@@ -43,6 +43,22 @@ func TestPressedOnDry(t *testing.T) {
 	if Dry(nil) || Dry(&design.Joint{}) || Dry(&design.Joint{KPerW: p(3), Conductivity: p(0.02)}) {
 		t.Error("dry without a layer")
 	}
+	for k, want := range map[float64]bool{0.03: true, 0.049: true, 0.06: false, 0.1: false} {
+		if Dry(&design.Joint{Conductivity: p(k)}) != want {
+			t.Errorf("%g W/(m·K) is air: %v", k, !want)
+		}
+	}
+}
+
+// What is not in the sun, or of which nobody said how strong it is, gets none of it.
+func TestSunOnABody(t *testing.T) {
+	lit, black := &design.Body{SunM2: p(0.02)}, &design.Shape{Surface: "painted"}
+	if got := SunOn(lit, black, p(500)); math.Abs(float64(got)-9) > 1e-9 {
+		t.Errorf("0.02 m² of paint in 500 W/m²: %g W", float64(got))
+	}
+	if SunOn(lit, black, nil) != 0 || SunOn(&design.Body{}, black, p(500)) != 0 {
+		t.Error("sun where there is none")
+	}
 }
 
 func TestBodies(t *testing.T) {

@@ -213,6 +213,23 @@ func TestHowFarApart(t *testing.T) {
 	if got := plateOf(t, thick, "emitters"); got.EnoughM == nil || *got.EnoughM != got.Spacings[0].PitchM || way(got, "a grid as close") == nil {
 		t.Errorf("on thick copper %+v, enough %v", got.Spacings, got.EnoughM)
 	}
+	// Where only the closest are more than a kelvin hotter it lies between them and the next.
+	between := 0
+	for mm := 1.5; mm < 12; mm += 0.5 {
+		sheet := plateLight(t)
+		sheet.Variants[0].Bodies[0].Shape.ThicknessM = p(mm / 1000)
+		design.FindNode(sheet.Variants[0].Feeds[0].Loads, "emitters").Array.Series = 4
+		got := plateOf(t, sheet, "emitters")
+		if s := got.Spacings; s[0].CaseC-s[5].CaseC > 1.01 && s[1].CaseC-s[5].CaseC < 0.99 {
+			between++
+			if *got.EnoughM <= s[0].PitchM || *got.EnoughM >= s[1].PitchM {
+				t.Errorf("%g mm: %g m is enough, of %+v", mm, *got.EnoughM, s)
+			}
+		}
+	}
+	if between == 0 {
+		t.Error("of no sheet only the closest are hotter")
+	}
 	one := plateLight(t)
 	design.FindNode(one.Variants[0].Feeds[0].Loads, "emitters").Array.Series = 1
 	if got := plateOf(t, one, "emitters"); len(got.Spacings) != 0 || got.EnoughM != nil {

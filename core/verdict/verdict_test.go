@@ -274,6 +274,30 @@ func TestHoursOfUnknownLight(t *testing.T) {
 	}
 }
 
+// A light that fades is short of hours by its half, though it burns on.
+func TestHoursOfAFadingLight(t *testing.T) {
+	light, err := sample.Case("fading-primary")
+	if err != nil {
+		t.Fatal(err)
+	}
+	m, err := chain.Compile(light, chain.Options{})
+	if err != nil {
+		t.Fatal(err)
+	}
+	run, err := m.Solver().Run(context.Background())
+	if err != nil {
+		t.Fatal(err)
+	}
+	a := run.Answers()
+	if a.HalfS == nil || a.EndS != nil && *a.EndS < 1.3**a.HalfS {
+		t.Fatalf("half %v, end %v", a.HalfS, a.EndS)
+	}
+	light.Brief.RuntimeH = p(1.2 * *a.HalfS / 3600)
+	if f := find(judgeLight(t, light), "runtime-short"); f == nil || *f.Value != *a.HalfS || !strings.Contains(f.Why, "to half light, wanted") {
+		t.Errorf("after its half, before its end: %+v", f)
+	}
+}
+
 // Pressed on dry a board costs what the air between holds back: the finding names the paste's
 // gain, which the light with paste has. A joint of known K/W, and one of paste, are let be.
 func TestPressedOnDry(t *testing.T) {

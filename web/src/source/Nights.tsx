@@ -31,7 +31,7 @@ export function Nights({ light, variant, hoursPerDay }: { light: Light; variant:
             <span className="figure">{n.outH == null ? 'a year, and more' : n.whole === 0 ? clock(n.outH * 3600) : n.whole}</span>
           </Box>
           {n.perWeek != null && <Box sx={row}><Box sx={{ flex: 1, color: 'var(--ink-soft)' }}>{n.primary ? 'Sets of cells a week' : 'Charges a week'}</Box><span className="figure">{digits(n.perWeek, 2)}</span></Box>}
-          {n.perYear != null && <Box sx={row}><Box sx={{ flex: 1, color: 'var(--ink-soft)' }}>{n.primary ? 'Sets of cells a year' : 'Charges a year'}{n.costPerYear != null && `, cost ${digits(n.costPerYear, 2)}`}</Box><span className="figure">{digits(n.perYear, 2)}</span></Box>}
+          {n.perYear != null && <Box sx={row}><Box sx={{ flex: 1, color: 'var(--ink-soft)' }}>{n.primary ? 'Sets of cells a year' : 'Charges a year'}{n.costPerYear != null && `, cost ${digits(n.costPerYear, 2)}`}</Box><span className="figure">{digits(n.perYear, 3)}</span></Box>}
           {n.dusk.length > 2 && <Dusk charge={n.dusk} />}
         </>
       )}
