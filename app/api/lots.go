@@ -45,7 +45,7 @@ type LotInstead struct {
 	Name  string   `json:"name"`
 	Cells int      `json:"cells" doc:"How many, in as many groups"`
 	Ah    float64  `json:"ah" doc:"What the pack then holds, Ah"`
-	Ohm   float64  `json:"ohm" doc:"Resistance of the pack, Ω"`
+	Ohm   float64  `json:"ohm" doc:"Resistance of a group, Ω"`
 	Kg    *float64 `json:"kg" doc:"Their mass; null: not known"`
 	Cost  *float64 `json:"cost" doc:"What they cost; null: not known"`
 	Stock int      `json:"stock" doc:"How many are on hand"`
@@ -210,7 +210,7 @@ func instead(p *store.CabinetPart, ah float64, series int) LotInstead {
 		each *= *c.Health
 	}
 	parallel := int(math.Ceil(ah/each - 1e-9))
-	out := LotInstead{ID: p.ID, Name: p.Part.Name, Cells: parallel * series, Ah: each * float64(parallel), Ohm: c.ResistanceOhm * float64(series) / float64(parallel), Stock: p.Stock}
+	out := LotInstead{ID: p.ID, Name: p.Part.Name, Cells: parallel * series, Ah: each * float64(parallel), Ohm: c.ResistanceOhm / float64(parallel), Stock: p.Stock}
 	if c.MassKg != nil {
 		out.Kg = new(*c.MassKg * float64(out.Cells))
 	}

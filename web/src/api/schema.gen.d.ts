@@ -4365,7 +4365,7 @@ export interface components {
             name: string;
             /**
              * Format: double
-             * @description Resistance of the pack, Ω
+             * @description Resistance of a group, Ω
              */
             ohm: number;
             /**
