@@ -453,16 +453,17 @@ func (b *Body) StillPower() (power float64, ok bool) {
 const MostDriedK = 30
 
 // RiseAt is how warm a body gets above air of a temperature when it gives so many watts, K:
-// by bisection; a wet one may be cooler than the air. It is not ok beyond 500 K.
+// by bisection; a wet one, or one that takes heat, is cooler than the air. It is not ok beyond 500 K, or
+// 30 K below.
 func (b *Body) RiseAt(w, airC, driveV float64) (riseK float64, ok bool) {
 	low, high := 0.0, 500.0
-	switch {
-	case w <= 0:
+	switch even := b.Watts(airC, airC, driveV); {
+	case w == even:
 		return 0, true
-	case b.Watts(airC, airC, driveV) > w:
+	case w < even:
 		low, high = -MostDriedK, 0
 	}
-	if b.Watts(airC+high, airC, driveV) < w {
+	if b.Watts(airC+high, airC, driveV) < w || b.Watts(airC+low, airC, driveV) > w {
 		return 0, false
 	}
 	for range 60 {

@@ -308,3 +308,30 @@ func TestSizingByPhysics(t *testing.T) {
 		t.Errorf("without measures: %+v, %v", none, lacks)
 	}
 }
+
+// The rise is where the body's own law gives the watts, on either side of the air: a sheet that takes
+// heat is cooler, one that gives none is as warm, and wet it is cooler then too.
+func TestRiseOnBothSides(t *testing.T) {
+	sheet := design.Shape{Kind: "plate", LengthM: p(0.2), WidthM: p(0.2), ThicknessM: p(0.002)}
+	wet := sheet
+	wet.Wet = true
+	for name, c := range map[string]struct {
+		s        *design.Shape
+		w        float64
+		from, to float64
+	}{
+		"warm": {&sheet, 5, 3, 40}, "off": {&sheet, 0, 0, 0}, "takes heat": {&sheet, -1, -10, -0.5}, "wet and off": {&wet, 0, -5, -1}, "wet and hardly warm": {&wet, 0.3, -4, -0.5}, "wet and warm": {&wet, 8, 1, 20},
+	} {
+		b, _ := NewBody(c.s, 1)
+		rise, ok := b.RiseAt(c.w, 20, 0)
+		if !ok || rise < c.from || rise > c.to || math.Abs(b.Watts(20+rise, 20, 0)-c.w) > 1e-6 {
+			t.Errorf("%s: %g K, %v, gives %g W", name, rise, ok, b.Watts(20+rise, 20, 0))
+		}
+	}
+	b, _ := NewBody(&sheet, 1)
+	for _, w := range []float64{-1e3, 1e5} {
+		if _, ok := b.RiseAt(w, 20, 0); ok {
+			t.Errorf("%g W have a rise", w)
+		}
+	}
+}

@@ -128,6 +128,10 @@ func TestSinkInWhatIsAroundIt(t *testing.T) {
 			b.Shape = &design.Shape{Kind: "plate", LengthM: p(0.3), WidthM: p(0.3), ThicknessM: p(0.003), Wet: true}
 			design.FindNode(l.Variants[0].Feeds[0].Loads, "driver").Driver.SetCurrentA = p(0.2)
 		},
+		"wet and off": func(l *design.Light, b *design.Body) {
+			b.Shape = &design.Shape{Kind: "plate", LengthM: p(0.3), WidthM: p(0.3), ThicknessM: p(0.003), Wet: true}
+			l.Variants[0].Feeds[0].Loads = nil
+		},
 		"tent": func(l *design.Light, b *design.Body) {
 			b.Inside, b.SunM2, l.Conditions.SunWPerM2 = "tent", p(0.02), p(300.0)
 			l.Variants[0].Bodies = append(l.Variants[0].Bodies, design.Body{ID: "tent", Name: "Tent", VentM3H: p(20.0), Shape: &design.Shape{Kind: "box", Material: "printed-plastic", LengthM: p(0.5), WidthM: p(0.5), HeightM: p(0.8), ThicknessM: p(0.001)}})
