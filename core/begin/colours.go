@@ -100,13 +100,15 @@ func (s *said) whiteSaid(line string) (k float64, ok bool) {
 // nil where nothing of it is seen.
 func (b *builder) spectrum(fact, line string, s *said, c *colour, at string) *design.Spectrum {
 	if c == nil {
+		k, told := s.whiteSaid(line)
 		switch {
 		case s.has("rgb", "rgbw", "rgbww", "rgba"):
 			b.remark(fact, "More than one colour: these are taken as white; add the others on the page.")
+		case len(kelvins.FindAllString(line, -1)) > 1:
+			b.remark(fact, "More than one white: these are taken as %g K; add the others on the page.", k)
 		case s.others:
 			b.remark(fact, "More than one kind: the first is taken; add the others on the page.")
 		}
-		k, told := s.whiteSaid(line)
 		if !told {
 			b.assume(at+"spectrum", "a white of %g K", k)
 		}

@@ -56,13 +56,15 @@ func (b *builder) feed(id, fact, line string) feed {
 		f.lowV, f.highV, _ = source.Voltages(&f.source, nil)
 		b.understood(fact, "the wall socket, %s", units.Volts(volts))
 		return f
-	case s.has(adapters...) || s.has("supply", "bench", "rail", "bank", "dynamo", "mains", "wall", "socket", "outlet") || hasV && !hasAh && s.size == "" && s.series == 0 && s.parallel == 0 && !s.has("cell", "battery", "pack") && !s.namesChemistry():
+	case s.has(adapters...) || s.has("supply", "bench", "rail", "bank", "dynamo", "mains", "wall", "socket", "outlet") || s.has("panel") && !hasAh && s.size == "" || hasV && !hasAh && s.size == "" && s.series == 0 && s.parallel == 0 && !s.has("cell", "battery", "pack") && !s.namesChemistry():
 		volts := 12.0
 		switch {
 		case s.has("usb", "bank", "phone", "charger"):
 			volts = 5
 		case s.has("dynamo"):
 			volts = 6
+		case s.has("panel"):
+			volts = panelV
 		}
 		if hasV {
 			volts = v.mid()
@@ -88,6 +90,9 @@ func (b *builder) feed(id, fact, line string) feed {
 	return b.pack(id, fact, line, s, nil)
 }
 
+// panelV is what solar panels for 12 V systems stand at, under load in full sun (common practice).
+const panelV = 18
+
 // adapters are what they are called that make a low voltage of the wall's.
 var adapters = []string{"adapter", "adaptor", "wart", "charger", "psu", "brick", "transformer", "usb"}
 
@@ -101,6 +106,13 @@ func (b *builder) kindOfSupply(s *said, fact string, supply *design.Supply, at s
 		}
 	case s.has("bench"):
 		supply.Kind = "bench"
+		if v, ok := s.first("voltage"); ok && v.high > 2*v.low {
+			b.remark(fact, "It is taken as set to %s: say what it is set to.", units.Volts(v.mid()))
+		}
+	case s.has("panel"):
+		b.remark(fact, "A panel is taken as a steady supply in full sun: under clouds it gives a tenth of that, and at night nothing.")
+	case s.has("capacitor", "supercap", "supercapacitor"):
+		b.remark(fact, "A capacitor falls from the first second on and is not computed here: a supply of its volts is taken.")
 	case s.has("rail"):
 		supply.Kind = "rail"
 	case s.has("dynamo") && supply.MaxCurrentA == nil:
@@ -144,6 +156,9 @@ func (b *builder) pack(id, fact, line string, s *said, picked *design.Part) feed
 			b.assume(series, "%s", what)
 		}
 		blocks := max(n, 1)
+		if _, said := s.first("voltage"); !said && n > 1 && cell.Chemistry == "li-ion-4.2" && s.has("cells") {
+			each, blocks = n, 1 // its cells were counted, and not packs
+		}
 		switch {
 		case s.series > 0:
 			pack.Series, pack.Parallel = each*s.series, max(s.parallel, 1)

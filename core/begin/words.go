@@ -139,7 +139,7 @@ var (
 	noCount    = regexp.MustCompile(`(?i)\b[1-9]\d{3}\s*K\b|\b\d+\s*(?:nm\b|[°º](?:\s*[CF]\b)?|deg(?:rees?)?\b|-?\s*modes?\b|\+?\s*CRI\b|\+?\s*Ra\b)|\b(?:CRI|Ra)\s*[>≥:]?\s*\d+\+?|\b1?\d{3}[x×]1?\d{3}\b|\b\d{2,4}[x×]\d{2,4}\s*(?:mm|cm)\b`)
 	branches   = regexp.MustCompile(`(?i)\b(\d{1,2}|one|two|three|four|five|six|seven|eight|nine|ten|twelve)\s+(?:parallel\s+)?(?:strings?|chains?|branches)\s+of\s+(\d{1,2}|one|two|three|four|five|six|seven|eight|nine|ten|twelve)\b`)
 	wiredAs    = regexp.MustCompile(`(?i)\b(\d{1,2})\s+(?:LEDs?\s+|cells?\s+|of them\s+)?(?:in\s+)?(series|parallel)\b`)
-	rows       = regexp.MustCompile(`(?i)\b(\d{1,2})\s*[×x*]\s*(\d{1,2})\s+(?:LED\s+)?(?:matrix|grid|array)\b`)
+	rows       = regexp.MustCompile(`(?i)\b(?:matrix|grid|array)\s+(?:of\s+)?(\d{1,2})\s*[×x*]\s*(\d{1,2})\b|\b(\d{1,2})\s*[×x*]\s*(\d{1,2})\s+(?:LED\s+)?(?:matrix|grid|array)\b`)
 	fraction   = regexp.MustCompile(`(?i)\b(?:(\d{1,3})[\s-]+)?(\d{1,2})/(\d{1,2})\s*(in\b|inch\b|inches\b|["″]|ft\b|feet\b|W\b|watts?\b|A\b)`)
 	glued      = regexp.MustCompile(`([A-Za-zΩµ])\s*/\s*(\d)`) // 6 V/0.5 A
 	inchMark   = regexp.MustCompile(`(\d)\s*["″]`)
@@ -200,7 +200,7 @@ func parse(line string) *said {
 	})
 	line = rows.ReplaceAllStringFunc(line, func(grid string) string {
 		m := rows.FindStringSubmatch(grid)
-		return strconv.Itoa(int(atof(m[1])*atof(m[2]))) + " pieces"
+		return strconv.Itoa(int(atof(m[1]+m[3])*atof(m[2]+m[4]))) + " pieces"
 	})
 	line = strings.NewReplacer(" in series", " series", " in parallel", " parallel").Replace(line) // "3 in" would be inches
 	line = strings.NewReplacer("\u00a0", " ", "\u202f", " ", "−", "-", "–", "-", "—", "-", "…", "-", "μ", "µ", "Ω", "Ω", "=", " ", "(", " ", ")", " ", "\"", " ", "“", " ", "”", " ", "\n", " · ", "\r", " ", "\t", " ", "@", " ").Replace(inFigures(line))
