@@ -135,10 +135,18 @@ func TestCountsByTheirWords(t *testing.T) {
 	if load == nil || load.Count != 20 || b.Understood["emitters"] != "20 modules, each of 1.50 W at 12.0 V" {
 		t.Errorf("%+v, %q", load, b.Understood["emitters"])
 	}
-	for n := range design.Nodes(&begun(Facts{Source: "24 V supply", Emitters: "12 V 1.5 W module x 20", Driver: "step-down two-pot 12 V"}).Light.Variants[0]) {
-		if n.Driver != nil && math.Abs(*n.Driver.SetCurrentA-20*1.5/12) > 1e-9 {
-			t.Errorf("twenty modules take %g A", *n.Driver.SetCurrentA)
+	lamp, err := For(Facts{Way: "lamp", Source: "24 V supply", Emitters: "12 V 1.5 W module x 4", Driver: "step-down two-pot 12 V"})
+	if err != nil {
+		t.Fatal(err)
+	}
+	set := 0.0
+	for n := range design.Nodes(&lamp.Light.Variants[0]) {
+		if n.Driver != nil && n.Driver.SetCurrentA != nil {
+			set = *n.Driver.SetCurrentA
 		}
+	}
+	if math.Abs(set-4*1.5/12) > 1e-9 {
+		t.Errorf("a driver for four modules is set to %g A", set)
 	}
 	if b := begun(Facts{Emitters: "4 x 1 W and 2 x 3 W"}); len(b.Remarks) != 1 || b.Light.Variants[0].Feeds[0].Loads == nil {
 		t.Errorf("two kinds: %v", b.Remarks)
