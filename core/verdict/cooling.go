@@ -22,7 +22,7 @@ func (j *judge) cooling(i int, b *design.Body) {
 	if j.trial {
 		return
 	}
-	if f := b.Shape.Fan; f != nil && !f.Stopped {
+	if f := b.Shape.Fan; f != nil && !f.Stopped && !j.fanStands(b, f, at) {
 		j.fanStops(i, b, at)
 	}
 	if pose := b.Shape.Pose; (b.Shape.Kind == "fins" && (pose == "down" || pose == "across") || b.Shape.Kind == "profile" && pose == "level") && j.steady.Converged {
@@ -123,6 +123,31 @@ func (j *judge) fanStops(i int, b *design.Body, at string) {
 		f.Why = fmt.Sprintf("Without its fan %s comes to %s.", b.Name, units.Degrees(t))
 		j.add(f)
 	}
+}
+
+// fanStands tells of a fan that gets less than it starts at, from the beginning or from some time
+// on; true: it never turns.
+func (j *judge) fanStands(b *design.Body, f *design.Fan, at string) (never bool) {
+	p, known := j.nodes[f.NodeID]
+	c, there := j.column[[2]string{f.NodeID, "inV"}]
+	if !known || !there || p.node.Aux == nil || p.node.Aux.StartV == nil {
+		return false
+	}
+	starts := *p.node.Aux.StartV
+	for i, t := range j.run.T {
+		v := j.run.Records[i][c]
+		if !(v > 0 && v < starts) { // without any it is switched off
+			continue
+		}
+		when := "it stands still"
+		if i > 0 {
+			when = "it stands still from " + units.Duration(t) + " on"
+		}
+		j.add(Finding{Code: "fan-stands", Severity: Caution, Stage: "heat", Node: b.ID, Pointer: at + "/fan/nodeId", Title: "The fan gets too little to turn",
+			Why: fmt.Sprintf("%s starts at %s and gets %s: %s, and %s is cooled without it. Feed it from a higher voltage, or take a fan for less.", p.node.Called(), units.Volts(starts), units.Volts(v), when, b.Name), Value: &v, Limit: &starts, Unit: "V"})
+		return i == 0
+	}
+	return false
 }
 
 // rest is the light at rest with the shape of a body otherwise; nil where that cannot be

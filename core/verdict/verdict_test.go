@@ -298,6 +298,29 @@ func TestHoursOfAFadingLight(t *testing.T) {
 	}
 }
 
+// A fan that gets less than it starts at stands still, from the beginning or once the cells have
+// fallen: that is told, and what would come without it only where it turns.
+func TestFanThatStands(t *testing.T) {
+	with := func(startV float64) *design.Light {
+		light := load(t, "shore-search-handlamp.json")
+		b := &light.Variants[0].Bodies[0]
+		b.KPerW, b.Shape = nil, &design.Shape{Kind: "fins", LengthM: p(0.1), WidthM: p(0.1), ThicknessM: p(0.004), Fins: 12, FinHeightM: p(0.03), FinThickM: p(0.0015), Fan: &design.Fan{NodeID: "fan", FlowM3H: 20, RatedV: p(12.0)}}
+		f := &light.Variants[0].Feeds[0]
+		f.Loads = append(f.Loads, design.Node{ID: "fan", Name: "Fan", Aux: &design.Auxiliary{Purpose: "fan", CurrentA: 0.08, StartV: &startV}})
+		return light
+	}
+	for startV, want := range map[float64]struct{ says, not string }{20: {"stands still, and", "fan-stops"}, 14: {"stands still from", "none"}, 6: {"", "fan-stands"}} {
+		found := judgeLight(t, with(startV))
+		f := find(found, "fan-stands")
+		if (f != nil) != (want.says != "") || f != nil && (!strings.Contains(f.Why, want.says) || *f.Limit != startV || *f.Value >= startV || f.Severity != Caution) {
+			t.Errorf("starts at %g V: %+v", startV, f)
+		}
+		if find(found, want.not) != nil || (find(found, "fan-stops") == nil) != (startV == 20) {
+			t.Errorf("starts at %g V: %s is told", startV, want.not)
+		}
+	}
+}
+
 // Pressed on dry a board costs what the air between holds back: the finding names the paste's
 // gain, which the light with paste has. A joint of known K/W, and one of paste, are let be.
 func TestPressedOnDry(t *testing.T) {
