@@ -453,7 +453,10 @@ func (c *compiler) array(k int, n *circuit.Node, a *design.Array) {
 	}
 	// down is the way of the boards of a stand to what they are on: the joint, and how that spreads
 	// their heat.
-	spreads := c.spreading(n.BodyID, a.Joint, boards) / boards
+	spreads := 0.0
+	if len(on) == 0 { // under a place the plate has it
+		spreads = c.spreading(n.BodyID, a.Joint, boards) / boards
+	}
 	down := func(at stand) heat.Layers {
 		if at.on != nil {
 			return heat.Layers{joint/(boards*at.share) + at.on.padKPerW()}
