@@ -51,6 +51,7 @@ func (b *builder) loads(fact, line string) load {
 		b.remark(fact, "More than one kind: “%s” is taken; add the others on the page.", first)
 		line = first
 	}
+	line = sides.ReplaceAllString(line, " ")
 	s := b.read(fact, line)
 	if p := b.picked("load"); p != nil && s.bare() {
 		return b.pickedLoad(p)
@@ -63,6 +64,9 @@ func (b *builder) loads(fact, line string) load {
 	}
 	return b.label(fact, line, s)
 }
+
+// sides are those of a board or a panel of emitters, and no number of them.
+var sides = regexp.MustCompile(`(?i)\b\d{2,4}[x×]\d{2,4}\s*(?:mm|cm)\b`)
 
 var kindsApart = regexp.MustCompile(`(?i)\s*(?:[,;+&\n]|\b(?:and|plus)\b)\s+`)
 

@@ -136,7 +136,7 @@ var (
 var (
 	// noCount are figures that count nothing: wavelengths, temperatures, angles, modes of a driver, how
 	// true colours are, and the sides of a panel in millimetres.
-	noCount    = regexp.MustCompile(`(?i)\b[1-9]\d{3}\s*K\b|\b\d+\s*(?:nm\b|[°º](?:\s*[CF]\b)?|deg(?:rees?)?\b|-?\s*modes?\b|\+?\s*CRI\b|\+?\s*Ra\b)|\b(?:CRI|Ra)\s*[>≥:]?\s*\d+\+?|\b1?\d{3}[x×]1?\d{3}\b|\b\d{2,4}[x×]\d{2,4}\s*(?:mm|cm)\b`)
+	noCount    = regexp.MustCompile(`(?i)\b[1-9]\d{3}\s*K\b|\b\d+\s*(?:nm\b|[°º](?:\s*[CF]\b)?|deg(?:rees?)?\b|-?\s*modes?\b|\+?\s*CRI\b|\+?\s*Ra\b)|\b(?:CRI|Ra)\s*[>≥:]?\s*\d+\+?|\b1?\d{3}[x×]1?\d{3}\b`)
 	branches   = regexp.MustCompile(`(?i)\b(\d{1,2}|one|two|three|four|five|six|seven|eight|nine|ten|twelve)\s+(?:parallel\s+)?(?:strings?|chains?|branches)\s+of\s+(\d{1,2}|one|two|three|four|five|six|seven|eight|nine|ten|twelve)\b`)
 	wiredAs    = regexp.MustCompile(`(?i)\b(\d{1,2})\s+(?:LEDs?\s+|cells?\s+|of them\s+)?(?:in\s+)?(series|parallel)\b`)
 	rows       = regexp.MustCompile(`(?i)\b(?:matrix|grid|array)\s+(?:of\s+)?(\d{1,2})\s*[×x*]\s*(\d{1,2})\b|\b(\d{1,2})\s*[×x*]\s*(\d{1,2})\s+(?:LED\s+)?(?:matrix|grid|array)\b`)
