@@ -98,6 +98,9 @@ func LookAtLog(r io.Reader) (*Look, error) {
 	}
 	out.Columns[l.at].Use = TimeColumn
 	out.Columns[l.at].Unit = map[float64]string{1e-3: "ms", 1: "s", 60: "min", 3600: "h"}[l.timeBy]
+	if l.hands != nil && *l.hands {
+		out.Columns[l.at].Unit = "h"
+	}
 	return out, nil
 }
 

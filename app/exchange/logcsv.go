@@ -142,6 +142,8 @@ type logReader struct {
 	at      int     // column of the time
 	timeBy  float64 // seconds of its unit
 	from    float64 // of the first row
+	day     float64 // seconds of the days that a clock has gone through
+	hands   *bool   // whether "10:30" is hours and minutes; nil: none was read yet
 	scales  []scale
 	columns []int // of each channel
 	mark    int   // column of the marks; -1: none
@@ -340,7 +342,34 @@ func (l *logReader) time(s string) (float64, bool) {
 	if x, ok := l.number(s); ok {
 		return x * l.timeBy, true
 	}
-	return clockOf(s)
+	x, ok := clockOf(s)
+	if m := clockFace.FindStringSubmatch(strings.TrimSpace(s)); m != nil {
+		if m[1] == "" && l.hoursAndMinutes(m) {
+			x *= 60
+		}
+		// Past midnight a clock begins anew: one that goes back by less stays one that goes back.
+		if n := len(l.log.S); n > 0 && x+l.day+dayS/2 < l.from+l.log.S[n-1] {
+			l.day += dayS
+		}
+		x += l.day
+	}
+	return x, ok
+}
+
+const dayS = 86400
+
+// workingHour is the hour from which on a first time of two figures is one of the day and not
+// minutes since switch-on (chosen: who writes minutes down begins with few).
+const workingHour = 6
+
+// hoursAndMinutes tells whether times of two figures are hours and minutes, and not minutes and
+// seconds: as the unit of the column says, or else as the first one looks.
+func (l *logReader) hoursAndMinutes(m []string) bool {
+	if l.hands == nil {
+		first, _ := strconv.Atoi(m[2])
+		l.hands = new(l.timeBy == 3600 || l.said == nil && l.timeBy == 1 && first >= workingHour && first < 24 && len(m[3]) == 2)
+	}
+	return *l.hands
 }
 
 var (

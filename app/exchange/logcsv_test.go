@@ -24,6 +24,12 @@ func TestReadLog(t *testing.T) {
 		"tabs, no heading":    {"0\t4.1\n1.5\t4.0\n", []float64{0, 1.5}, []float64{4.1}, "", 0, ""},
 		"minutes":             {"Minutes (min),T °F\n0,68\n1,77\n", []float64{0, 60}, []float64{20}, "temperature", 0, ""},
 		"clock faces":         {"t;V\n0:59:58;4,2\n1:00:00;4,1\n1:00:02,5;4,0\n", []float64{0, 2, 4.5}, []float64{4.2}, "voltage", 0, ""},
+		"hours and minutes":   {"Time,Volts (mV)\n18:30,4100\n18:31,4000\n19:00,3990\n", []float64{0, 60, 1800}, []float64{4.1}, "voltage", 0, ""},
+		"minutes and seconds": {"Time,V\n0:30,4.1\n1:00,4\n18:30,3.9\n", []float64{0, 30, 1080}, []float64{4.1}, "voltage", 0, ""},
+		"minutes, as is said": {"Time (min),V\n18:30,4.1\n18:40,4\n", []float64{0, 10}, []float64{4.1}, "voltage", 0, ""},
+		"hours, as is said":   {"Time (h),V\n1:30,4.1\n2:00,4\n", []float64{0, 1800}, []float64{4.1}, "voltage", 0, ""},
+		"past midnight":       {"time;V\n23:59:50;4,1\n00:00:10;4,0\n13:00:00;3,9\n00:00:00;3,8\n", []float64{0, 20, 46810, 86410}, []float64{4.1}, "voltage", 0, ""},
+		"an hour back":        {"time;V\n10:00:00;4,1\n09:00:00;4,0\n10:00:01;3,9\n", []float64{0, 1}, []float64{4.1}, "voltage", 1, "its clock goes back"},
 		"dates":               {"Timestamp,A\n2026-11-28 19:00:00,1\n2026-11-28 19:00:10,1.1\n", []float64{0, 10}, []float64{1}, "current", 0, ""},
 		"days first":          {"date;mV\n28.11.2026 23:59:59;4100\n29.11.2026 00:00:01;4000\n", []float64{0, 2}, []float64{4.1}, "voltage", 0, ""},
 		"seconds of the era":  {"time,lux\n1790000000,100\n1790000060,90\n", []float64{0, 60}, []float64{100}, "illuminance", 0, ""},
@@ -93,6 +99,7 @@ func TestColumns(t *testing.T) {
 		sure bool
 	}{
 		"headings that tell":  {"time (min);T (°F);I (mA);mark\n0;68;1;on\n1;70;2;\n", "time min, figure °F, figure mA, mark ", true},
+		"a clock of the day":  {"time;V\n18:30;4\n18:40;5\n", "time h, figure V", true},
 		"an unknown quantity": {"time;lamp level\n0;1\n1;2\n", "time s, figure ", false},
 		"words that tell":     {"time;body_temp;Pack volts\n0;20;4\n1;21;4\n", "time s, figure °C, figure V", true},
 		"no headings":         {"0\t4.1\n1\t4.0\n", "time s, figure ", false},

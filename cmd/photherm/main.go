@@ -26,7 +26,7 @@ const usage = `Photherm: high-power lights, from the pack to the beam.
                                                        what differs is left out, or put beside it
   photherm solve  FILE [--at 2h] [--ambient 35] [--variant N] [--csv]
                                                        solve a light file and print the solution
-  photherm instruments FILE [--variant N] [--seed N] [--fault NAME]...
+  photherm instruments FILE [--variant N] [--seed N] [--fault NAME]... [--pace N]
                                                        stand-ins for instruments on a light, by SCPI on loopback,
                                                        until they are stopped
   photherm schema                                      JSON Schema of the light file

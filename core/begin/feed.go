@@ -29,7 +29,8 @@ const mainsFromV = 90 // what is called so or more, and nothing else, is a wall 
 // supply reads what feeds the light. Without words it is one lithium-ion cell: what most
 // small lights run from.
 func (b *builder) feed(id, fact, line string) feed {
-	s := b.read(fact, standardCells(strings.ReplaceAll(line, "side by side", "in parallel")))
+	line = b.alike(fact, standardCells(strings.ReplaceAll(line, "side by side", "in parallel")))
+	s := b.read(fact, line)
 	if p := b.picked("cell"); p != nil && s.bare() {
 		return b.pack(id, fact, line, s, p)
 	}

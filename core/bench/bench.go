@@ -245,11 +245,24 @@ func (w *writer) bands(tolerances []band.Tolerance) error {
 // falls somewhere (common practice: two hands measure it a tenth apart).
 const placedShare = 0.1
 
+// slowShare is what cells fall by on their own between switch-on and a look at the meter, as a share
+// of the whole fall (chosen: the slow part of a resistance in the first seconds).
+const slowShare = 0.1
+
+// sagStep is what two looks at a plain meter leave open of how far a source falls, V.
+func (w *writer) sagStep(feed string) float64 {
+	v, _ := w.base.figure(point{owner: feed, figure: "busV", at: cold})
+	return reading.ByID("multimeter-v").Step(v) * math.Sqrt2 / math.Sqrt(12)
+}
+
 // leastModel is what any calculation leaves open of a row: of a temperature, a share of its rise;
 // of light somewhere, where that is.
 func (w *writer) leastModel(r *BenchRow) float64 {
 	if r.point != nil && r.point.times != 0 {
 		return placedShare * r.Reading.Expected
+	}
+	if r.point != nil && r.point.figure == sagV {
+		return math.Hypot(slowShare*r.Reading.Expected, w.sagStep(r.Node))
 	}
 	if r.Reading.Quantity == "temperature" {
 		return leastModel * (r.Reading.Expected - w.m.StartC())
@@ -356,6 +369,9 @@ func (w *writer) setUp(n *design.Node, plan *setup.Plan) {
 			if slices.ContainsFunc(s.Rows, func(r BenchRow) bool { return r.Step == step.ID }) {
 				continue // it was done on the way
 			}
+			if n.Driver == nil && slices.Contains(packDraws, step.ID) && w.drawnAlone(n, p.Steps) {
+				continue // what the pack gives is asked for further on
+			}
 			row := BenchRow{Node: plan.Node, Step: step.ID, Of: n.Called(), Do: step.Do, Caution: step.Caution, Reading: step.Reading}
 			if row.Reading != nil {
 				row.point = w.pointOf(n, step.ID, row.Reading)
@@ -365,6 +381,31 @@ func (w *writer) setUp(n *design.Node, plan *setup.Plan) {
 	}
 	w.add(s)
 }
+
+// packDraws are the steps of bringing up what has no driver that read what the pack gives.
+var packDraws = []string{"current-drained", "current-half", "current-full"}
+
+// drawnAlone tells whether all that a pack gives goes through a node whose bring-up reads it, and
+// nothing was recorded there: the same reading is in what the light takes (see draws).
+func (w *writer) drawnAlone(n *design.Node, steps []setup.Step) bool {
+	full := slices.IndexFunc(steps, func(s setup.Step) bool { return s.ID == "current-full" })
+	if full < 0 || slices.ContainsFunc(w.v.SetUp, func(d design.Done) bool { return d.Node == n.ID && slices.Contains(packDraws, d.Step) }) {
+		return false
+	}
+	for i := range w.v.Feeds {
+		f := &w.v.Feeds[i]
+		if design.FindNode(f.Loads, n.ID) == nil {
+			continue
+		}
+		x, ok := w.base.figure(point{owner: f.ID, figure: "busA", at: cold, metered: true})
+		return ok && math.Abs(x-steps[full].Reading.Expected) <= sameDraw*x
+	}
+	return false
+}
+
+// sameDraw is how near two ways to expect what a pack gives are the same one (chosen: where an
+// ammeter is put moves it by as much).
+const sameDraw = 0.03
 
 // pointOf is the figure of the chain that a step of a set-up reads, if it expects just what the
 // chain has there: some steps read the driver in another state than the light's.

@@ -172,6 +172,21 @@ func TestCauses(t *testing.T) {
 			r, _ := heat.JointKPerW(j)
 			j.KPerW = p(10 * r)
 		}, says: "joint under", pointer: "/variants/0/feeds/0/loads/1/loads/0/loads/0"},
+		"a bad contact at the pack": {change: func(l *design.Light) { l.Variants[0].Feeds[0].Sources[0].Pack.ContactOhm += 0.5 },
+			says: "a bad contact between Four in a tube and the light: 0.5", pointer: "/variants/0/feeds/0/sources/0/pack/contactOhm"},
+		"worn cells": {change: func(l *design.Light) {
+			c := l.Part(l.Variants[0].Feeds[0].Sources[0].Pack.PartID).Cell
+			c.CapacityAh, c.ResistanceOhm = 0.55*c.CapacityAh, 3.3*c.ResistanceOhm
+		}, says: "cells of Four in a tube that are worn out", pointer: "/variants/0/feeds/0/sources/0/pack"},
+		"emitters of another lot": {change: func(l *design.Light) {
+			for k := range l.Parts {
+				if e := l.Parts[k].Emitter; e != nil {
+					for i := range e.Forward {
+						e.Forward[i].VoltageV += 0.3
+					}
+				}
+			}
+		}, says: "V more than is taken", pointer: "/parts/"},
 		"less cooling": {change: func(l *design.Light) { l.Variants[0].Bodies[0].KPerW = p(1.8 * *l.Variants[0].Bodies[0].KPerW) }, says: "K/W of", pointer: "/variants/0/bodies/0/kPerW"},
 	} {
 		light := handlamp(t)

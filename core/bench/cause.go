@@ -142,8 +142,13 @@ func (w *writer) suspects(tolerances []band.Tolerance) ([]suspect, error) {
 			t := &tolerances[k]
 			change := t.Change(max(-0.95, by*t.Spread))
 			if q, err := newSolved(w.ctx, w.m, change); err == nil {
-				out = append(out, suspect{strings.TrimSpace(fmt.Sprintf("%s: %s instead of %s %s", t.Label, units.Plain(change.Value, 3), units.Plain(t.Change(0).Value, 3), unitOf(w.m, t.Pointer))), t.At, min(by*by/4, farPrice), read(q)})
+				out = append(out, suspect{fmt.Sprintf("%s: %s", t.Label, w.instead(t, change)), t.At, min(by*by/4, farPrice), read(q)})
 			}
+		}
+	}
+	for _, s := range w.packs() {
+		if q, err := newSolved(w.ctx, w.m, s.changes...); err == nil {
+			out = append(out, suspect{s.why, s.pointer, faultPrice, read(q)})
 		}
 	}
 	for n := range design.Nodes(w.v) {
@@ -186,6 +191,50 @@ func (w *writer) suspects(tolerances []band.Tolerance) ([]suspect, error) {
 		}
 	}
 	return out, w.base.err
+}
+
+// A tired pack holds so much less, and its cells have so many times the resistance (chosen: where
+// reclaimed cells are given up, by common practice, and well beyond a tolerance).
+const (
+	tiredShare = 0.6
+	tiredTimes = 3
+)
+
+// A packFault is what may be wrong with a pack.
+type packFault struct {
+	why, pointer string
+	changes      []chain.Variation
+}
+
+// packs are what may be wrong with the packs in use: a bad contact on the way to the light, cells
+// that are worn out.
+func (w *writer) packs() []packFault {
+	var out []packFault
+	for i := range w.v.Feeds {
+		f := &w.v.Feeds[i]
+		if len(f.Sources) == 0 || f.Sources[0].Pack == nil {
+			continue
+		}
+		s := &f.Sources[0]
+		contact := "/variants/" + w.v.ID + "/feeds/" + f.ID + "/sources/" + s.ID + "/pack/contactOhm"
+		at, _ := design.Resolve(w.m.Light(), w.q.Variant, "/feeds/"+f.ID+"/sources/"+s.ID+"/pack/contactOhm")
+		for _, ohm := range []float64{0.1, 0.2, 0.5, 1, 2} {
+			out = append(out, packFault{fmt.Sprintf("a bad contact between %s and the light: %s Ω", s.Called(), units.Plain(ohm, 2)), at, []chain.Variation{{Pointer: contact, Op: chain.Add, Value: ohm}}})
+		}
+		cell := "/parts/" + s.Pack.PartID + "/cell/"
+		out = append(out, packFault{fmt.Sprintf("cells of %s that are worn out: they hold %s less, at %s times the resistance", s.Called(), units.Plain(100*(1-tiredShare), 2)+" %", units.Plain(tiredTimes, 2)), strings.TrimSuffix(at, "/contactOhm"),
+			[]chain.Variation{{Pointer: cell + "capacityAh", Op: chain.Scale, Value: tiredShare}, {Pointer: cell + "resistanceOhm", Op: chain.Scale, Value: tiredTimes}}})
+	}
+	return out
+}
+
+// instead says what a figure would have to be.
+func (w *writer) instead(t *band.Tolerance, to chain.Variation) string {
+	unit, taken := unitOf(w.m, t.Pointer), t.Change(0).Value
+	if off := to.Value - taken; strings.HasSuffix(t.Pointer, "OffsetV") {
+		return strings.TrimSpace(units.Plain(math.Abs(off), 3)+" "+unit) + map[bool]string{true: " less", false: " more"}[off < 0] + " than is taken"
+	}
+	return strings.TrimSpace(fmt.Sprintf("%s instead of %s %s", units.Plain(to.Value, 3), units.Plain(taken, 3), unit))
 }
 
 // dryJoints are resistances of a joint that has let go, K/W.

@@ -12,6 +12,13 @@ import (
 // Later is what is really there s seconds after switch-on with full packs, however late; not ok:
 // nothing is, as after the end of a pack.
 func (t *Truth) Later(p Probe, s float64) (x float64, ok bool) {
+	if p.Figure == sagV {
+		open, under := p, p
+		open.Figure, under.Figure = "openV", "busV"
+		v, known := t.Later(open, s)
+		x, ok = t.Later(under, s)
+		return v - x, ok && known
+	}
 	c := column(t.q.m, p.Owner, p.Figure)
 	if c < 0 || !(s >= 0) {
 		return 0, false

@@ -157,6 +157,9 @@ func (w *writer) draws() {
 		case f.Sources[0].Pack != nil:
 			add("draw-full", fmt.Sprintf("With %s full, at full level, at once: read the current it gives.", of), "current from the pack", "current", "busA", cold)
 			add("volts-full", "And the voltage at the light's end of the wires.", "voltage under load", "voltage", "busV", cold)
+			if sag, ok := w.base.figure(point{f.ID, sagV, cold, nil, 0, false}); ok && sag > 4*w.sagStep(f.ID) {
+				add("sag-full", "Leave the meter there and switch the light off: write down how far the voltage rises, within some seconds.", "rise of the voltage, switched off", "voltage", sagV, cold)
+			}
 			add("draw-half", fmt.Sprintf("With %s half full, read the current again.", of), "current, half full", "current", "busA", moment{kind: "cold", charge: 0.5})
 			add("draw-drained", fmt.Sprintf("With %s nearly drained, or a bench supply at the voltage it has then, read it again.", of), "current, nearly drained", "current", "busA", moment{kind: "cold", charge: drained})
 		default:

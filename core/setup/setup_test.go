@@ -4,6 +4,7 @@ import (
 	"context"
 	"math"
 	"photherm/core/reading"
+	"slices"
 	"strings"
 	"testing"
 
@@ -154,6 +155,13 @@ func TestMeasuredFloors(t *testing.T) {
 	l.Variants[0].SetUp = []design.Done{{Node: "driver", Step: "dim-floor", Reading: p(0.03)}}
 	if r := step(t, plan(t, l, Question{}), 1, "dim-floor").Reading; !r.Open || r.Calculated != "" || r.Replaces == nil || math.Abs(r.Replaces.Figures[0].Value-0.1) > 1e-9 {
 		t.Errorf("of an unknown floor: %+v", r)
+	}
+	// A supply that just bears so much has no pot to turn down.
+	fixed := design.Driver{Family: "voltage", SetVoltageV: p(31.77), MaxCurrentA: p(0.4), Efficiency: p(0.9), EfficiencyInV: p(230.0)}
+	for _, procedure := range plan(t, light(mains, fixed, design.DriverUse{}, 10), Question{}).Procedures {
+		if slices.ContainsFunc(procedure.Steps, func(s Step) bool { return s.ID == "knob-floor" }) {
+			t.Error("a pot that is not there is turned down")
+		}
 	}
 }
 

@@ -109,7 +109,7 @@ func (j *judge) groups(s *design.Source, p *design.Pack, cell *design.Cell, add 
 	}
 	if gap := groupsGap(p, cell); gap > groupsApart {
 		limit := groupsApart
-		add("groups-apart", Caution, "/groups", "Groups far apart", fmt.Sprintf("The weakest group holds %s less than the strongest: the pack ends with it, what the others hold is stranded, and without a balancing board the gap grows. Group the lot anew.", percent(gap)), &gap, &limit, "")
+		add("groups-apart", Caution, "/groups", "Groups far apart", fmt.Sprintf("The weakest group holds %s less than the strongest: the pack ends with it, what the others hold is stranded, and without a balancing board the gap grows. Put cells together that are closer to each other.", percent(gap)), &gap, &limit, "")
 	}
 }
 

@@ -136,7 +136,7 @@ function NumbersRow({ figure: f, pointer, value, onChange }: { figure: Figure; p
   )
 }
 
-const pointWord: Record<string, string> = { currentA: 'A', voltageV: 'V', x: 'where', charge: 'charge 0 to 1', caseC: 'case °C', 'caseC?': 'case or sink °C if read warm', 'junctionC?': 'or junction °C (– for none)', 'inputV?': 'input V (may be left out)', efficiency: 'efficiency 0 to 1', relative: 'power per nm', 'relativeLight?': 'light over the last (may be left out)' }
+const pointWord: Record<string, string> = { currentA: 'A', voltageV: 'V', x: 'where', charge: 'charge 0 to 1', capacityAh: 'Ah', caseC: 'case °C', 'caseC?': 'case or sink °C if read warm', 'junctionC?': 'or junction °C (– for none)', 'inputV?': 'input V (may be left out)', efficiency: 'efficiency 0 to 1', relative: 'power per nm', 'relativeLight?': 'light over the last (may be left out)' }
 
 /** Points typed or pasted, one a line; what cannot be read stays with its reason. */
 export function PointsRow({ figure: f, pointer, value, error, onChange }: { figure: Pick<Figure, 'label' | 'doc' | 'of'>; pointer?: string; value: readonly object[] | undefined; error?: string; onChange: (v: unknown) => void }) {

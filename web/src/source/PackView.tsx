@@ -70,10 +70,19 @@ function Line({ look, feed }: { look: Schemas['PackLook']; feed: string }) {
 
 /** The groups as they lie: cells as circles of their true relative size, weak ones filled less. Pressed, then another pressed, two cells change places; or one is put into a group. */
 function Groups({ groups, own, onSwap, onMove }: { groups: Schemas['PackGroup'][]; own: boolean; onSwap: (a: Place, b: Place) => void; onMove: (a: Place, to: number) => void }) {
-  const [held, setHeld] = useState<Place>()
+  const [taken, setHeld] = useState<Place & { label: string }>()
+  const held = taken && groups[taken.group]?.cells[taken.cell]?.label === taken.label ? taken : undefined // the pack may be another by now
   const most = Math.max(...groups.flatMap((g) => g.cells.map((c) => c.ah)), 1e-9)
   const strongest = Math.max(...groups.map((g) => g.ah))
   const weakest = Math.min(...groups.map((g) => g.ah))
+  // The last cell of a group stays: it can only change places.
+  const free = groups.some((g) => g.cells.length > 1)
+  const loose = held !== undefined && groups[held.group]!.cells.length > 1
+  const into = (i: number) => loose && held.group !== i
+  const put = (i: number) => {
+    if (held && into(i)) onMove(held, i)
+    setHeld(undefined)
+  }
   const drop = (to: Place) => {
     if (held && (held.group !== to.group || held.cell !== to.cell)) onSwap(held, to)
     setHeld(undefined)
@@ -81,7 +90,7 @@ function Groups({ groups, own, onSwap, onMove }: { groups: Schemas['PackGroup'][
   return (
     <Box role="group" aria-label="Groups of the pack" sx={{ display: 'flex', flexWrap: 'wrap', gap: 1, my: 1 }}>
       {groups.map((g, i) => (
-        <Box key={i} data-testid={`group-${i}`} onDragOver={(e) => own && e.preventDefault()} onDrop={() => held && held.group !== i && (onMove(held, i), setHeld(undefined))}
+        <Box key={i} data-testid={`group-${i}`} onDragOver={(e) => own && e.preventDefault()} onDrop={() => put(i)}
           sx={{ border: '1px solid', borderColor: groups.length > 1 && g.ah === weakest && weakest < 0.999 * strongest ? 'var(--caution-ink)' : 'var(--line)', p: 0.75, minWidth: 92 }}>
           <Box sx={{ fontSize: 12, color: 'var(--ink-soft)', display: 'flex', justifyContent: 'space-between', gap: 1 }}>
             <span>{i === 0 ? '−' : ''} group {i + 1} {i === groups.length - 1 ? '+' : ''}</span>
@@ -90,11 +99,11 @@ function Groups({ groups, own, onSwap, onMove }: { groups: Schemas['PackGroup'][
           <Box sx={{ display: 'flex', flexWrap: 'wrap', gap: 0.5, alignItems: 'end' }}>
             {g.cells.map((c, k) => {
               const size = Math.max(leastPx, mostPx * Math.sqrt(c.ah / most))
-              const here = { group: i, cell: k }
+              const here = { group: i, cell: k, label: c.label }
               const is = held?.group === i && held.cell === k
               return (
                 <Box key={k} component="button" type="button" disabled={!own} draggable={own} aria-pressed={is} aria-label={`${c.label}, ${digits(c.ah, 3)} Ah, ${digits(c.ohm * 1000, 2)} mΩ, group ${i + 1}`} title={`${c.label}: ${digits(c.ah, 3)} Ah, ${digits(c.ohm * 1000, 2)} mΩ${c.own ? ', measured' : ', as its part'}`}
-                  onClick={() => (held ? drop(here) : setHeld(here))} onKeyDown={(e) => e.key === 'Escape' && setHeld(undefined)} onDragStart={() => setHeld(here)} onDragOver={(e) => own && e.preventDefault()} onDrop={(e) => (e.stopPropagation(), drop(here))}
+                  onClick={() => (held ? drop(here) : setHeld(here))} onKeyDown={(e) => e.key === 'Escape' && setHeld(undefined)} onDragStart={() => setHeld(here)} onDragEnd={() => setHeld(undefined)} onDragOver={(e) => own && e.preventDefault()} onDrop={(e) => (e.stopPropagation(), drop(here))}
                   sx={{ width: size, height: size, borderRadius: '50%', border: '2px solid', borderColor: is ? 'var(--ink)' : 'var(--power)', p: 0, font: 'inherit', fontSize: 10.5, color: 'var(--ink)', cursor: own ? 'grab' : 'default', overflow: 'hidden',
                     background: `linear-gradient(to top, var(--power-flow) ${(c.ah / most) * 100}%, transparent 0)` }}>
                   {c.label}
@@ -103,10 +112,11 @@ function Groups({ groups, own, onSwap, onMove }: { groups: Schemas['PackGroup'][
             })}
           </Box>
           <Box className="figure" sx={{ fontSize: 12.5 }}>{digits(g.ah, 3)} Ah · {digits(g.ohm * 1000, 2)} mΩ</Box>
-          {held && held.group !== i && <Button sx={{ p: 0, minWidth: 0, fontSize: 12 }} onClick={() => (onMove(held, i), setHeld(undefined))}>Put it here</Button>}
+          {/* Its room is kept, so that no cell moves under the pointer that took one up. */}
+          {own && free && <Button disabled={!into(i)} sx={{ p: 0, minWidth: 0, fontSize: 12, visibility: into(i) ? 'visible' : 'hidden' }} onClick={() => put(i)}>Put it here</Button>}
         </Box>
       ))}
-      <Box sx={{ width: '100%', fontSize: 12.5, color: 'var(--ink-soft)' }}>{own ? (held ? 'Press another cell to change places, or a group to put it there.' : 'Drag a cell onto another, or press one and then the other: they change places. The pack ends with its weakest group.') : 'All cells are taken as their part. Where each was measured, group them from a lot: the pack ends with its weakest group.'}</Box>
+      <Box sx={{ width: '100%', fontSize: 12.5, color: 'var(--ink-soft)' }}>{own ? (held ? `Press another cell to change places${loose ? ', or a group to put it there' : ''}.` : 'Drag a cell onto another, or press one and then the other: they change places. The pack ends with its weakest group.') : 'All cells are taken as their part. Where each was measured, group them from a lot: the pack ends with its weakest group.'}</Box>
     </Box>
   )
 }

@@ -1,0 +1,83 @@
+package bench
+
+import (
+	"context"
+	"math"
+	"testing"
+
+	"photherm/core/design"
+	"photherm/core/internal/sample"
+)
+
+// How far a pack falls under its light tells of a contact what the voltage alone does not: the
+// error of one meter, and of what a full cell stands at, drop out. By Ohm's law it falls by the
+// current times what is in its way.
+func TestSagTellsOfAContact(t *testing.T) {
+	light := handlamp(t)
+	p := plan(t, light)
+	sag, under, draw := p.row(t, "power", "sag-full").Reading, p.row(t, "power", "volts-full").Reading, p.row(t, "power", "draw-full").Reading
+	if sag.Within > under.Within/3 {
+		t.Errorf("±%g V of a fall, ±%g V of a voltage", sag.Within, under.Within)
+	}
+	if at := (sag.Expected + under.Expected); math.Abs(at-4*4.19) > 0.02*4 {
+		t.Errorf("four full cells rest at %g V", at)
+	}
+	const ohm = 0.4
+	light.Variants[0].Feeds[0].Sources[0].Pack.ContactOhm += ohm
+	worse := plan(t, light)
+	more, amps := worse.row(t, "power", "sag-full").Reading.Expected, worse.row(t, "power", "draw-full").Reading.Expected
+	// What was in the way before is, and the driver takes more at less voltage.
+	if want := sag.Expected/draw.Expected*amps + ohm*amps; math.Abs(more-want) > 0.01*want {
+		t.Errorf("it falls %g V, not %g V", more, want)
+	}
+	truth, err := NewTruth(context.Background(), handlamp(t), 0, 1, []string{FaultContact})
+	if err != nil {
+		t.Fatal(err)
+	}
+	at := Probe{Owner: "power", Figure: sagV, When: "cold", Charge: 1}
+	x, ok := truth.At(at)
+	later, there := truth.Later(at, 0)
+	if !ok || !there || x < sag.Expected+2*sag.Within || math.Abs(later-x) > 1e-6 {
+		t.Errorf("with a bad contact %g V (%v), as time goes by %g V (%v)", x, ok, later, there)
+	}
+}
+
+// What a pack gives to a lamp without a driver is asked for once; a reading that was recorded in its
+// bring-up still stands there.
+func TestDrawIsAskedOnce(t *testing.T) {
+	light, err := sample.Example("bilge-lamp.json")
+	if err != nil {
+		t.Fatal(err)
+	}
+	count := func() (bringUp, draws int) {
+		t.Helper()
+		for _, s := range plan(t, light).Stages {
+			for _, r := range s.Rows {
+				switch r.Step {
+				case "current-drained", "current-half", "current-full":
+					bringUp++
+				case "draw-drained", "draw-half", "draw-full":
+					draws++
+				}
+			}
+		}
+		return bringUp, draws
+	}
+	light.Variants[0].SetUp = nil
+	if up, draws := count(); up != 0 || draws != 3 {
+		t.Errorf("%d in the bring-up, %d of the pack", up, draws)
+	}
+	light.Variants[0].SetUp = []design.Done{{Node: "lamp", Step: "current-half", Reading: p(0.3)}}
+	if up, _ := count(); up != 3 {
+		t.Errorf("what was read is hidden: %d", up)
+	}
+	// A second lamp beside it: what the pack gives is no longer what this one takes.
+	light.Variants[0].SetUp = nil
+	loads := light.Variants[0].Feeds[0].Loads
+	other := loads[len(loads)-1]
+	other.ID = "another"
+	light.Variants[0].Feeds[0].Loads = append(loads, other)
+	if up, draws := count(); up == 0 || draws != 3 {
+		t.Errorf("of two: %d in the bring-up, %d of the pack", up, draws)
+	}
+}
