@@ -2,22 +2,30 @@ package begin
 
 import (
 	"math"
+	"regexp"
 
 	"photherm/core/design"
 	"photherm/core/heat"
 	"photherm/core/units"
 )
 
+// standsOn is what a board is said to stand on: that is the body, and not the board.
+var standsOn = regexp.MustCompile(`(?i)\b(?:stars?|boards?|mcpcbs?|leds?|cobs?)\b.*?\bon\s+(.*\d.*)$`)
+
 // body is what carries the heat of all: as said, else as large as keeps it bearable. Under
 // strip, so many metres of it, that is a bar along it.
 func (b *builder) body(heatW, alongM float64) {
-	s := b.read("body", measures(inMillimetres(b.facts.Body)))
+	line := b.facts.Body
+	if m := standsOn.FindStringSubmatch(line); m != nil {
+		line = m[1]
+	}
+	s := b.read("body", measures(inMillimetres(line)))
 	body := design.Body{ID: "body", Name: "Body", Touchable: true}
 	heatW = max(heatW, 0.05)
 	k, area := s.figure("thermalResistance"), s.figure("area")
 	var shape *design.Shape
 	if k == nil && area == nil || s.has("cooler") || s.has("cpu") {
-		shape = b.found(b.facts.Body, s)
+		shape = b.found(line, s)
 	}
 	switch {
 	case shape != nil:

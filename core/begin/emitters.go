@@ -76,7 +76,8 @@ func firstKind(line string) string {
 	first, kinds := "", 0
 	for _, part := range kindsApart.Split(line, -1) {
 		s := parse(part)
-		if s.figure("power") == nil || s.count == 0 && s.colourSaid(part) == nil && !s.has("white") {
+		coloured := s.colourSaid(part) != nil || s.has("white")
+		if s.figure("power") == nil && !(kinds > 0 && coloured && s.count > 0) || s.count == 0 && !coloured {
 			continue
 		}
 		if kinds++; kinds == 1 {

@@ -29,7 +29,8 @@ const mainsFromV = 90 // what is called so or more, and nothing else, is a wall 
 // supply reads what feeds the light. Without words it is one lithium-ion cell: what most
 // small lights run from.
 func (b *builder) feed(id, fact, line string) feed {
-	line = b.alike(fact, standardCells(strings.ReplaceAll(line, "side by side", "in parallel")))
+	line = strings.NewReplacer("side by side", "in parallel", "powerbank", "power bank", "Powerbank", "power bank").Replace(line)
+	line = b.alike(fact, standardCells(dischargeRate.ReplaceAllString(line, "$1")))
 	s := b.read(fact, line)
 	if p := b.picked("cell"); p != nil && s.bare() {
 		return b.pack(id, fact, line, s, p)
@@ -41,8 +42,9 @@ func (b *builder) feed(id, fact, line string) feed {
 	}
 	v, hasV := s.first("voltage")
 	_, hasAh := s.first("charge")
+	onBoard := s.has("socket", "outlet", "plug", "lighter") && s.has(vehicles...)
 	switch {
-	case s.has("mains", "wall", "socket", "outlet", "driver", "drivers") && !hasV && !s.has(adapters...) || hasV && v.mid() >= mainsFromV && !hasAh:
+	case s.has("mains", "wall", "socket", "outlet", "driver", "drivers") && !hasV && !s.has(adapters...) && !onBoard || hasV && v.mid() >= mainsFromV && !hasAh:
 		volts := 230.0
 		if hasV {
 			volts = v.mid()
@@ -57,7 +59,7 @@ func (b *builder) feed(id, fact, line string) feed {
 		f.lowV, f.highV, _ = source.Voltages(&f.source, nil)
 		b.understood(fact, "the wall socket, %s", units.Volts(volts))
 		return f
-	case s.has(adapters...) || s.has("supply", "bench", "rail", "bank", "dynamo", "mains", "wall", "socket", "outlet") || s.has("panel") && !hasAh && s.size == "" || hasV && !hasAh && s.size == "" && s.series == 0 && s.parallel == 0 && !s.has("cell", "battery", "pack") && !s.namesChemistry():
+	case onBoard || s.has(adapters...) || s.has("supply", "bench", "rail", "bank", "dynamo", "mains", "wall", "socket", "outlet") || s.has("panel") && !hasAh && s.size == "" || hasV && !hasAh && s.size == "" && s.series == 0 && s.parallel == 0 && !s.has("cell", "battery", "pack") && !s.namesChemistry():
 		volts := 12.0
 		switch {
 		case s.has("usb", "bank", "phone", "charger"):
@@ -66,6 +68,8 @@ func (b *builder) feed(id, fact, line string) feed {
 			volts = 6
 		case s.has("panel"):
 			volts = panelV
+		case onBoard && s.has("truck", "lorry"):
+			volts = 24
 		}
 		if hasV {
 			volts = v.mid()
@@ -90,6 +94,13 @@ func (b *builder) feed(id, fact, line string) feed {
 	}
 	return b.pack(id, fact, line, s, nil)
 }
+
+// vehicles have a socket of 12 V, of 24 V in trucks.
+var vehicles = []string{"car", "cigarette", "vehicle", "caravan", "camper", "boat", "truck", "lorry", "tractor"}
+
+// dischargeRate is how many times its capacity a pack of model builders gives in an hour: "3S 2200
+// mAh 25C" names no cells of size C.
+var dischargeRate = regexp.MustCompile(`(?i)(\b\d+S\b.*|mAh.*|lipo.*)\b\d{1,3}C\b`)
 
 // panelV is what solar panels for 12 V systems stand at, under load in full sun (common practice).
 const panelV = 18
@@ -218,11 +229,14 @@ func (b *builder) pack(id, fact, line string, s *said, picked *design.Part) feed
 var (
 	standardCell  = regexp.MustCompile(`(?i)\b([lfhk])?r(03|6|14|20)\b`)
 	standardBlock = regexp.MustCompile(`(?i)\b(?:6lr61|6f22|3l?r12|4l?r25)\b`)
+	pluralCells   = regexp.MustCompile(`\b(AAA|AA|C|D)(?:['’]?[sS]|-[cC]ells?|-[sS]ized?)\b`)
+	tinyBlock     = regexp.MustCompile(`(?i)^(.*[×x*\s])?(?:23A|A23)(?:\s+12\s*V)?((?:\s+batter(?:y|ies))?\s*(?:[x×*]\s*\d+)?)\s*$`) // no 23 amperes
 	alternating   = regexp.MustCompile(`(?i)(\d\s*)v(ac|dc)\b`)
 )
 
 // standardCells writes them as people say them: LR6 is an alkaline AA.
 func standardCells(line string) string {
+	line = tinyBlock.ReplaceAllString(pluralCells.ReplaceAllString(line, "$1 cells"), "$1 a23 $2")
 	line = alternating.ReplaceAllString(line, "$1 V $2")
 	line = standardBlock.ReplaceAllStringFunc(line, func(name string) string {
 		switch strings.ToLower(name)[0] {

@@ -217,6 +217,12 @@ var (
 // tubeOf is a tube by its diameter and, where it was said, its length.
 func (b *builder) tubeOf(line string, m []float64) (*design.Shape, string) {
 	diameter, length := tubeAcrossM, tubeLongM
+	wall := 0.0
+	if len(m) > 2 {
+		// Its wall is the least of three measures; the two others stand in their order.
+		k := slices.Index(m[:3], slices.Min(m[:3]))
+		wall, m = m[k], slices.Delete(slices.Clone(m[:3]), k, k+1)
+	}
 	switch len(m) {
 	case 0:
 		b.assume("/bodies/body/shape/diameterM", "as most hand lights")
@@ -234,8 +240,11 @@ func (b *builder) tubeOf(line string, m []float64) (*design.Shape, string) {
 	} else if lengthFirst.MatchString(line) {
 		diameter, length = length, diameter
 	}
-	b.assume("/bodies/body/shape/thicknessM", "the wall of most tubes")
-	return &design.Shape{Kind: "tube", DiameterM: &diameter, LengthM: &length, ThicknessM: ptr(min(tubeWallM, diameter/4))}, "tube, " + units.Format(diameter, "length", 3) + " across, " + units.Format(length, "length", 3) + " long"
+	if wall = min(wall, diameter/2); wall == 0 {
+		wall = min(tubeWallM, diameter/4)
+		b.assume("/bodies/body/shape/thicknessM", "the wall of most tubes")
+	}
+	return &design.Shape{Kind: "tube", DiameterM: &diameter, LengthM: &length, ThicknessM: &wall}, "tube, " + units.Format(diameter, "length", 3) + " across, " + units.Format(length, "length", 3) + " long"
 }
 
 // finsSaid is how many fins were counted.

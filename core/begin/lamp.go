@@ -22,7 +22,11 @@ func (b *builder) lamp() {
 			b.light.Brief.Keeps = append(b.light.Brief.Keeps, k)
 		}
 	}
-	f := b.feed("pack", "source", b.facts.Source)
+	from := b.facts.Source
+	if strings.TrimSpace(from) == "" && b.picked("cell") == nil {
+		from = b.asBefore(&was, s)
+	}
+	f := b.feed("pack", "source", from)
 	f.free = 0 // they stay wired as they were: in series
 	watts, lm := b.oldLight(&was, s, &f)
 	area := b.read("area", measures(inMillimetres(millimetres(b.facts.Area))))
@@ -59,6 +63,31 @@ func (b *builder) lamp() {
 	b.hang(f, top)
 	b.body(l.heatW, 0)
 	b.old(&was, watts, lm, &f)
+}
+
+// mostTorchW is what the strongest lamps for cells took before there were LEDs (common practice).
+const mostTorchW = 12
+
+// asBefore is where an old lamp had its power from where nobody says: by its volts or its cap, from
+// the wall where it is of a kind, or takes so much, that none on cells does.
+func (b *builder) asBefore(was *oldLamp, s *said) string {
+	volts, w := s.lampVolts(), s.figure("power")
+	if v, ok := s.first("voltage"); ok {
+		volts = v.mid()
+	}
+	switch {
+	case was.kind == "flame":
+		return ""
+	case volts >= mainsFromV:
+		b.assume("/feeds/power/sources/pack/mains/voltageV", "what the old lamp was made for")
+		return fmt.Sprintf("wall %g V", volts)
+	case volts > 0:
+		b.assume("/feeds/power/sources/pack/supply/voltageV", "what the old lamp was made for")
+		return fmt.Sprintf("adapter %g V", volts)
+	case w != nil && *w > mostTorchW:
+		return "wall"
+	}
+	return ""
 }
 
 // oldLampOf is what made the light, by its words; of a kind that was picked, if one was.

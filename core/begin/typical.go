@@ -65,6 +65,7 @@ const dynamoA = 0.5
 var typicalCells = map[string]design.Cell{
 	"10440": {Chemistry: "li-ion-4.2", CapacityAh: 0.35, ResistanceOhm: 0.15}, "14500": {Chemistry: "li-ion-4.2", CapacityAh: 0.8, ResistanceOhm: 0.08},
 	"16340": {Chemistry: "li-ion-4.2", CapacityAh: 0.65, ResistanceOhm: 0.1}, "18350": {Chemistry: "li-ion-4.2", CapacityAh: 1, ResistanceOhm: 0.05},
+	"18500": {Chemistry: "li-ion-4.2", CapacityAh: 1.6, ResistanceOhm: 0.06},
 	"18650": {Chemistry: "li-ion-4.2", CapacityAh: 2.5, ResistanceOhm: 0.05}, "20700": {Chemistry: "li-ion-4.2", CapacityAh: 4, ResistanceOhm: 0.03},
 	"21700": {Chemistry: "li-ion-4.2", CapacityAh: 4.5, ResistanceOhm: 0.025}, "26650": {Chemistry: "li-ion-4.2", CapacityAh: 5, ResistanceOhm: 0.025},
 	"32700":  {Chemistry: "lifepo4", CapacityAh: 6, ResistanceOhm: 0.01},
@@ -86,6 +87,7 @@ var typicalBlocks = []struct {
 	what  string
 	cell  design.Cell
 }{
+	{[]string{"a23"}, 0, 8, "a 12 V battery of eight button cells", design.Cell{Chemistry: "alkaline", CapacityAh: 0.055, ResistanceOhm: 1.5}},
 	{[]string{"car", "starter", "motorcycle", "vehicle", "truck", "lorry", "boat", "marine"}, 0, 6, "a starter battery", design.Cell{Chemistry: "lead-acid", CapacityAh: 45, ResistanceOhm: 0.001}},
 	{[]string{"lead", "lead-acid", "sla", "agm", "gel"}, 0, 6, "a 12 V block of sealed lead-acid", design.Cell{Chemistry: "lead-acid", CapacityAh: 7, ResistanceOhm: 0.004}},
 	{[]string{"block", "battery", "pp3", "e-block"}, 9, 6, "a 9 V block of six alkaline cells", design.Cell{Chemistry: "alkaline", CapacityAh: 0.55, ResistanceOhm: 0.3}},

@@ -91,7 +91,7 @@ func unitOf(symbol string) (quantity string, unit units.Unit, ok bool) {
 
 var numbers = map[string]int{"one": 1, "two": 2, "three": 3, "four": 4, "five": 5, "six": 6, "seven": 7, "eight": 8, "nine": 9, "ten": 10, "twelve": 12}
 
-var sizes = []string{"10440", "14500", "16340", "18350", "18650", "20700", "21700", "26650", "32700", "AAA", "AA", "C", "D"}
+var sizes = []string{"10440", "14500", "16340", "18350", "18500", "18650", "20700", "21700", "26650", "32700", "AAA", "AA", "C", "D"}
 
 // designated are cells whose size is letters and digits, however they are written: those that
 // cameras use, and round ones like coins and buttons (IEC 60086).
@@ -140,6 +140,9 @@ var (
 	branches   = regexp.MustCompile(`(?i)\b(\d{1,2}|one|two|three|four|five|six|seven|eight|nine|ten|twelve)\s+(?:parallel\s+)?(?:strings?|chains?|branches)\s+of\s+(\d{1,2}|one|two|three|four|five|six|seven|eight|nine|ten|twelve)\b`)
 	wiredAs    = regexp.MustCompile(`(?i)\b(\d{1,2})\s+(?:LEDs?\s+|cells?\s+|of them\s+)?(?:in\s+)?(series|parallel)\b`)
 	rows       = regexp.MustCompile(`(?i)\b(?:matrix|grid|array)\s+(?:of\s+)?(\d{1,2})\s*[×x*]\s*(\d{1,2})\b|\b(\d{1,2})\s*[×x*]\s*(\d{1,2})\s+(?:LED\s+)?(?:matrix|grid|array)\b`)
+	eachString = regexp.MustCompile(`(?i)\b(\d{1,2})\s+(?:LEDs?\s+)?in\s+series[\s,;&]+(?:and\s+|in\s+)?(\d{1,2})\s+(?:parallel\s+|such\s+)?(?:strings?|chains?|branches)\b`)
+	forwardOf  = regexp.MustCompile(`(?i)\bvf\s*[:=]?\s*([\d.,]*\d)(\s*m?V)?\b`)  // "Vf 3.1" is volts
+	capNumber  = regexp.MustCompile(`(?i)\b(par|mr|gu|e)(?:\s+can)?\s+(\d{2})\b`) // "PAR 64" is no number of anything
 	fraction   = regexp.MustCompile(`(?i)\b(?:(\d{1,3})[\s-]+)?(\d{1,2})/(\d{1,2})\s*(in\b|inch\b|inches\b|["″]|ft\b|feet\b|W\b|watts?\b|A\b)`)
 	glued      = regexp.MustCompile(`([A-Za-zΩµ])\s*/\s*(\d)`) // 6 V/0.5 A
 	inchMark   = regexp.MustCompile(`(\d)\s*["″]`)
@@ -190,7 +193,13 @@ func millimetres(line string) string {
 // parse reads a line of words and figures. It never fails: what it cannot read it keeps.
 func parse(line string) *said {
 	s := &said{figures: map[string][]span{}}
-	line = wiredAs.ReplaceAllStringFunc(noCount.ReplaceAllString(line, " "), func(w string) string {
+	line = forwardOf.ReplaceAllStringFunc(eachString.ReplaceAllString(line, "${1}S${2}P"), func(v string) string {
+		if m := forwardOf.FindStringSubmatch(v); m[2] == "" {
+			return m[1] + " V"
+		}
+		return v
+	})
+	line = wiredAs.ReplaceAllStringFunc(noCount.ReplaceAllString(capNumber.ReplaceAllString(line, "$1$2"), " "), func(w string) string {
 		m := wiredAs.FindStringSubmatch(w)
 		return m[1] + strings.ToUpper(m[2][:1])
 	})

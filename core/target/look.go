@@ -227,7 +227,7 @@ func (l *Lit) above(kind string) error {
 		return fmt.Errorf("the area that is to be lit has no size: give its length and width beside")
 	}
 	if lowest <= 0 {
-		return fmt.Errorf("a light hangs %.3g m below %s; raise it beside", -lowest, what)
+		return fmt.Errorf("a light hangs %.3g m below %s; raise it, under Light", -lowest, what)
 	}
 	room := l.Light.Scene != nil && l.Light.Scene.Room != nil
 	if up == len(l.points) && !room {

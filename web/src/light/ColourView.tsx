@@ -47,7 +47,7 @@ export function ColourView({ light, variant, at, tryOut }: { light: Light; varia
             <FigureField label="Wanted photons, of what there are" pointer="/wanted/share" quantity="fraction" value={share} fallback="all" onChange={(x, done) => done && setShare(x)} />
           </Box>
           {turnedTo && <Button sx={{ p: 0, minWidth: 0 }} onClick={() => tryOut(turnedTo, 'Channels at their levels')}>Try these levels</Button>}
-          {c.levels && <Box sx={{ fontSize: 13, mt: 0.5 }}>{c.levels.words[0]?.toUpperCase()}{c.levels.words.slice(1)}: <span className="figure">{(100 * (1 + c.levels.off)).toFixed(0)} %</span> of the photons{kelvin !== undefined && <>, <span className="figure">{c.levels.apart.toFixed(4)}</span> from the colour (0.005 is just seen)</>}. A level is of light; current is about the same, and a little less is needed.</Box>}
+          {c.levels && <Box sx={{ fontSize: 13, mt: 0.5 }}>{c.levels.words[0]?.toUpperCase()}{c.levels.words.slice(1)}: <span className="figure">{(100 * (1 + c.levels.off)).toFixed(0)} %</span> of the photons wanted{kelvin !== undefined && <>, <span className="figure">{c.levels.apart.toFixed(4)}</span> from the colour (0.005 is just seen)</>}. A level is of light; current is about the same, and a little less is needed.</Box>}
         </>
       )}
     </Box>
