@@ -304,8 +304,32 @@ func (w *writer) judge(plan *ReadingPlan) {
 		}
 		places = append(places, reading.Place{Row: r.Node + "/" + r.Step, Reading: r.Reading})
 	})
+	w.voltsForFall()
 	reading.Elsewhere(places)
 }
+
+// voltsForFall asks whether a fall of the voltage that is as much as the pack itself was meant as
+// the voltage with the light off: what is under it is taken away then.
+func (w *writer) voltsForFall() {
+	w.rows(func(r *BenchRow) {
+		if r.point == nil || r.point.figure != sagV || r.Reading.Actual == nil || r.Reading.Calculated != "differs" || r.Done.Sure {
+			return
+		}
+		under, ok := w.base.figure(point{owner: r.Node, figure: "busV", at: cold})
+		w.rows(func(other *BenchRow) {
+			if other.Node == r.Node && other.Step == "volts-full" && other.Reading.Actual != nil {
+				under = *other.Reading.Actual
+			}
+		})
+		if is := *r.Reading.Actual; ok && is > under && is < (1+mostFall)*under {
+			r.Reading.Ask = &reading.Slip{Why: fmt.Sprintf("%s is the voltage itself, and how far it rises is asked: %s above the %s under load?", units.Volts(is), units.Volts(is-under), units.Volts(under)), Value: is - under}
+			r.Reading.Replaces = nil
+		}
+	})
+}
+
+// mostFall is the share of its voltage by which a pack that is worth anything falls (chosen).
+const mostFall = 0.3
 
 func (r *BenchRow) offer(t *reading.Tool, have bool) {
 	for i := range r.Tools {

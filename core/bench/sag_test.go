@@ -7,6 +7,7 @@ import (
 
 	"photherm/core/design"
 	"photherm/core/internal/sample"
+	"photherm/core/reading"
 )
 
 // How far a pack falls under its light tells of a contact what the voltage alone does not: the
@@ -39,6 +40,34 @@ func TestSagTellsOfAContact(t *testing.T) {
 	later, there := truth.Later(at, 0)
 	if !ok || !there || x < sag.Expected+2*sag.Within || math.Abs(later-x) > 1e-6 {
 		t.Errorf("with a bad contact %g V (%v), as time goes by %g V (%v)", x, ok, later, there)
+	}
+}
+
+// Who types the volts that are read with the light off is asked for how far they rose, by the reading
+// under load if there is one.
+func TestVoltsForFall(t *testing.T) {
+	light := handlamp(t)
+	typed := func(sag float64, sure bool, under ...float64) *reading.Reading {
+		t.Helper()
+		light.Variants[0].SetUp = []design.Done{{Node: "power", Step: "sag-full", Reading: &sag, Sure: sure}}
+		for _, v := range under {
+			light.Variants[0].SetUp = append(light.Variants[0].SetUp, design.Done{Node: "power", Step: "volts-full", Reading: &v})
+		}
+		return plan(t, light).row(t, "power", "sag-full").Reading
+	}
+	if r := typed(16.76, false, 16.41); r.Ask == nil || math.Abs(r.Ask.Value-0.35) > 1e-9 {
+		t.Errorf("beside a reading: %+v", r.Ask)
+	}
+	if r := typed(16.76, false); r.Ask == nil || math.Abs(r.Ask.Value-r.Expected) > 0.02 {
+		t.Errorf("beside none: %+v", r.Ask)
+	}
+	for _, sag := range []float64{0.9, 16.3, 21.5} {
+		if r := typed(sag, false, 16.41); r.Ask != nil {
+			t.Errorf("%g V: %+v", sag, r.Ask)
+		}
+	}
+	if r := typed(16.76, true, 16.41); r.Ask != nil {
+		t.Errorf("who is sure is asked: %+v", r.Ask)
 	}
 }
 

@@ -259,14 +259,14 @@ func LoadOf(list []Draw) (points []design.LoadPoint, scatter float64) {
 		}
 		points = append(points, p)
 	}
-	if len(points) > 0 {
-		if last := points[len(points)-1].RelativeLight; last != nil && *last > 0 {
-			top := *last
-			for i := range points {
-				if l := points[i].RelativeLight; l != nil {
-					*l /= top
-				}
+	// Light is told over that of the highest voltage at which it was read.
+	top := 0.0
+	for i := len(points) - 1; i >= 0; i-- {
+		if l := points[i].RelativeLight; l != nil && *l > 0 {
+			if top == 0 {
+				top = *l
 			}
+			*l /= top
 		}
 	}
 	meter := ByID("multimeter-a").share

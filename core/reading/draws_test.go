@@ -76,6 +76,10 @@ func TestReadDraws(t *testing.T) {
 func TestLoadOf(t *testing.T) {
 	list, _ := ReadDraws("5 V 400 mA 900; 4 V 190 mA 400; 4 V 210 mA 500")
 	points, scatter := LoadOf(list)
+	// The last was read without light: it is told over that of the highest where it was.
+	if dim, _ := LoadOf([]Draw{{V: 12, A: 0.31}, {V: 11, A: 0.2, Light: p(80)}, {V: 10, A: 0.15, Light: p(40)}}); dim[2].RelativeLight != nil || *dim[1].RelativeLight != 1 || *dim[0].RelativeLight != 0.5 {
+		t.Errorf("%+v", dim)
+	}
 	if len(points) != 2 || math.Abs(points[0].CurrentA-0.2) > 1e-12 || *points[0].RelativeLight != 0.5 || *points[1].RelativeLight != 1 {
 		t.Errorf("%+v", points)
 	}

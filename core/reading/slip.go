@@ -61,14 +61,15 @@ type Place struct {
 }
 
 // Elsewhere asks of readings that differ whether they belong to another row of the plan: the
-// number as typed fits that one's expectation, of another quantity, while it was not read.
+// number as typed fits that one's expectation, of another quantity, while it was not read. Shares of
+// light and times of day are typed otherwise: no volts or amperes are meant as such.
 func Elsewhere(all []Place) {
 	for _, r := range all {
 		if r.Actual == nil || r.Calculated != "differs" || r.Ask != nil {
 			continue
 		}
 		for _, other := range all {
-			if other.Quantity == r.Quantity || other.Open || other.Actual != nil || other.Expected == 0 || math.Abs(*r.Actual-other.Expected) > other.Within {
+			if other.Quantity == r.Quantity || other.Quantity == "light" || other.Quantity == "duration" || other.Open || other.Actual != nil || other.Expected == 0 || math.Abs(*r.Actual-other.Expected) > other.Within {
 				continue
 			}
 			r.Ask = &Slip{Why: fmt.Sprintf("%s cannot be %s here; %s is what is expected as %s: was it that?", Say(r.Quantity, *r.Actual), r.What, Say(other.Quantity, *r.Actual), other.What), Value: *r.Actual, Row: other.Row}
