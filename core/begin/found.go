@@ -15,9 +15,9 @@ import (
 // bodyMaterials by what people call them; the first that is among the words is meant, so what
 // narrows another down stands before it.
 var bodyMaterials = []struct{ word, material string }{
-	{"copper", "copper"}, {"brass", "brass"}, {"stainless", "stainless"}, {"steel", "steel"}, {"cast aluminium", "cast-aluminium"}, {"die-cast", "cast-aluminium"}, {"diecast", "cast-aluminium"}, {"cast", "cast-aluminium"},
+	{"copper", "copper"}, {"brass", "brass"}, {"stainless", "stainless"}, {"steel", "steel"}, {"cast aluminium", "cast-aluminium"}, {"die-cast", "cast-aluminium"}, {"diecast", "cast-aluminium"}, {"cast", "cast-aluminium"}, {"alumin", ""},
 	{"glass-fibre", "glass-fibre-board"}, {"glass fibre", "glass-fibre-board"}, {"fr4", "glass-fibre-board"}, {"pcb", "glass-fibre-board"}, {"fibreglass", "glass-fibre-board"}, {"acrylic", "acrylic"}, {"plywood", "wood"},
-	{"wood", "wood"}, {"plastic", "printed-plastic"}, {"glass", "glass"}, {"tin", "steel"},
+	{"wood", "wood"}, {"plastic", "printed-plastic"}, {"glass", "glass"}, {"tin", "steel"}, {"washer", "steel"},
 }
 
 // bodySurfaces likewise: black anodised is anodised, black alone a paint.

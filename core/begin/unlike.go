@@ -49,7 +49,8 @@ func (b *builder) alike(fact, line string) string {
 		n += h.n
 	}
 	if wired {
-		return line
+		b.remark(fact, "Of several packs “%s” is taken: add the others on the page.", first.words)
+		return first.words
 	}
 	least := slices.MinFunc(heaps, func(a, b heap) int { return cmp.Compare(a.cell.CapacityAh, b.cell.CapacityAh) })
 	if slices.ContainsFunc(heaps, func(h heap) bool { return h.cell.CapacityAh > least.cell.CapacityAh }) {

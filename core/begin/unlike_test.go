@@ -23,7 +23,9 @@ func TestUnlikeCells(t *testing.T) {
 		"18650, 3000 mAh, 4 of them":                       {"4S1P 3 Ah li-ion-4.2", ""},
 		"lithium iron phosphate 18650, 4S":                 {"4S1P 2.5 Ah lifepo4", ""},
 		"4 AA, 6 V battery":                                {"4S1P 2.2 Ah alkaline", ""},
-		"1S2P 18650 and 1S2P 18650":                        {"1S2P 2.5 Ah li-ion-4.2", ""},
+		"4 18650 in series and 4 18650 2600mAh":            {"4S1P 2.5 Ah li-ion-4.2", "“4 18650 in series” is taken"},
+		"1S2P 18650 and 1S2P 18650":                        {"1S2P 2.5 Ah li-ion-4.2", "Of several packs"},
+		"2P 18650 and 2P 18650":                            {"1S2P 2.5 Ah li-ion-4.2", "Of several packs"},
 	} {
 		b, err := For(Facts{Way: "lamp", Source: line})
 		if err != nil {
