@@ -64,6 +64,18 @@ func TestLotFromTableToPack(t *testing.T) {
 		t.Fatalf("%+v", pack)
 	}
 	first, other := pack.Groups[0].Cells[0].Label, pack.Groups[1].Cells[0].Label
+	// A cell that is taken up moves no other; let go beside all of them it is taken up no more.
+	p.until("a cell dragged and let go beside", `(first, other) => {
+		const cell = (label) => [...document.querySelectorAll('[data-testid^=group-] button')].find((b) => b.textContent === label)
+		const at = () => [...document.querySelectorAll('[data-testid^=group-] button')].map((b) => b.getBoundingClientRect().y).join()
+		const was = at()
+		cell(first).dispatchEvent(new DragEvent('dragstart', { bubbles: true }))
+		return new Promise((done) => setTimeout(() => {
+			const held = cell(first).getAttribute('aria-pressed') === 'true' && at() === was
+			cell(first).dispatchEvent(new DragEvent('dragend', { bubbles: true }))
+			setTimeout(() => done(held && cell(first).getAttribute('aria-pressed') === 'false'), 100)
+		}, 100))
+	}`, first, other)
 	p.press("[data-testid=group-0] button", first)
 	p.press("[data-testid=group-1] button", other)
 	p.saved()
