@@ -13,7 +13,7 @@ import (
 func (b *bench) floors() Procedure {
 	p := Procedure{Name: "How far it dims", When: "What is stated is often not what is; measure it, and the figures follow.", Steps: []Step{}, Also: true}
 	// One that just bears so much has no pot for it.
-	if b.d.Family == "voltage" && b.d.MaxCurrentA != nil && (b.d.MinCurrentA != nil || b.d.Dimming == "pots" || b.node.Driver.SetCurrentA != nil) {
+	if b.d.Family == "voltage" && (b.currentPot() || b.d.MaxCurrentA != nil && (b.d.Dimming == "pots" || b.node.Driver.SetCurrentA != nil)) {
 		p.Steps = append(p.Steps, b.knobFloor())
 	}
 	if b.d.Dimming != "" && b.d.Dimming != "none" && b.d.Dimming != "pots" && b.wantedA > 0 {
