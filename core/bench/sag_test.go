@@ -100,9 +100,22 @@ func TestDrawIsAskedOnce(t *testing.T) {
 	if up, _ := count(); up != 3 {
 		t.Errorf("what was read is hidden: %d", up)
 	}
-	// A second lamp beside it: what the pack gives is no longer what this one takes.
+	// What is ticked of it, or recorded of another, hides nothing and brings nothing back.
+	light.Variants[0].SetUp = []design.Done{{Node: "lamp", Step: "limited", Ticked: true}, {Node: "other", Step: "current-half", Reading: p(0.3)}}
+	if up, draws := count(); up != 0 || draws != 3 {
+		t.Errorf("other steps: %d in the bring-up, %d of the pack", up, draws)
+	}
+	// A small thing beside it, and a second lamp: what the pack gives is no longer what this one takes.
 	light.Variants[0].SetUp = nil
 	loads := light.Variants[0].Feeds[0].Loads
+	full := 0.0
+	for _, x := range light.Part(loads[len(loads)-1].Load.PartID).Load.Points {
+		full = max(full, x.CurrentA)
+	}
+	light.Variants[0].Feeds[0].Loads = append(loads[:len(loads):len(loads)], design.Node{ID: "gauge", Aux: &design.Auxiliary{CurrentA: 0.06 * full}})
+	if up, _ := count(); up != 3 {
+		t.Errorf("beside a gauge: %d in the bring-up", up)
+	}
 	other := loads[len(loads)-1]
 	other.ID = "another"
 	light.Variants[0].Feeds[0].Loads = append(loads, other)
