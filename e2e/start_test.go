@@ -311,6 +311,16 @@ func TestLastWordsOfAStart(t *testing.T) {
 	}
 }
 
+// Words that changed nothing stand beside what the line was taken to mean, until they are gone.
+func TestUnusedWordsAreShown(t *testing.T) {
+	g := &gestures{tab: open(t, "/start/parts")}
+	g.say("body", "concrete slab 300 × 300 × 50 mm")
+	g.until("what it was taken for", `() => document.querySelector('[data-understood=body]')?.innerText.startsWith('a plate, 300 mm × 300 mm')`)
+	g.until("what was not used", `() => document.querySelector('[data-unused=body]')?.innerText === 'Not used: concrete · slab'`)
+	g.write("[data-fact=body]", "steel 300 × 300 × 5 mm")
+	g.until("steel to be used", `() => document.querySelector('[data-understood=body]')?.innerText.endsWith('of steel') && !document.querySelector('[data-unused=body]')`)
+}
+
 // On a light of which nothing is known no stage tells a nought; a driver put before a load that
 // was not read yet tells none either, and no hours.
 func TestNothingKnownIsNoNought(t *testing.T) {

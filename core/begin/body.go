@@ -19,7 +19,7 @@ func (b *builder) body(heatW, alongM float64) {
 	if m := standsOn.FindStringSubmatch(line); m != nil {
 		line = m[1]
 	}
-	s := b.read("body", measures(inMillimetres(line)))
+	s := b.read("body", measures(inMillimetres(fractions(line))))
 	body := design.Body{ID: "body", Name: "Body", Touchable: true}
 	heatW = max(heatW, 0.05)
 	k, area := s.figure("thermalResistance"), s.figure("area")

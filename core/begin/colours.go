@@ -39,6 +39,10 @@ var (
 	kelvins    = regexp.MustCompile(`\b(\d{4})\s*K\b`)
 )
 
+// alikeNm is how far a wavelength may lie from the usual one of a colour that is called beside it
+// (chosen: 660 nm are still called red).
+const alikeNm = 60
+
 // seenToNm is where light ends for the eye: beyond it there are no lumens to tell.
 const seenToNm = 780
 
@@ -53,6 +57,11 @@ func (s *said) colourSaid(line string) *colour {
 		for _, c := range colours {
 			if math.Abs(c.peakNm-nm) < math.Abs(near.peakNm-nm) {
 				near = c
+			}
+		}
+		for _, c := range colours {
+			if math.Abs(c.peakNm-nm) < alikeNm {
+				s.has(c.words...) // said twice
 			}
 		}
 		near.peakNm = nm

@@ -22,7 +22,9 @@ var familyNames = map[string]string{"buck": "step-down current driver", "boost":
 // drive puts a driver between a feed and a load, wires cells and emitters for it, and
 // gives the node that hangs on the feed.
 func (b *builder) drive(f *feed, l *load) design.Node {
-	s := b.read("driver", b.facts.Driver)
+	label, line := driverLabelOf(b.facts.Driver)
+	line, duty := dutyOf(line)
+	s := b.read("driver", line)
 	leads := s.dimsByVoltage()
 	if p := b.picked("driver"); p != nil && s.empty() {
 		part := *p
@@ -64,6 +66,11 @@ func (b *builder) drive(f *feed, l *load) design.Node {
 	amps := l.amps()
 	if a, w := s.figure("current"), s.figure("power"); a != nil {
 		use.SetCurrentA = a
+		if set := setSaid.FindStringSubmatch(line); set != nil && len(s.all("current")) > 1 {
+			if to := parse(set[1]).figure("current"); to != nil && *to < *a {
+				d.MaxCurrentA, use.SetCurrentA = a, to
+			}
+		}
 		if family == "linear" && s.count > 1 && !s.has("transistor", "transistors", "for", "led", "leds") {
 			use.SetCurrentA = ptr(float64(s.count) * *a) // chips side by side
 		}
@@ -99,8 +106,13 @@ func (b *builder) drive(f *feed, l *load) design.Node {
 			b.assume("/feeds/power/loads/driver/driver/setVoltageV", "a little above what the emitters need")
 		}
 	case "window":
-		if v, ok := s.first("voltage"); ok && v.low < v.high {
+		if v, ok := s.first("voltage"); label.toLEDs > 0 {
+			b.assume("/parts/driver/driver/minVoltageV", "labels count an LED as %g to %g V", dieV, labelHighV)
+		} else if ok && v.low < v.high {
 			d.MinVoltageV, d.MaxVoltageV = ptr(v.low), ptr(v.high)
+		} else if ok {
+			d.MinVoltageV, d.MaxVoltageV = ptr(round2(v.high/2)), ptr(v.high)
+			b.assume("/parts/driver/driver/minVoltageV", "half of its highest, as mostly")
 		} else {
 			d.MinVoltageV, d.MaxVoltageV = ptr(round2(0.6*l.volts())), ptr(round2(1.2*l.volts()))
 			b.assume("/parts/driver/driver/minVoltageV", "a window that fits these emitters")
@@ -114,21 +126,28 @@ func (b *builder) drive(f *feed, l *load) design.Node {
 	if leads {
 		d.Dimming = "analog"
 	}
+	label.put(d)
+	if duty > 0 {
+		use.Dimming = &design.Level{Duty: &duty}
+	}
 	l.heatW = b.lost(f, l, d, use)
 	name := cmp.Or(familyNames[family], "no driver")
 	b.part(design.Part{ID: "driver", Name: capital(name), Basis: "guess", Driver: d})
 	switch {
-	case !said && len(s.figures) == 0 && len(s.words) > 0:
+	case !said && len(s.figures) == 0 && len(s.words) > 0 && label == (driverLabel{}) && duty == 0:
 		b.remark("driver", "“%s” tells neither a kind of driver nor a figure of it, and it is assumed: say linear, resistor, step-down or step-up, and what it is set to.", strings.Join(s.words, " "))
 	case family == "none":
 		b.understood("driver", "none: straight on the source")
-	case !s.empty():
-		words := name
+	case !s.empty() || label != (driverLabel{}) || duty > 0:
+		words := name + label.words()
 		if use.SetVoltageV != nil {
 			words += fmt.Sprintf(", set to %s", units.Volts(*use.SetVoltageV))
 		}
 		if use.SetCurrentA != nil {
 			words += fmt.Sprintf(", at most %s", units.Amps(*use.SetCurrentA))
+		}
+		if duty > 0 {
+			words += fmt.Sprintf(", lit %.3g %% of the time", 100*duty)
 		}
 		b.understood("driver", "a %s", words)
 	}
@@ -262,7 +281,7 @@ func (s *said) dimsByVoltage() bool {
 // outputV is the voltage a converter is set to; of "5 V to 12 V" up the higher, down the lower, and
 // of a window and one more figure that one. Nil: it was not said.
 func (s *said) outputV(topology string) *float64 {
-	said := s.figures["voltage"]
+	said := s.all("voltage")
 	if len(said) == 0 {
 		return nil
 	}
@@ -283,14 +302,16 @@ func (s *said) outputV(topology string) *float64 {
 // family reads what a driver is called; empty: it was not said.
 func family(s *said, f *feed) (family, topology string) {
 	v, hasV := s.first("voltage")
-	ranges := hasV && v.low < v.high && s.figure("current") != nil // the window of a current driver
+	amps := s.figure("current") != nil
+	// The window of a current driver, or its end; or the volts it is fed with, said again.
+	ranges := hasV && amps && (v.low < v.high || f.source.Mains != nil && s.has("max", "maximum") || f.source.Supply != nil && v.low == f.highV)
 	limits := s.has("pot", "pots", "two-pot", "cc/cv", "cv", "module", "converter", "constant-voltage") || hasV && !ranges
 	switch {
 	case s.has("none", "nothing", "direct", "without", "no driver") && len(s.figures) == 0:
 		return "none", ""
-	case s.has("linear"):
-		return "linear", ""
-	case s.has("resistor") || s.figure("resistance") != nil && s.figure("current") == nil && !hasV && !s.has("sense", "set", "program"):
+	case s.has("linear") || f.source.Mains == nil && (s.has("transistor", "transistors") || s.counted && s.count > 1 && amps && !hasV):
+		return "linear", "" // chips, or a transistor and its resistor
+	case s.has("resistor") && !s.has("sense") || len(s.figures["resistance"]) > 0 && !amps && !hasV && !s.has("sense", "set", "program", "constant"):
 		return "resistor", ""
 	case s.has("buck-boost", "buck boost", "either", "both ways", "sepic"):
 		return "buck-boost", ""
@@ -306,7 +327,7 @@ func family(s *said, f *feed) (family, topology string) {
 		return "boost", ""
 	case f.source.Mains == nil && s.has("dimmer") && !s.has("driver", "supply", "converter", "module"):
 		return "none", "" // it switches, and limits nothing
-	case f.source.Mains != nil && s.figure("current") != nil && (!hasV || ranges):
+	case f.source.Mains != nil && amps && (!hasV || ranges):
 		return "window", ""
 	case f.source.Mains != nil && limits:
 		return "voltage", ""

@@ -59,7 +59,7 @@ func (b *builder) loads(fact, line string) load {
 	if p := b.picked("emitter"); p != nil && s.bare() {
 		return b.pickedEmitter(p, s)
 	}
-	if s.has("module", "constant", "bulb", "lamp") || s.lampVolts() > 0 {
+	if s.has("module", "constant", "bulb", "lamp") || s.has(fixtures...) || s.lampVolts() > 0 {
 		return b.module(fact, s)
 	}
 	return b.label(fact, line, s)
@@ -138,6 +138,9 @@ func (s *said) lampVolts() float64 {
 	return 0
 }
 
+// fixtures are ready lamps by what they are called: what they hold is driven in them.
+var fixtures = []string{"floodlight", "floodlights", "downlight", "downlights", "luminaire", "fixture", "t5", "t8", "t12", "retrofit", "panel", "worklight"}
+
 // module is a load that regulates itself inside a window of voltage.
 func (b *builder) module(fact string, s *said) load {
 	v, hasV := s.first("voltage")
@@ -146,6 +149,8 @@ func (b *builder) module(fact string, s *said) load {
 		v = span{12, 12}
 		if volts := s.lampVolts(); volts > 0 {
 			v, why = span{volts, volts}, "lamps with such a cap are made for it"
+		} else if b.mainsV > 0 {
+			v, why = span{b.mainsV, b.mainsV}, "as it hangs on the wall socket"
 		}
 	}
 	w := 1.0
@@ -209,6 +214,30 @@ const manyTimes = 20
 // many is how many emitters were said.
 func (s *said) many() int { return max(s.count, max(s.series, 1)*max(s.parallel, 1)) }
 
+// Dies that one package holds, or emitters that one board does, and no number of packages.
+var (
+	diesSaid = regexp.MustCompile(`(?i)\b(\d{1,3}|[a-z]+)\s+(?:dies|dice|junctions|chips)\s+(?:in\s+)?series\b`)
+	upSaid   = regexp.MustCompile(`(?i)\b(\d|two|three|four|six|seven)[\s-]up\b|\b(dual|triple|quad)\b.*\b(?:star|board|mcpcb|pcb)\b`)
+)
+
+// together is how many dies or emitters the label speaks of as one thing: those of a package, and
+// those of a board whose volts or watts were said. 0: it speaks of each.
+func (s *said) together(line string, whole bool) int {
+	if m := diesSaid.FindStringSubmatch(line); m != nil && howMany(m[1]) > 0 {
+		s.heard["dies"], s.heard["junctions"] = true, true
+		s.series, s.count = 0, 0
+		return howMany(m[1])
+	}
+	if m := upSaid.FindStringSubmatch(line); m != nil && whole {
+		if n := howMany(m[1] + m[2]); n > 0 && n == s.count {
+			s.heard["up"] = true
+			s.count = 0
+			return n
+		}
+	}
+	return 0
+}
+
 // label is an emitter by what its label or seller says: volts, amperes or watts, and
 // light in one of its ways.
 func (b *builder) label(fact, line string, s *said) load {
@@ -236,8 +265,16 @@ func (b *builder) label(fact, line string, s *said) load {
 	if c != nil {
 		each = c.dieV
 	}
+	lm := s.figure("luminousFlux")
+	if watts == nil && amps == nil && !hasV && lm != nil && *lm > 0 {
+		watts = ptr(round2(*lm / packageLmPerW)) // its light alone was said
+	}
 	dies := diesOf(watts)
+	if n := s.together(line, hasV || watts != nil); n > 0 {
+		dies = n
+	}
 	switch {
+	case hasV && diesSaid.MatchString(line):
 	case hasV:
 		dies = max(1, int(v.low/each+0.5))
 	case watts != nil && amps != nil && *amps > 0 && *watts / *amps > 0.8*each:
@@ -296,7 +333,7 @@ func (b *builder) label(fact, line string, s *said) load {
 		b.assume(at+"forward", "an emitter of one die, of about %g V", each)
 	}
 	// What the label says stays, beside what will be measured.
-	claim := design.Claim{CurrentA: amps, PowerW: watts, FluxLm: s.figure("luminousFlux")}
+	claim := design.Claim{CurrentA: amps, PowerW: watts, FluxLm: lm}
 	if hasV {
 		claim.VoltageV = ptr(volts)
 	}

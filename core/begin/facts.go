@@ -33,6 +33,7 @@ type Facts struct {
 type Begun struct {
 	Light      *design.Light     `json:"light"`
 	Understood map[string]string `json:"understood" doc:"By fact: what its words were taken to mean"`
+	Unused     map[string]string `json:"unused" doc:"By fact: words and figures in it that changed nothing, with dots between"`
 	Remarks    []Remark          `json:"remarks" nullable:"false" doc:"What in the facts does not agree, or was not understood"`
 }
 
@@ -46,7 +47,7 @@ type Remark struct {
 // design.Problems, a figure beyond what a light can be: what was not said, or not
 // understood, is assumed and listed.
 func For(f Facts) (*Begun, error) {
-	b := &builder{facts: f, light: &design.Light{Format: design.Format, Version: design.Version, Name: f.Name, Progress: "idea", Parts: []design.Part{}}, begun: &Begun{Understood: map[string]string{}, Remarks: []Remark{}}}
+	b := &builder{facts: f, light: &design.Light{Format: design.Format, Version: design.Version, Name: f.Name, Progress: "idea", Parts: []design.Part{}}, begun: &Begun{Understood: map[string]string{}, Unused: map[string]string{}, Remarks: []Remark{}}}
 	b.light.Variants = []design.Variant{{ID: "a", Name: "First idea", Bodies: []design.Body{}, Feeds: []design.Feed{}}}
 	b.v = &b.light.Variants[0]
 	b.light.Conditions.AmbientC = 20
@@ -78,6 +79,7 @@ func For(f Facts) (*Begun, error) {
 		b.parts()
 	}
 	b.notUnderstood()
+	b.tellUnused()
 	b.begun.Light = b.light
 	if err := whole(b.light); err != nil {
 		return nil, err
@@ -120,6 +122,9 @@ type builder struct {
 	light *design.Light
 	v     *design.Variant
 	begun *Begun
+	lines []heardLine
+	// volts of the wall socket that feeds it; 0: none does
+	mainsV float64
 }
 
 func (b *builder) assume(at, why string, args ...any) {
@@ -152,6 +157,7 @@ func (b *builder) picked(kind string) *design.Part {
 // read parses the words of a fact and tells of figures that have no unit.
 func (b *builder) read(fact, line string) *said {
 	s := parse(line)
+	b.lines = append(b.lines, heardLine{fact, s})
 	for _, x := range s.unread {
 		b.remark(fact, "%s of what? Give its unit.", x)
 	}

@@ -30,7 +30,7 @@ const mainsFromV = 90 // what is called so or more, and nothing else, is a wall 
 // small lights run from.
 func (b *builder) feed(id, fact, line string) feed {
 	line = strings.NewReplacer("side by side", "in parallel", "powerbank", "power bank", "Powerbank", "power bank").Replace(line)
-	line = b.alike(fact, standardCells(dischargeRate.ReplaceAllString(line, "$1")))
+	line = b.alike(fact, standardCells(noRate(line)))
 	s := b.read(fact, line)
 	if p := b.picked("cell"); p != nil && s.bare() {
 		return b.pack(id, fact, line, s, p)
@@ -40,15 +40,22 @@ func (b *builder) feed(id, fact, line string) feed {
 			b.remark(fact, "%s of what? Give its unit.", w)
 		}
 	}
+	if s.bare() && s.count > mostCellsTaken {
+		b.remark(fact, "%d of what? Give its unit.", s.count)
+		s.count = 0
+	}
 	v, hasV := s.first("voltage")
 	_, hasAh := s.first("charge")
+	// Of a battery and its charger the battery is what feeds the light.
+	adapted := s.has(adapters...) && !(s.has("charger") && s.has("battery", "pack", "cell", "cells") && !s.has("usb", "adapter", "psu", "phone", "laptop"))
 	onBoard := s.has("socket", "outlet", "plug", "lighter") && s.has(vehicles...)
 	switch {
-	case s.has("mains", "wall", "socket", "outlet", "driver", "drivers") && !hasV && !s.has(adapters...) && !onBoard || hasV && v.mid() >= mainsFromV && !hasAh:
+	case s.has("mains", "wall", "socket", "outlet", "driver", "drivers") && !hasV && !adapted && !onBoard || hasV && v.mid() >= mainsFromV && !hasAh:
 		volts := 230.0
 		if hasV {
 			volts = v.mid()
 		}
+		b.mainsV = volts
 		f := feed{source: design.Source{ID: id, Mains: &design.Mains{VoltageV: volts, FrequencyHz: 50}}}
 		if volts < 150 {
 			f.source.Mains.FrequencyHz = 60
@@ -59,9 +66,11 @@ func (b *builder) feed(id, fact, line string) feed {
 		f.lowV, f.highV, _ = source.Voltages(&f.source, nil)
 		b.understood(fact, "the wall socket, %s", units.Volts(volts))
 		return f
-	case onBoard || s.has(adapters...) || s.has("supply", "bench", "rail", "bank", "dynamo", "mains", "wall", "socket", "outlet") || s.has("panel") && !hasAh && s.size == "" || hasV && !hasAh && s.size == "" && s.series == 0 && s.parallel == 0 && !s.has("cell", "battery", "pack") && !s.namesChemistry():
+	case onBoard || adapted || s.has("supply", "bench", "rail", "bank", "dynamo", "mains", "wall", "socket", "outlet") || s.has("panel") && !hasAh && s.size == "" || hasV && !hasAh && s.size == "" && s.series == 0 && s.parallel == 0 && !s.has("cell", "battery", "pack") && !s.namesChemistry():
 		volts := 12.0
 		switch {
+		case s.has("laptop", "notebook"):
+			volts = laptopV
 		case s.has("usb", "bank", "phone", "charger"):
 			volts = 5
 		case s.has("dynamo"):
@@ -100,7 +109,18 @@ var vehicles = []string{"car", "cigarette", "vehicle", "caravan", "camper", "boa
 
 // dischargeRate is how many times its capacity a pack of model builders gives in an hour: "3S 2200
 // mAh 25C" names no cells of size C.
-var dischargeRate = regexp.MustCompile(`(?i)(\b\d+S\b.*|mAh.*|lipo.*)\b\d{1,3}C\b`)
+var dischargeRate = regexp.MustCompile(`(?i)(\b\d+S\b.*?|mAh.*?|lipo.*?)\b(?:\d{1,3}\s*-\s*)?\d{1,3}C\b`)
+
+// noRate takes such rates off a line, from the last to the first.
+func noRate(line string) string {
+	for less := dischargeRate.ReplaceAllString(line, "$1"); less != line; less = dischargeRate.ReplaceAllString(line, "$1") {
+		line = less
+	}
+	return line
+}
+
+// laptopV is what most adapters of laptops give (common practice: 18.5 to 20 V).
+const laptopV = 19
 
 // panelV is what solar panels for 12 V systems stand at, under load in full sun (common practice).
 const panelV = 18
@@ -231,11 +251,15 @@ var (
 	standardBlock = regexp.MustCompile(`(?i)\b(?:6lr61|6f22|3l?r12|4l?r25)\b`)
 	pluralCells   = regexp.MustCompile(`\b(AAA|AA|C|D)(?:['’]?[sS]|-[cC]ells?|-[sS]ized?)\b`)
 	tinyBlock     = regexp.MustCompile(`(?i)^(.*[×x*\s])?(?:23A|A23)(?:\s+12\s*V)?((?:\s+batter(?:y|ies))?\s*(?:[x×*]\s*\d+)?)\s*$`) // no 23 amperes
+	lettersSaid   = regexp.MustCompile(`(?i)\b(?:double|triple)[\s-]+A\b`)
 	alternating   = regexp.MustCompile(`(?i)(\d\s*)v(ac|dc)\b`)
 )
 
 // standardCells writes them as people say them: LR6 is an alkaline AA.
 func standardCells(line string) string {
+	line = lettersSaid.ReplaceAllStringFunc(line, func(said string) string {
+		return strings.Repeat("A", map[string]int{"d": 2, "t": 3}[strings.ToLower(said[:1])])
+	})
 	line = tinyBlock.ReplaceAllString(pluralCells.ReplaceAllString(line, "$1 cells"), "$1 a23 $2")
 	line = alternating.ReplaceAllString(line, "$1 V $2")
 	line = standardBlock.ReplaceAllStringFunc(line, func(name string) string {
@@ -369,6 +393,9 @@ func (b *builder) cell(s *said, at string) (cell design.Cell, blockOf int, what 
 	switch {
 	case !named && (round && (s.has("rechargeable") || v.mid() == 1.2) || s.size == "" && slices.Contains(nickelVolts, v.mid())):
 		cell, named = design.Cell{Chemistry: "nimh", CapacityAh: 2, ResistanceOhm: 0.03}, true
+	case !named && s.size == "" && slices.Contains(phosphateVolts, v.mid()):
+		cell, named = design.Cell{Chemistry: "lifepo4", CapacityAh: 3, ResistanceOhm: 0.02}, true
+		b.assume(at+"chemistry", "packs called by %s mostly hold iron phosphate", units.Volts(v.mid()))
 	case round && cell.Chemistry == "li-ion-4.2" && named:
 		cell.Chemistry = "lithium-1.5" // of these sizes that is what is sold as lithium
 	}

@@ -15,9 +15,9 @@ import (
 // bodyMaterials by what people call them; the first that is among the words is meant, so what
 // narrows another down stands before it.
 var bodyMaterials = []struct{ word, material string }{
-	{"copper", "copper"}, {"brass", "brass"}, {"stainless", "stainless"}, {"steel", "steel"}, {"cast aluminium", "cast-aluminium"}, {"die-cast", "cast-aluminium"}, {"diecast", "cast-aluminium"}, {"cast", "cast-aluminium"}, {"alumin", ""},
-	{"glass-fibre", "glass-fibre-board"}, {"glass fibre", "glass-fibre-board"}, {"fr4", "glass-fibre-board"}, {"pcb", "glass-fibre-board"}, {"fibreglass", "glass-fibre-board"}, {"acrylic", "acrylic"}, {"plywood", "wood"},
-	{"wood", "wood"}, {"plastic", "printed-plastic"}, {"glass", "glass"}, {"tin", "steel"}, {"washer", "steel"},
+	{"copper", "copper"}, {"brass", "brass"}, {"stainless", "stainless"}, {"steel", "steel"}, {"iron", "steel"}, {"cast aluminium", "cast-aluminium"}, {"die-cast", "cast-aluminium"}, {"diecast", "cast-aluminium"}, {"cast", "cast-aluminium"}, {"alumin", ""}, {"alu", ""},
+	{"glass-fibre", "glass-fibre-board"}, {"glass fibre", "glass-fibre-board"}, {"fr4", "glass-fibre-board"}, {"pcb", "glass-fibre-board"}, {"fibreglass", "glass-fibre-board"}, {"acryl", "acrylic"}, {"plywood", "wood"},
+	{"wood", "wood"}, {"plank", "wood"}, {"chipboard", "wood"}, {"mdf", "wood"}, {"timber", "wood"}, {"bamboo", "wood"}, {"oak", "wood"}, {"pine", "wood"}, {"beech", "wood"}, {"birch", "wood"}, {"plastic", "printed-plastic"}, {"glass", "glass"}, {"jar", "glass"}, {"tin", "steel"}, {"washer", "steel"}, {"tray", "steel"}, {"galvani", "steel"}, {"abs", "printed-plastic"}, {"pla", "printed-plastic"}, {"petg", "printed-plastic"}, {"pvc", "printed-plastic"},
 }
 
 // bodySurfaces likewise: black anodised is anodised, black alone a paint.
@@ -27,22 +27,23 @@ var bodySurfaces = []struct{ word, surface string }{
 
 // Of a thing that is found, what nobody said (common practice, from memory).
 const (
-	tubeLongM   = 0.12
-	tubeAcrossM = 0.025
-	tubeWallM   = 0.002
-	finPitchM   = 0.008 // of extruded aluminium
-	finThickM   = 0.0015
-	finsBaseM   = 0.005
-	leastFinsM  = 0.012 // of a thing with fins: what is lower is a plate
-	discThickM  = 0.002
-	boardM      = 0.02 // a round board under one emitter
-	boardThickM = 0.0016
-	wallM       = 0.002
-	mostWallM   = 0.006 // of an angle or channel: what is thicker is one of its sides
-	sectionM    = 0.3
-	coolerKPerW = 0.5   // of a processor, with its fan
-	finnedM     = 0.003 // of a sink by its mass alone: its mean thickness
-	fanMPerS    = 2.0   // between fins
+	tubeLongM        = 0.12
+	tubeAcrossM      = 0.025
+	tubeWallM        = 0.002
+	finPitchM        = 0.008 // of extruded aluminium
+	finThickM        = 0.0015
+	finsBaseM        = 0.005
+	leastFinsM       = 0.01 // of a thing with fins: what is lower is a plate
+	discThickM       = 0.002
+	boardM           = 0.02 // a round board under one emitter
+	boardThickM      = 0.0016
+	wallM            = 0.002
+	mostWallM        = 0.006 // of an angle or channel: what is thicker is one of its sides
+	sectionM         = 0.3
+	coolerKPerW      = 0.5   // of a processor, with its fan
+	coolerStillKPerW = 2.0   // and without
+	finnedM          = 0.003 // of a sink by its mass alone: its mean thickness
+	fanMPerS         = 2.0   // between fins
 )
 
 // found is a body by its measures and what it is called; nil if they tell none.
@@ -70,7 +71,7 @@ func (b *builder) found(line string, s *said) *design.Shape {
 // shapeOf tells the shape and its measures in words.
 func (b *builder) shapeOf(line string, s *said) (shape *design.Shape, what string) {
 	var m []float64 // as they were said
-	for _, l := range s.figures["length"] {
+	for _, l := range s.all("length") {
 		m = append(m, l.mid())
 	}
 	switch {
@@ -91,16 +92,16 @@ func (b *builder) shapeOf(line string, s *said) (shape *design.Shape, what strin
 		b.assume("/bodies/body/shape/diameterM", "nothing but the round boards under the emitters, as one")
 		b.assume("/bodies/body/shape/thicknessM", "usual for such boards")
 		return &design.Shape{Kind: "disc", DiameterM: &across, ThicknessM: ptr(boardThickM)}, "board of " + units.Format(across, "length", 3) + " and nothing else"
-	case len(m) == 2 && s.has("heatsink", "sink", "finned", "fins") && s.has("round", "diameter", "dia", "pin"):
+	case len(m) == 2 && s.has(finned...) && s.has("round", "diameter", "dia", "pin"):
 		side := round3(slices.Max(m) * math.Sqrt(math.Pi) / 2)
 		b.assume("/bodies/body/shape/widthM", "a square one as large seen from above as this round one")
 		return b.finsOf(line, s, []float64{side, side, slices.Min(m)})
-	case s.has("tube", "pipe", "round", "host", "torch", "flashlight", "cylinder", "diameter", "dia", "tin can", "beer can") && (len(m) > 0 || s.has("host", "torch", "flashlight")):
+	case s.has("tube", "pipe", "round", "host", "torch", "flashlight", "cylinder", "diameter", "dia", "can", "cans", "jar") && (len(m) > 0 || s.has("host", "torch", "flashlight")):
 		return b.tubeOf(line, m)
+	case len(m) > 2 && s.has(finned...) && slices.Min(m[:3]) >= leastFinsM:
+		return b.finsOf(line, s, m)
 	case len(m) >= 2 && s.has("channel", "angle", "profile", "stud", "u", "l", "u-channel", "l-profile"):
 		return b.sectionOf(s, m)
-	case len(m) > 2 && s.has("heatsink", "sink", "finned", "fins") && slices.Min(m[:3]) >= leastFinsM:
-		return b.finsOf(line, s, m)
 	case len(m) > 2 && s.has("box", "case", "housing", "enclosure") && slices.Min(m[:3]) >= leastFinsM:
 		b.assume("/bodies/body/shape/thicknessM", "a wall as such boxes have")
 		return &design.Shape{Kind: "box", LengthM: &m[0], WidthM: &m[1], HeightM: &m[2], ThicknessM: ptr(wallM)}, "box, " + product(m[:3])
@@ -110,7 +111,7 @@ func (b *builder) shapeOf(line string, s *said) (shape *design.Shape, what strin
 	if mass := s.figure("mass"); mass != nil && *mass > 0 {
 		density := heat.MaterialOf(b.materialOf(s)).KgPerM3
 		area, why, thing := 6*math.Pow(*mass/density, 2.0/3), "at least that of a cube of it", "lump of "
-		if s.has("heatsink", "sink", "finned", "fins") {
+		if s.has(finned...) {
 			area, why, thing = 2**mass/(density*finnedM), "of fins and a base 3 mm thick on average", "sink of "
 		}
 		area = round2(area)
@@ -119,6 +120,9 @@ func (b *builder) shapeOf(line string, s *said) (shape *design.Shape, what strin
 	}
 	return nil, ""
 }
+
+// finned are what things with fins are called.
+var finned = []string{"heatsink", "sink", "finned", "fins", "fin", "radiator"}
 
 func product(m []float64) string {
 	var out []string
@@ -129,12 +133,19 @@ func product(m []float64) string {
 }
 
 func (b *builder) coolerOf(s *said) (*design.Shape, string) {
-	k := s.figure("thermalResistance")
+	k, how := s.figure("thermalResistance"), "with its fan"
+	still := s.has("without fan", "no fan", "passive", "fanless")
+	if still {
+		how = "without a fan"
+	}
 	if k == nil {
 		k = ptr(coolerKPerW)
-		b.assume("/bodies/body/shape/coolerKPerW", "usual for the cooler of a processor with its fan")
+		if still {
+			k = ptr(coolerStillKPerW)
+		}
+		b.assume("/bodies/body/shape/coolerKPerW", "usual for the cooler of a processor %s", how)
 	}
-	return &design.Shape{Kind: "cooler", CoolerKW: k}, "cooler of " + units.Format(*k, "thermalResistance", 3) + " with its fan"
+	return &design.Shape{Kind: "cooler", CoolerKW: k}, "cooler of " + units.Format(*k, "thermalResistance", 3) + " " + how
 }
 
 var (
@@ -248,7 +259,7 @@ func (b *builder) tubeOf(line string, m []float64) (*design.Shape, string) {
 }
 
 // finsSaid is how many fins were counted.
-var finsSaid = regexp.MustCompile(`(?i)(\d+)\s+(?:[a-z]+\s+)?fins\b`)
+var finsSaid = regexp.MustCompile(`(?i)(\d+)\s+(?:([a-z]+)\s+)?fins\b`)
 
 // finsOf is a finned sink by its three measures, the least its height.
 func (b *builder) finsOf(line string, s *said, said []float64) (*design.Shape, string) {
@@ -256,7 +267,7 @@ func (b *builder) finsOf(line string, s *said, said []float64) (*design.Shape, s
 	slices.SortFunc(m, func(a, b float64) int { return cmp.Compare(b, a) })
 	base := min(finsBaseM, m[2]/3)
 	shape := &design.Shape{Kind: "fins", LengthM: &m[0], WidthM: &m[1], ThicknessM: &base, FinHeightM: ptr(exact(m[2] - base)), FinThickM: new(finThickM), Fins: max(2, int(m[1]/finPitchM))}
-	if n := finsSaid.FindStringSubmatch(line); n != nil && atof(n[1]) >= 2 && atof(n[1])*finThickM < m[1]*0.8 {
+	if n := finsSaid.FindStringSubmatch(line); n != nil && (n[2] == "" || !known(n[2])) && atof(n[1]) >= 2 && atof(n[1])*finThickM < m[1]*0.8 {
 		shape.Fins = int(atof(n[1]))
 	} else {
 		b.assume("/bodies/body/shape/fins", "a fin each %s, as most have: count them", units.Format(finPitchM, "length", 1))
@@ -275,12 +286,14 @@ func (b *builder) finsOf(line string, s *said, said []float64) (*design.Shape, s
 
 // materialOf is a shape of the material that words tell.
 func (b *builder) materialOf(s *said) *design.Shape {
+	said := &design.Shape{}
+	found := false
 	for _, m := range bodyMaterials {
-		if s.has(m.word) {
-			return &design.Shape{Material: m.material}
+		if s.has(m.word) && !found { // the others are heard too: an oak plank is of wood by both
+			said.Material, found = m.material, true
 		}
 	}
-	return &design.Shape{}
+	return said
 }
 
 // madeOf sets what a shape is made of, how its surface is and how wet it gets, as far as words
@@ -288,9 +301,8 @@ func (b *builder) materialOf(s *said) *design.Shape {
 func (b *builder) madeOf(s *said, shape *design.Shape) {
 	shape.Material = b.materialOf(s).Material
 	for _, x := range bodySurfaces {
-		if s.has(x.word) {
+		if s.has(x.word) && shape.Surface == "" {
 			shape.Surface = x.surface
-			break
 		}
 	}
 	shape.Wet = s.has("wet", "rain", "spray")
@@ -300,11 +312,12 @@ func (b *builder) madeOf(s *said, shape *design.Shape) {
 var (
 	// unitlessProduct is a product of measures that no unit follows: housings are measured in mm.
 	unitlessProduct = regexp.MustCompile(`(\d+(?:[.,]\d+)?(?:\s*[×xX*]\s*\d+(?:[.,]\d+)?){1,2})(\s*[a-zA-Z]*)`)
+	unitlessLong    = regexp.MustCompile(`(?i)(\d)(\s+(?:long|high|tall|wide|deep|thick)\b)`)
 	unitlessBy      = regexp.MustCompile(`(?i)(\d)\s+by\s+(\d)`)
 )
 
 func inMillimetres(line string) string {
-	return unitlessProduct.ReplaceAllStringFunc(unitlessBy.ReplaceAllString(line, "$1 × $2"), func(p string) string {
+	return unitlessProduct.ReplaceAllStringFunc(unitlessBy.ReplaceAllString(unitlessLong.ReplaceAllString(line, "$1 mm$2"), "$1 × $2"), func(p string) string {
 		m := unitlessProduct.FindStringSubmatch(p)
 		if unit := strings.TrimSpace(m[2]); unit != "" && known(unit) {
 			return p

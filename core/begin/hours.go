@@ -13,9 +13,10 @@ import (
 var photoperiod = regexp.MustCompile(`^\s*([\d.,]+)\s*(?:[/:]\s*[\d.,]+)?\s*$`)
 
 var (
-	onHours = regexp.MustCompile(`(?i)\b([\d.,]+)\s*(?:h|hours?)?\s*on\b.*`)
-	clocked = regexp.MustCompile(`(?i)\b(from\s+)?(\d{1,2})(?::(\d\d))?\s*(am|pm|h)?\s*(?:to|-|–|until|till)\s*(\d{1,2})(?::(\d\d))?\s*(am|pm|h)?`)
-	aDay    = regexp.MustCompile(`(?i)\s*(?:/\s*|\ba\s+|\bper\s+|\beach\s+)(?:day|night)\b`)
+	onHours   = regexp.MustCompile(`(?i)\b([\d.,]+)\s*(?:h|hours?)?\s*on\b.*`)
+	clocked   = regexp.MustCompile(`(?i)\b(from\s+)?(\d{1,2})(?::(\d\d))?\s*(am|pm|h)?\s*(?:to|-|–|until|till)\s*(\d{1,2})(?::(\d\d))?\s*(am|pm|h)?`)
+	nightLong = regexp.MustCompile(`(?i)\b(?:all|whole|the|every|each)\s+night\b|\bovernight\b|\b(?:dusk|sunset|dark)\s*(?:to|till?|until|-|–)\s*(?:dawn|sunrise|light)\b`)
+	aDay      = regexp.MustCompile(`(?i)\s*(?:/\s*|\ba\s+|\bper\s+|\beach\s+)(?:day|night)\b`)
 )
 
 // hoursOf writes hours a day as such: 18/6, 14 on 10 off, from 6 to 20, 6 am to 8 pm.
@@ -23,8 +24,8 @@ func hoursOf(line string) string {
 	if m := photoperiod.FindStringSubmatch(line); m != nil {
 		return m[1] + " h"
 	}
-	if strings.Contains(strings.ToLower(line), "half a day") {
-		return "12 h"
+	if strings.Contains(strings.ToLower(line), "half a day") || nightLong.MatchString(line) {
+		return "12 h" // a night is half a day, over the year
 	}
 	if m := onHours.FindStringSubmatch(line); m != nil {
 		return m[1] + " h"

@@ -29,8 +29,8 @@ func (b *builder) lamp() {
 	f := b.feed("pack", "source", from)
 	f.free = 0 // they stay wired as they were: in series
 	watts, lm := b.oldLight(&was, s, &f)
-	area := b.read("area", measures(inMillimetres(millimetres(b.facts.Area))))
-	if room := area.figures["length"]; len(room) > 0 {
+	area := b.read("area", measures(inMillimetres(millimetres(fractions(b.facts.Area)))))
+	if room := area.all("length"); len(room) > 0 {
 		if len(room) == 1 && area.count > 1 {
 			b.remark("area", "%d of what? Give its unit.", area.count)
 		}
@@ -65,13 +65,20 @@ func (b *builder) lamp() {
 	b.old(&was, watts, lm, &f)
 }
 
+// vehicleLamps are what lamps of cars and motorcycles are called (UN Regulation 37, from memory).
+var vehicleLamps = []string{"h1", "h3", "h4", "h7", "h8", "h9", "h11", "p21w", "p21", "r5w", "r10w", "w5w", "t4w", "c5w", "festoon", "headlight", "headlights", "taillight", "indicator"}
+
 // mostTorchW is what the strongest lamps for cells took before there were LEDs (common practice).
 const mostTorchW = 12
 
 // asBefore is where an old lamp had its power from where nobody says: by its volts or its cap, from
-// the wall where it is of a kind, or takes so much, that none on cells does.
+// from 12 V where it was a vehicle's, from the wall where it is of a kind, or takes so much, that none
+// on cells does.
 func (b *builder) asBefore(was *oldLamp, s *said) string {
 	volts, w := s.lampVolts(), s.figure("power")
+	if lm := s.figure("luminousFlux"); w == nil && lm != nil && was.lmPerW > 0 {
+		w = ptr(*lm / was.lmPerW)
+	}
 	if v, ok := s.first("voltage"); ok {
 		volts = v.mid()
 	}
@@ -84,7 +91,14 @@ func (b *builder) asBefore(was *oldLamp, s *said) string {
 	case volts > 0:
 		b.assume("/feeds/power/sources/pack/supply/voltageV", "what the old lamp was made for")
 		return fmt.Sprintf("adapter %g V", volts)
-	case w != nil && *w > mostTorchW:
+	case s.size != "":
+		return fmt.Sprintf("%d × %s", max(s.count, 1), s.size)
+	case s.has("dynamo"):
+		return "dynamo"
+	case s.has(vehicleLamps...):
+		b.assume("/feeds/power/sources/pack/pack/series", "lamps of vehicles are made for 12 V")
+		return "car battery"
+	case w != nil && *w > mostTorchW || was.name == "compact tube" || was.name == fairyLights:
 		return "wall"
 	}
 	return ""
@@ -92,8 +106,9 @@ func (b *builder) asBefore(was *oldLamp, s *said) string {
 
 // oldLampOf is what made the light, by its words; of a kind that was picked, if one was.
 func oldLampOf(s *said, kind string) oldLamp {
+	bulb := s.has("bulb", "bulbs") // a candle bulb is no candle
 	for _, l := range oldLamps {
-		if (kind == "" || l.kind == kind) && s.has(l.words...) {
+		if (kind == "" || l.kind == kind) && !(bulb && l.kind == "flame") && s.has(l.words...) {
 			return l
 		}
 	}
@@ -113,8 +128,17 @@ func called(f *feed) float64 {
 	return (f.lowV + f.highV) / 2
 }
 
+// usualW is what lamps on the wall mostly took, W (common practice); of fewer volts it goes by them.
+var usualW = map[string]float64{"bulb": 40, "halogen bulb": 35, "LED lamp": 9}
+
+// fewLEDs is above what number a lamp of LEDs has small ones (common practice).
+const fewLEDs = 4
+
 // LEDs with two legs by their diameter, and what one takes (common practice).
 const lampLedM, lampLedA, lampLedW = 0.011, 0.02, 0.066
+
+// fairyW is what a filament of fairy lights takes, 2.5 V 0.2 A (common practice).
+const fairyLights, fairyW = "lamp of fairy lights", 0.5
 
 // oldLight is what the old lamp took and gave, all of them where there were several.
 func (b *builder) oldLight(was *oldLamp, s *said, f *feed) (watts, lm float64) {
@@ -127,16 +151,21 @@ func (b *builder) oldLight(was *oldLamp, s *said, f *feed) (watts, lm float64) {
 			watts = *w
 		}
 	default:
-		watts = 5
-		if f.highV < 20 {
+		watts = usualW[was.name]
+		if f.highV < 20 || watts == 0 {
 			watts = 0.5 * called(f) // half an ampere, as most torch bulbs
+		}
+		if was.name == fairyLights {
+			watts = fairyW
 		}
 		small := s.figure("length")
 		if w != nil {
 			watts = *w
+		} else if lm := s.figure("luminousFlux"); lm != nil && was.lmPerW > 0 && s.figure("current") == nil {
+			watts = round2(*lm / was.lmPerW)
 		} else if m := s.figure("powerPerLength"); m != nil && s.figure("length") != nil {
 			watts = *m * *s.figure("length")
-		} else if small != nil && *small <= lampLedM && was.name == "LED lamp" {
+		} else if was.name == "LED lamp" && (small != nil && *small <= lampLedM || small == nil && s.count > fewLEDs && s.figure("current") == nil) {
 			watts = lampLedW
 		} else if a := s.figure("current"); a != nil {
 			volts := called(f)

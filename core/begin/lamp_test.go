@@ -2,6 +2,7 @@ package begin
 
 import (
 	"fmt"
+	"strings"
 	"testing"
 
 	"photherm/core/design"
@@ -20,6 +21,14 @@ func TestWhatFedIt(t *testing.T) {
 		{"torch bulb 0.5 A", "", "pack 1S1P li-ion-4.2"},
 		{"candle", "", "pack 1S1P li-ion-4.2"},
 		{"bulb 12 W", "", "pack 1S1P li-ion-4.2"},
+		{"H7 headlight 55 W", "", "pack 6S1P lead-acid"},
+		{"CFL 8 W", "", "mains 230 V"},
+		{"fairy lights, 20 lamps", "", "mains 230 V"},
+		{"1200 lm", "", "mains 230 V"},
+		{"100 lm", "", "pack 1S1P li-ion-4.2"},
+		{"dynamo lamp 3 W", "", "supply 6 V"},
+		{"lantern of 8 D cells, tube 9 W", "", "pack 8S1P alkaline"},
+		{"torch of one AA", "", "pack 1S1P alkaline"},
 		{"400 W HPS", "12 V 7 Ah battery", "pack 6S1P lead-acid"},
 		{"", "car cigarette lighter socket", "supply 12 V"},
 		{"", "truck socket", "supply 24 V"},
@@ -49,6 +58,15 @@ func TestWhatFedIt(t *testing.T) {
 		}
 		if got != c.want {
 			t.Errorf("%q, %q: %s, want %s", c.was, c.source, got, c.want)
+		}
+	}
+	// What one of them took, where nobody says: by its kind on the wall, by its volts elsewhere.
+	for was, want := range map[string]string{
+		"pendant with 4 GU10": "4 × halogen bulb, 140 W", "bulb E27": "a bulb, 40.0 W", "LED bulb GU10": "an LED lamp, 9.00 W", "600 lm": "a bulb, 50.0 W", "GU10 200 lm": "a halogen bulb, 13.0 W",
+		"100 LED headlamp": "100 × LED lamp, 6.60 W", "20 fairy lights": "20 × lamp of fairy lights, 10.0 W", "three 40 W candle bulbs": "3 × bulb, 120 W", "3 candles": "3 × candle",
+	} {
+		if b, err := For(Facts{Way: "lamp", Was: was}); err != nil || !strings.HasPrefix(b.Understood["was"], want) {
+			t.Errorf("%q: %q, %v; want %q", was, b.Understood["was"], err, want)
 		}
 	}
 	two, err := For(Facts{Way: "parts", Emitters: "660nm deep red 3W x 12, 450 nm royal blue x 4"})

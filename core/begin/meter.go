@@ -2,12 +2,34 @@ package begin
 
 import (
 	"fmt"
+	"regexp"
 	"strings"
 
 	"photherm/core/design"
 	"photherm/core/reading"
 	"photherm/core/units"
 )
+
+// lettered are readings that name what was read before the figure, V=12.0 I=0.5, their unit behind
+// it or not.
+var (
+	lettered   = regexp.MustCompile(`(?i)\b([VUI])\s*=\s*([\d.,]*\d)`)
+	unitBehind = regexp.MustCompile(`(?i)^[ \t]*m?[VA]\b[ \t]*=?`)
+)
+
+// unlettered puts behind each figure the unit that the letter before it means.
+func unlettered(line string) string {
+	var out strings.Builder
+	from := 0
+	for _, m := range lettered.FindAllStringSubmatchIndex(line, -1) {
+		out.WriteString(line[from:m[0]] + line[m[4]:m[5]])
+		from = m[1]
+		if own := unitBehind.FindString(line[from:]); own == "" || strings.HasSuffix(own, "=") {
+			out.WriteString(map[string]string{"V": " V ", "U": " V ", "I": " A "}[strings.ToUpper(line[m[2]:m[3]])])
+		}
+	}
+	return out.String() + line[from:]
+}
 
 // fallsFrom is the share by which a current falls with rising voltage for it to be told (chosen).
 const fallsFrom = 0.05
@@ -73,12 +95,12 @@ func (b *builder) before(v design.Variant, fact, line string, node design.Node, 
 
 // readings reads pairs of volts and amperes in the order they were taken.
 func (b *builder) readings() []design.LoadPoint {
-	s := b.read("readings", b.facts.Readings)
+	s := b.read("readings", unlettered(b.facts.Readings))
 	if s.count > 0 {
 		b.remark("readings", "%d of what? Give its unit.", s.count)
 	}
-	volts, amps := s.figures["voltage"], s.figures["current"]
-	if watts := s.figures["power"]; len(amps) == 0 && len(watts) == len(volts) {
+	volts, amps := s.all("voltage"), s.all("current")
+	if watts := s.all("power"); len(amps) == 0 && len(watts) == len(volts) {
 		for i := range watts {
 			if v := volts[i].mid(); v > 0 {
 				amps = append(amps, span{watts[i].mid() / v, watts[i].mid() / v})

@@ -187,7 +187,7 @@ func TestSinkByItsMeasures(t *testing.T) {
 		kind       string
 		base, high float64
 		fins       int
-	}{"heatsink 100 × 80 × 40 mm": {"fins", 0.005, 0.035, 10}, "heatsink 100 × 80 × 13 mm": {"fins", 0.013 / 3, 0.026 / 3, 10}, "heatsink 30 × 10 × 20 mm": {"plate", 0.01, 0, 0}, "finned 60 × 12 × 30 mm": {"fins", 0.004, 0.008, 3}, "heatsink 100 × 80 × 11 mm": {"plate", 0.011, 0, 0}} {
+	}{"heatsink 100 × 80 × 40 mm": {"fins", 0.005, 0.035, 10}, "heatsink 100 × 80 × 13 mm": {"fins", 0.013 / 3, 0.026 / 3, 10}, "heatsink 30 × 9 × 20 mm": {"plate", 0.009, 0, 0}, "heatsink 40 × 40 × 10 mm": {"fins", 0.01 / 3, 0.02 / 3, 5}, "finned 60 × 12 × 30 mm": {"fins", 0.004, 0.008, 3}, "heatsink 100 × 80 × 9 mm": {"plate", 0.009, 0, 0}} {
 		b, err := begin.For(begin.Facts{Way: "parts", Emitters: "3 W", Body: words})
 		if err != nil {
 			t.Fatal(err)

@@ -49,9 +49,10 @@ type oldLamp struct {
 var oldLamps = []oldLamp{
 	{[]string{"sodium", "hps", "son"}, "tube", "sodium lamp", 90, 0}, {[]string{"mercury", "hql"}, "tube", "mercury lamp", 50, 0}, {[]string{"halide", "hid", "discharge", "mh", "cmh", "hqi"}, "tube", "discharge lamp", 85, 0},
 	{[]string{"cfl", "cfls", "compact", "energy-saving", "saver", "pl"}, "tube", "compact tube", 55, 0}, {[]string{"tube", "fluorescent", "neon", "t5", "t8", "t12"}, "tube", "tube", 65, 0},
+	{[]string{"fairy"}, "bulb", fairyLights, 6, 0},
 	{[]string{"candle", "tealight", "tea light"}, "flame", "candle", 0, 12}, {[]string{"mantle"}, "flame", "mantle lamp", 0, 500},
 	{[]string{"flame", "wick", "kerosene", "paraffin", "petroleum", "carbide", "oil", "gas", "hurricane", "storm"}, "flame", "flame", 0, 80},
-	{[]string{"led", "leds"}, "bulb", "LED lamp", moduleLmPerW, 0}, {[]string{"halogen", "mr16", "mr11", "g4", "g9", "gu10", "r7s", "h1", "h3", "h4", "h7"}, "bulb", "halogen bulb", 16, 0},
+	{[]string{"led", "leds"}, "bulb", "LED lamp", moduleLmPerW, 0}, {[]string{"halogen", "mr16", "mr11", "g4", "g9", "gu10", "r7s", "h1", "h3", "h4", "h7", "h8", "h9", "h11"}, "bulb", "halogen bulb", 16, 0},
 	{nil, "bulb", "bulb", 12, 0}, // filaments; torch bulbs 8 to 18
 }
 
@@ -102,7 +103,10 @@ var typicalBlocks = []struct {
 var leadAcidVolts = []float64{6, 12, 24}
 
 // nickelVolts are voltages of packs that no number of lithium cells goes by.
-var nickelVolts = []float64{2.4, 4.8, 9.6}
+var nickelVolts = []float64{1.2, 2.4, 4.8, 9.6}
+
+// phosphateVolts are voltages that packs of iron phosphate go by, and no others.
+var phosphateVolts = []float64{3.2, 6.4, 12.8, 25.6}
 
 // fullVolts of lithium ion are what cordless tools count a cell as: 20 V are five.
 const fullVolts = 4.0

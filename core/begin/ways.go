@@ -72,7 +72,7 @@ func (b *builder) stripOn(f *feed, picked *design.Part) {
 	if v := part.Driver.SetVoltageV; v != nil && *v >= 1 {
 		volts = *v
 	}
-	strip := b.stripPart("", &said{figures: map[string][]span{"voltage": {{volts, volts}}}})
+	strip := b.stripPart("", parse(units.Volts(volts)))
 	b.part(design.Part{ID: "strip", Name: units.Volts(volts) + " strip", Basis: "guess", Strip: strip})
 	metres := 1.0
 	if w := part.Driver.MaxOutputW; w != nil {
@@ -123,12 +123,15 @@ func (b *builder) area() {
 		return
 	}
 	s := b.read("area", measures(b.facts.Area))
-	l := s.figures["length"]
+	l := s.all("length")
 	if m2 := s.figure("area"); len(l) == 0 && m2 != nil && *m2 > 0 {
 		side := round3(math.Sqrt(*m2))
 		l = []span{{side, side}}
 	}
 	if len(l) > 0 {
+		if len(l) == 1 && s.count > 1 {
+			b.remark("area", "%d of what? Give its unit.", s.count)
+		}
 		if l = l[:min(len(l), 2)]; len(l) == 1 { // a height is not asked for here
 			b.remark("area", "It is taken as a square: say how long and how wide it is, as 1.2 × 0.6 m.")
 		}
@@ -230,7 +233,7 @@ func (b *builder) stripPart(line string, s *said) *design.Strip {
 func (b *builder) pieces(label *said) []float64 {
 	var out []float64
 	for _, one := range between.Split(b.facts.Pieces, -1) {
-		s := b.read("pieces", one)
+		s := b.read("pieces", cut(one))
 		out = append(out, piecesOf(s)...)
 	}
 	if len(out) == 0 {
@@ -255,7 +258,7 @@ const mostPieces = 50
 
 // piecesOf are the lengths of one mention: 3 × 50 cm is three of them.
 func piecesOf(s *said) (out []float64) {
-	lengths := s.figures["length"]
+	lengths := s.all("length")
 	for _, l := range lengths {
 		n := 1
 		if len(lengths) == 1 {

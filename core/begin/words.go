@@ -31,20 +31,43 @@ type said struct {
 	unread   []string          // figures of no unit known
 	counted  bool              // "4 ×": the number tells itself that it counts
 	others   bool              // more than one number does
+	heard    map[string]bool   // words that something asked for
+	taken    map[string]int    // by quantity, how many of its figures something asked for
 }
 
-func (s *said) has(words ...string) bool {
-	return slices.ContainsFunc(words, func(w string) bool {
+// has tells whether one of some words was said, each in full or, of four letters and more, as a
+// beginning. Those that were are heard.
+func (s *said) has(words ...string) (found bool) {
+	for _, w := range words {
 		if strings.Contains(w, " ") {
-			return strings.Contains(strings.Join(s.words, " "), w)
+			if strings.Contains(strings.Join(s.words, " "), w) {
+				found = true
+				for _, one := range strings.Fields(w) {
+					s.heard[one] = true
+				}
+			}
+			continue
 		}
-		return slices.ContainsFunc(s.words, func(x string) bool { return x == w || len(w) > 3 && strings.HasPrefix(x, w) })
-	})
+		for _, x := range s.words {
+			if x == w || len(w) > 3 && strings.HasPrefix(x, w) {
+				found = true
+				s.heard[x] = true
+			}
+		}
+	}
+	return found
+}
+
+// all are the figures of a quantity, in the order they were said.
+func (s *said) all(quantity string) []span {
+	s.taken[quantity] = len(s.figures[quantity])
+	return s.figures[quantity]
 }
 
 // first is the first figure of a quantity.
 func (s *said) first(quantity string) (span, bool) {
 	if list := s.figures[quantity]; len(list) > 0 {
+		s.taken[quantity] = max(s.taken[quantity], 1)
 		return list[0], true
 	}
 	return span{}, false
@@ -89,7 +112,11 @@ func unitOf(symbol string) (quantity string, unit units.Unit, ok bool) {
 	return "", units.Unit{}, false
 }
 
-var numbers = map[string]int{"one": 1, "two": 2, "three": 3, "four": 4, "five": 5, "six": 6, "seven": 7, "eight": 8, "nine": 9, "ten": 10, "twelve": 12}
+var numbers = map[string]int{"one": 1, "two": 2, "three": 3, "four": 4, "five": 5, "six": 6, "seven": 7, "eight": 8, "nine": 9, "ten": 10, "eleven": 11, "twelve": 12,
+	"thirteen": 13, "fourteen": 14, "fifteen": 15, "sixteen": 16, "eighteen": 18, "twenty": 20, "single": 1, "double": 2, "dual": 2, "twin": 2, "triple": 3, "quad": 4, "once": 1, "twice": 2, "thrice": 3}
+
+// heaps are numbers that another may stand before: two dozen, three pairs.
+var heaps = map[string]int{"pair": 2, "pairs": 2, "couple": 2, "dozen": 12, "dozens": 12, "score": 20}
 
 var sizes = []string{"10440", "14500", "16340", "18350", "18500", "18650", "20700", "21700", "26650", "32700", "AAA", "AA", "C", "D"}
 
@@ -147,21 +174,16 @@ var (
 	glued      = regexp.MustCompile(`([A-Za-zΩµ])\s*/\s*(\d)`) // 6 V/0.5 A
 	inchMark   = regexp.MustCompile(`(\d)\s*["″]`)
 	nakedPoint = regexp.MustCompile(`(^|[^\d.,])\.(\d)`)
-	squared    = regexp.MustCompile(`(?i)\b(?:sq\.?|square)\s*(in|inch|inches|cm|mm|m|metres?|meters?)\b`)
+	squared    = regexp.MustCompile(`(?i)\b(?:sq\.?|square)\s*(in|inch|inches|ft|foot|feet|cm|mm|m|metres?|meters?)\b`)
+	halfDozen  = regexp.MustCompile(`(?i)\bhalf\s+(?:a\s+)?dozen\b`)
 )
 
 // inFigures writes what is said in words and marks as figures: two metres, 5 W a metre, .5 A, 20 sq in, 12".
 func inFigures(line string) string {
-	line = fraction.ReplaceAllStringFunc(line, func(f string) string {
-		m := fraction.FindStringSubmatch(f)
-		if atof(m[3]) == 0 {
-			return f
-		}
-		return strconv.FormatFloat(atof(m[1])+atof(m[2])/atof(m[3]), 'g', 6, 64) + " " + m[4]
-	})
+	line = fractions(line)
 	line = inchMark.ReplaceAllString(glued.ReplaceAllString(line, "$1 $2"), "$1 in ")
 	line = nakedPoint.ReplaceAllString(perFoot.ReplaceAllString(perMetre.ReplaceAllString(line, "$1/m"), "$1/ft"), "${1}0.$2")
-	line = squared.ReplaceAllStringFunc(line, func(s string) string {
+	line = squared.ReplaceAllStringFunc(halfDozen.ReplaceAllString(line, "6"), func(s string) string {
 		unit := strings.ToLower(squared.FindStringSubmatch(s)[1])
 		if full, ok := spelt[unit]; ok {
 			unit = full
@@ -180,6 +202,17 @@ func inFigures(line string) string {
 	})
 }
 
+// fractions writes fractions of a unit as figures: 1 1/4 in.
+func fractions(line string) string {
+	return fraction.ReplaceAllStringFunc(line, func(f string) string {
+		m := fraction.FindStringSubmatch(f)
+		if atof(m[3]) == 0 {
+			return f
+		}
+		return strconv.FormatFloat(atof(m[1])+atof(m[2])/atof(m[3]), 'g', 6, 64) + " " + m[4]
+	})
+}
+
 var unitless = regexp.MustCompile(`^\s*[\d.,]+(\s*[×xX*]\s*[\d.,]+)?\s*$`)
 
 // millimetres gives a room that was said without a unit the one that housings are measured in.
@@ -192,7 +225,7 @@ func millimetres(line string) string {
 
 // parse reads a line of words and figures. It never fails: what it cannot read it keeps.
 func parse(line string) *said {
-	s := &said{figures: map[string][]span{}}
+	s := &said{figures: map[string][]span{}, heard: map[string]bool{}, taken: map[string]int{}}
 	line = forwardOf.ReplaceAllStringFunc(eachString.ReplaceAllString(line, "${1}S${2}P"), func(v string) string {
 		if m := forwardOf.FindStringSubmatch(v); m[2] == "" {
 			return m[1] + " V"
@@ -366,7 +399,7 @@ func symbol(r []rune, i int) (word string, end int) {
 		j++
 	}
 	k := j
-	for k < len(r) && !strings.ContainsRune(" ,;·|-", r[k]) && !(isDigit(r[k]) && k > j && r[k-1] != 'm' && r[k-1] != 'n' && !isWiring(string(r[j:k]))) {
+	for k < len(r) && !strings.ContainsRune(" ,;·|-", r[k]) && !(isDigit(r[k]) && k > j && r[k-1] != 'm' && r[k-1] != 'n' && r[k-1] != 't' && !isWiring(string(r[j:k]))) {
 		k++
 	}
 	word = strings.TrimRight(string(r[j:k]), ".:")
@@ -416,6 +449,9 @@ func (s *said) word(w string) {
 	switch {
 	case numbers[low] > 0 && s.count == 0:
 		s.count = numbers[low]
+		return
+	case heaps[low] > 0:
+		s.count = max(s.count, 1) * heaps[low]
 		return
 	case isTimes(w) || low == "of" || low == "and" || low == "with" || low == "at" || low == "to" || low == "a" || low == "the" || low == "in" || low == "on":
 		return

@@ -1712,6 +1712,10 @@ export interface components {
             understood: {
                 [key: string]: string;
             };
+            /** @description By fact: words and figures in it that changed nothing, with dots between */
+            unused: {
+                [key: string]: string;
+            };
         };
         Below: {
             /** Format: double */

@@ -13,6 +13,8 @@ interface Props {
   /** The cabinet, to pick from. */
   cabinet: Part[]
   understood?: string
+  /** Words and figures in it that changed nothing. */
+  unused?: string
   /** What in it does not agree, or was not understood. */
   remarks?: Schemas['Remark'][]
   onChange: (facts: Facts) => void
@@ -21,7 +23,7 @@ interface Props {
 const line = { width: '100%', border: 0, borderBottom: '1px dotted var(--power)', background: 'none', color: 'var(--power-ink)', font: 'inherit', fontSize: 14, p: 0, py: 0.25, resize: 'vertical', '&::placeholder': { color: 'var(--ink-soft)', opacity: 0.75 } } as const
 
 /** One thing that can be said: in words, by a choice, or by picking a part at hand. */
-export function FactInput({ fact, facts, cabinet, understood, remarks, onChange }: Props) {
+export function FactInput({ fact, facts, cabinet, understood, unused, remarks, onChange }: Props) {
   const id = useId()
   if (fact.kind === 'tick') {
     return (
@@ -85,6 +87,11 @@ export function FactInput({ fact, facts, cabinet, understood, remarks, onChange 
       {understood && (
         <Box className="figure" data-understood={fact.name} sx={{ fontSize: 12.5, color: 'var(--margin-ink)' }}>
           {understood}
+        </Box>
+      )}
+      {unused && (
+        <Box data-unused={fact.name} sx={{ fontSize: 12.5, color: 'var(--ink-soft)' }}>
+          Not used: {unused}
         </Box>
       )}
       {remarks?.map((r) => (

@@ -105,7 +105,7 @@ function Chain({ way }: { way: Facts['way'] }) {
       <Box sx={{ display: 'flex', flexDirection: { xs: 'column', md: 'row' }, gap: { xs: 1, md: 2.5 } }}>
         {w.stations.map((s, i) => (
           <StationBox key={s.station} word={stationWords[s.station]} question={s.question} fill={fillOf(s.station, s.facts.map((f) => f.name))} last={i === w.stations.length - 1}>
-            {s.facts.map((f) => <FactInput key={f.name} fact={f} facts={facts} cabinet={cabinet} understood={said ? begun?.understood[f.name] : undefined} remarks={said ? begun?.remarks.filter((r) => r.fact === f.name) : undefined} onChange={change} />)}
+            {s.facts.map((f) => <FactInput key={f.name} fact={f} facts={facts} cabinet={cabinet} understood={said ? begun?.understood[f.name] : undefined} unused={said ? begun?.unused[f.name] : undefined} remarks={said ? begun?.remarks.filter((r) => r.fact === f.name) : undefined} onChange={change} />)}
           </StationBox>
         ))}
       </Box>
