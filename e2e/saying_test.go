@@ -4,6 +4,10 @@ import (
 	"math"
 	"strings"
 	"testing"
+	"time"
+
+	"github.com/go-rod/rod"
+	"github.com/go-rod/rod/lib/proto"
 
 	"photherm/core/design"
 )
@@ -99,8 +103,20 @@ func TestEmitterByItsLabel(t *testing.T) {
 	p.sees("Each row of dies in it")
 	p.press("section[aria-label=Workbench] button", "Change…")
 	p.press("[role=dialog] button", "By its label…")
-	p.write("[data-testid=label] input", "20 W 30-34 V 1500 lm")
+	p.write("[data-testid=label] input", "T8 tube 18 W")
+	p.sees("That is a ready lamp")
+	p.write("[data-testid=label] input", "30 W 30-34 V 1500 lm ceramic")
 	p.sees("10 dies in series")
+	p.sees("Not used: ceramic")
+	// What is typed last is kept, though it has not been answered yet.
+	slow := p.HijackRequests()
+	defer func() { _ = slow.Stop() }()
+	slow.MustAdd("*/api/begin", func(h *rod.Hijack) {
+		time.Sleep(time.Second)
+		h.ContinueRequest(&proto.FetchContinueRequest{})
+	})
+	go slow.Run()
+	p.write("[data-testid=label] input", "20 W 30-34 V 1500 lm")
 	p.press("[role=dialog] button", "Take it")
 	p.saved()
 	light := stored(t, id)

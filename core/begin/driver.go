@@ -78,7 +78,7 @@ func (b *builder) drive(f *feed, l *load) design.Node {
 		use.SetCurrentA = ptr(round3(*w / target))
 		b.assume("/feeds/power/loads/driver/driver/setCurrentA", "as much as its watts are at %s", units.Volts(target))
 	} else if family != "resistor" && family != "none" {
-		use.SetCurrentA = ptr(round3(amps))
+		use.SetCurrentA = ptr(down3(amps))
 		b.assume("/feeds/power/loads/driver/driver/setCurrentA", "what the emitters are rated for")
 	}
 	switch family {
@@ -165,7 +165,7 @@ func (b *builder) pickedDriver(f *feed, l *load, d *design.Driver) design.Node {
 		if d.MinCurrentA != nil {
 			low = *d.MinCurrentA
 		}
-		use.SetCurrentA = ptr(round3(min(max(amps, low), *d.MaxCurrentA)))
+		use.SetCurrentA = ptr(max(low, down3(min(max(amps, low), *d.MaxCurrentA))))
 		b.assume("/feeds/power/loads/driver/driver/setCurrentA", "what the emitters are rated for, as far as it goes")
 	}
 	b.wireUnsaid(f, l, d, use)
@@ -256,6 +256,15 @@ func capital(s string) string {
 		return s
 	}
 	return string(s[0]-'a'+'A') + s[1:]
+}
+
+// down3 leaves three digits and is never above: a rating is not passed by rounding.
+func down3(x float64) float64 {
+	if x <= 0 {
+		return 0
+	}
+	scale := math.Pow(10, 2-math.Floor(math.Log10(x)))
+	return exact(math.Floor(x*scale*(1+1e-9)) / scale)
 }
 
 func round3(x float64) float64 {

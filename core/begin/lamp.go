@@ -44,14 +44,15 @@ func (b *builder) lamp() {
 	b.light.Brief.OutputLm = ptr(round2(lm))
 	// As many emitters of about a watt as give that light, at the current that gives it.
 	const ledLm, ledMA = 110.0, 350.0
-	n := max(1, int(math.Ceil(lm/ledLm)))
-	line := fmt.Sprintf("%d × 3 V %.3g mA %.3g lm", n, ledMA*lm/ledLm/float64(n), lm/float64(n))
+	cold := lm * (1 + warmthShare)
+	n := max(1, int(math.Ceil(cold/ledLm)))
+	line := fmt.Sprintf("%d × 3 V %.3g mA %.3g lm", n, ledMA*cold/ledLm/float64(n), cold/float64(n))
 	if b.facts.Emitters != "" {
 		line = b.facts.Emitters
 	}
 	l := b.loads("emitters", line)
 	if b.facts.Emitters == "" {
-		b.assume("/parts/led/emitter/forward", "small white emitters of about a watt, %d of them for the light of the old lamp", n)
+		b.assume("/parts/led/emitter/forward", "small white emitters of about a watt, %d of them for the light of the old lamp and %.0f %% more, which warmth takes", n, 100*warmthShare)
 		delete(b.begun.Understood, "emitters")
 	}
 	top := b.drive(&f, &l)
@@ -67,6 +68,9 @@ func (b *builder) lamp() {
 
 // vehicleLamps are what lamps of cars and motorcycles are called (UN Regulation 37, from memory).
 var vehicleLamps = []string{"h1", "h3", "h4", "h7", "h8", "h9", "h11", "p21w", "p21", "r5w", "r10w", "w5w", "t4w", "c5w", "festoon", "headlight", "headlights", "taillight", "indicator"}
+
+// warmthShare is what emitters mostly lose of their light between cold and warm (common practice).
+const warmthShare = 0.1
 
 // mostTorchW is what the strongest lamps for cells took before there were LEDs (common practice).
 const mostTorchW = 12

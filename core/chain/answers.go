@@ -40,7 +40,7 @@ func (r *Run) Answers() Answers {
 	a.EnergyPerDayW = 24 * a.InputW
 	a.TouchLimitC = r.Model.touchLimitC("")
 	switch flux := at30[n-totalFluxLm]; {
-	case flux > 0:
+	case flux >= faintLm:
 		a.FluxLm = &flux
 		if a.InputW > 0 {
 			e := flux / a.InputW
@@ -73,6 +73,10 @@ func (r *Run) Answers() Answers {
 	}
 	return a
 }
+
+// faintLm is below what nothing is called light, lm (chosen: a tenth of the dimmest level of torches,
+// about 0.01 lm by common practice). Emitters that get too little voltage leak as little.
+const faintLm = 1e-3
 
 // lastOn is the last record within the reference time in which power flows.
 func (r *Run) lastOn() int {
@@ -112,6 +116,9 @@ func (r *Run) runtime(a *Answers) {
 		case e.Kind == "tenth-light" && packs:
 			a.TenthS = &t
 		}
+	}
+	if a.FluxLm == nil {
+		a.HalfS, a.TenthS = nil, nil // of nothing there is no half
 	}
 	switch {
 	case !sources:

@@ -134,7 +134,7 @@ func (d *dark) at(n *design.Node) string {
 		return "no emitter is chosen yet"
 	case n.Array != nil && allOpen(n.Array):
 		return openEmitter(n.Array, name)
-	case n.Array != nil && d.figure(n.ID, "inA") > 0:
+	case n.Array != nil && d.figure(n.ID, "inA") > 0 && d.figure(n.ID, "fluxLm") <= 0:
 		return fmt.Sprintf("the light of %s is not known", d.parts[n.Array.PartID].Name)
 	case n.Array != nil || n.Strip != nil || n.Load != nil:
 		return fmt.Sprintf("%s gets %s, which is too little to shine", name, units.Volts(d.figure(n.ID, "inV")))

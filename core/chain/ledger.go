@@ -37,6 +37,10 @@ func newLedger(unit string, least float64, in, out []Entry) Ledger {
 // OpenShare is how far apart the two sides of a ledger may be (chosen: 0.1 %).
 const OpenShare = 1e-3
 
+// leastW is against what a gap counts at least, that of a run over its time (chosen): a thousandth of
+// it is what a µK left open makes in a body that is well cooled.
+const leastW = 1e-2
+
 // Closes tells whether the two sides agree.
 func (l *Ledger) Closes() bool { return math.Abs(l.Closure) <= OpenShare }
 
@@ -51,7 +55,7 @@ func (s *Solver) powerLedger(rec []float64) Ledger {
 			in += f.Law.RestV(f.States(s.y)) * s.FeederAt[i].CurrentA
 		}
 	}
-	return newLedger("W", 1e-9, []Entry{{"sources", in}}, []Entry{
+	return newLedger("W", leastW, []Entry{{"sources", in}}, []Entry{
 		{"light", rec[n-totalLightW]},
 		{"heat to the air", rec[n-totalAirW]},
 		{"heat to the surroundings", rec[n-totalLooseW]},

@@ -175,7 +175,7 @@ func (r *runner) do() (*Run, error) {
 	stored1, held1 := r.sourcesJ(r.y)
 	// Where next to nothing flows for months, what the integrator leaves open of the
 	// temperatures adds up to some 1e-5 of what the packs hold, and so does what it leaves open of charge.
-	r.run.Ledger = newLedger("J", max(0.1*math.Abs(stored0), leastJ),
+	r.run.Ledger = newLedger("J", max(0.1*math.Abs(stored0), leastW*r.run.T[len(r.run.T)-1], leastJ),
 		[]Entry{{"from the charge of the packs", stored0 - stored1}, {"from supplies", r.used[0]}},
 		[]Entry{{"light", r.used[1]}, {"heat to the air", r.used[2]}, {"heat to the surroundings", r.used[3]}, {"heat in the supplies", r.used[4]},
 			{"heat still stored", r.storedJ(r.y) - heat0}, {"held by polarisation", held1 - held0}, {"left in the cells by hard work", r.used[5]}})

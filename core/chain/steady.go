@@ -217,6 +217,10 @@ const (
 // ledger may leave open (chosen).
 const restShare = 1e-4
 
+// restW is what a light at rest may store besides, W (chosen): Newton's last step of a µK moves as
+// much through a body of 10 W/K, however little flows.
+const restW = 1e-5
+
 // balanced tells whether the light stores next to nothing of the heat that arises: a
 // step of Newton's may be small because a law jumps just there.
 func (s *Solver) balanced(dydt []float64) bool {
@@ -225,7 +229,7 @@ func (s *Solver) balanced(dydt []float64) bool {
 		stored += j * dydt[s.m.states+i]
 		heat += math.Abs(s.lumpW[i])
 	}
-	return math.Abs(stored) <= restShare*heat+1e-9
+	return math.Abs(stored) <= restShare*heat+restW
 }
 
 // relax follows the light in time, charge held, until it rests or melts.

@@ -268,6 +268,16 @@ func Format(value float64, quantity string, digits int) string {
 	return strings.TrimSpace(Digits(value, digits) + " " + unit)
 }
 
+// Apart writes two values of a quantity as Format does, with as many more digits, up to six, as tell
+// two unequal ones apart: that one is over the other is not to be read as two figures alike.
+func Apart(a, b float64, quantity string, digits int) (string, string) {
+	x, y := Format(a, quantity, digits), Format(b, quantity, digits)
+	for digits++; x == y && a != b && digits <= 6; digits++ {
+		x, y = Format(a, quantity, digits), Format(b, quantity, digits)
+	}
+	return x, y
+}
+
 // Plain writes a figure with so many significant digits at most, no noughts behind it, and never
 // as a power of ten.
 func Plain(value float64, digits int) string {

@@ -71,6 +71,22 @@ func TestFormat(t *testing.T) {
 }
 
 // Codes printed on resistors (IEC 60062), and units of strip and hours.
+func TestApart(t *testing.T) {
+	for _, c := range []struct {
+		a, b     float64
+		quantity string
+		digits   int
+		x, y     string
+	}{
+		{2.78, 2.777778, "current", 3, "2.780 A", "2.778 A"}, {1, 2, "current", 3, "1.00 A", "2.00 A"}, {1, 1, "current", 3, "1.00 A", "1.00 A"}, {19.47, 20, "luminousFlux", 2, "19 lm", "20 lm"}, {19.6, 20, "luminousFlux", 2, "19.6 lm", "20.0 lm"},
+		{1.0000001, 1, "current", 3, "1.00000 A", "1.00000 A"}, // no meter tells these apart
+	} {
+		if x, y := Apart(c.a, c.b, c.quantity, c.digits); x != c.x || y != c.y {
+			t.Errorf("%g and %g: %s and %s, want %s and %s", c.a, c.b, x, y, c.x, c.y)
+		}
+	}
+}
+
 func TestCodesAndStrip(t *testing.T) {
 	for _, c := range []struct {
 		text, quantity string

@@ -29,8 +29,9 @@ func (j *judge) money() {
 func (j *judge) brief() {
 	b, a := &j.light.Brief, &j.answers
 	if b.OutputLm != nil && a.FluxLm != nil && *a.FluxLm < *b.OutputLm {
+		is, wanted := units.Apart(*a.FluxLm, *b.OutputLm, "luminousFlux", 3)
 		j.add(Finding{Code: "output-short", Severity: Note, Stage: "light", Pointer: "/brief/outputLm", Title: "Less light than wanted",
-			Why: fmt.Sprintf("%.0f lm at 30 s, wanted %.0f lm.", *a.FluxLm, *b.OutputLm), Value: a.FluxLm, Limit: b.OutputLm, Unit: "lm"})
+			Why: fmt.Sprintf("%s at 30 s, wanted %s.", is, wanted), Value: a.FluxLm, Limit: b.OutputLm, Unit: "lm"})
 	}
 	lit, words := a.HalfS, "%s to half light, wanted %s."
 	if lit == nil && a.InputW > 0 { // its lumens are not known, or there are none

@@ -159,11 +159,18 @@ func (j *judge) driverInput(id string, p place, d *design.Driver) {
 		set = new(*set * max(*l, *orZero(d.DimFloor)))
 	}
 	if needs := d.Family == "linear" || d.Family == "buck"; needs && set != nil && *set > 0 && out > 0 && out < *set*(1-1e-6) {
+		most := units.Amps(out)
+		if out < leastToldA {
+			most = "next to nothing"
+		}
 		j.add(Finding{Code: "no-headroom", Severity: Caution, Stage: "driver", Node: id, Pointer: j.feedingPointer(&p), Title: "Not enough headroom",
-			Why: fmt.Sprintf("%s never reaches its %s: what feeds it is too low for the emitters and the driver's drop; the most is %s.", p.node.Called(), units.Amps(*set), units.Amps(out)), Value: &out, Limit: set, Unit: "A",
+			Why: fmt.Sprintf("%s never reaches its %s: what feeds it is too low for the emitters and the driver's drop; the most is %s.", p.node.Called(), units.Amps(*set), most), Value: &out, Limit: set, Unit: "A",
 			Fix: j.oneMoreCell(p)})
 	}
 }
+
+// leastToldA is below what a current is not told in figures, A (chosen: no meter at a bench reads it).
+const leastToldA = 1e-6
 
 // notHeld tells of a voltage that is set and not held: from the beginning for want of
 // input (later it is told as it happens), or for too much of it.

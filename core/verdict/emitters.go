@@ -45,8 +45,9 @@ func (j *judge) emitters() {
 		}
 		size := a.RowsMounted(e)
 		if high := e.Forward[len(e.Forward)-1].CurrentA * size; i > high*(1+1e-9) {
+			end, at := units.Apart(high, i, "current", 3)
 			j.add(Finding{Code: "beyond-curve", Severity: Note, Stage: "emitters", Node: id, Pointer: j.partPointer(a.PartID) + "/emitter/forward", Title: "Beyond the data",
-				Why: fmt.Sprintf("The emitter's curve ends at %s; %s is beyond it and less sure.", units.Amps(high), units.Amps(i)), Value: &i, Limit: &high, Unit: "A"})
+				Why: fmt.Sprintf("The emitter's curve ends at %s; %s is beyond it and less sure.", end, at), Value: &i, Limit: &high, Unit: "A"})
 		}
 		if len(e.Forward) < 3 {
 			j.add(Finding{Code: "assumed-curve", Severity: Note, Stage: "emitters", Node: id, Pointer: j.partPointer(a.PartID) + "/emitter/forward", Title: "Forward curve is a guess",
@@ -137,8 +138,9 @@ func (j *judge) current(id string, p *place, part string, e *design.Emitter, siz
 	}
 	most, rated := times(e.MaxCurrentA), times(e.RatedCurrentA)
 	over := func(code string, severity Severity, limit *float64, title, what string) {
+		is, most := units.Apart(i, *limit, "current", 3)
 		f := Finding{Code: code, Severity: severity, Stage: "emitters", Node: id, Pointer: p.pointer + "/array/parallel", Title: title,
-			Why: fmt.Sprintf("%s gets %s; %s is %s.", each, units.Amps(i), what, units.Amps(*limit)), Value: &i, Limit: limit, Unit: "A"}
+			Why: fmt.Sprintf("%s gets %s; %s is %s.", each, is, what, most), Value: &i, Limit: limit, Unit: "A"}
 		if p.driver != nil {
 			f.Pointer = j.currentPointer(p.driver)
 			if f.Fix = j.setCurrent(p.driver, "Set", *limit*strings); len(a.Unequal) > 0 || stringsBelow(p.driver.node.Loads) != int(strings) {

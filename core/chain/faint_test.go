@@ -1,0 +1,38 @@
+package chain
+
+import (
+	"strings"
+	"testing"
+
+	"photherm/core/design"
+)
+
+// Emitters that get too little voltage leak some nanoamperes: that is no light, it settles on the
+// heaviest body, and what a microkelvin left open makes in a year leaves no ledger open.
+func TestTooLittleVoltageIsNoLight(t *testing.T) {
+	l := &design.Light{
+		Format: design.Format, Version: design.Version, Name: "Seven in series on three cells", Conditions: design.Conditions{AmbientC: 20},
+		Parts: []design.Part{
+			{ID: "cell", Name: "Cell", Basis: "guess", Cell: &design.Cell{Chemistry: "li-ion-4.2", CapacityAh: 10, ResistanceOhm: 0.05}},
+			{ID: "led", Name: "LED", Basis: "guess", Emitter: &design.Emitter{Forward: []design.ForwardPoint{{CurrentA: 1, VoltageV: 3}}, VfRefTempC: 25, JunctionsSer: 1, RatedCurrentA: new(1.0), FluxLm: new(300.0), FluxCurrentA: new(1.0), FluxRefTempC: 25, RthBasis: "real", RthKPerW: new(5.0)}},
+		},
+		Variants: []design.Variant{{ID: "a", Name: "A",
+			Bodies: []design.Body{{ID: "body", Name: "Table", Shape: &design.Shape{Kind: "plate", Material: "wood", LengthM: new(1.0), WidthM: new(0.6), ThicknessM: new(0.03)}}},
+			Feeds: []design.Feed{{ID: "power", Sources: []design.Source{{ID: "pack", Pack: &design.Pack{PartID: "cell", Series: 3, Parallel: 1}}},
+				Loads: []design.Node{{ID: "emitters", BodyID: "body", Array: &design.Array{PartID: "led", Series: 7, Parallel: 1, Joint: &design.Joint{KPerW: new(1.0)}}}}}},
+		}},
+	}
+	m := compile(t, l)
+	r := run(t, m)
+	a := r.Answers()
+	if a.FluxLm != nil || a.InputW <= 0 || a.HalfS != nil || a.TenthS != nil || !strings.Contains(a.FluxWhy, "too little to shine") {
+		t.Errorf("%+v", a)
+	}
+	if !r.Ledger.Closes() {
+		t.Errorf("%+v", r.Ledger)
+	}
+	st, err := m.Solver().Steady(t.Context())
+	if err != nil || !st.Converged || !st.Ledger.Closes() {
+		t.Errorf("%+v, %v", st, err)
+	}
+}
