@@ -636,7 +636,7 @@ func TestTypedEfficiency(t *testing.T) {
 	})
 	p := open(t, "/lights/"+id+"/driver")
 	p.sees("Input judged over")
-	p.until("the nominal point in the place of one stated", `() => document.querySelector('[data-pointer$="/driver/efficiencyAtInputV"]').placeholder.includes('nominal point')`)
+	p.until("the nominal point in the place of one stated", `() => document.querySelector('[data-pointer$="/driver/efficiencyAtInputV"]').placeholder.endsWith(' here')`)
 	p.figure("/driver/efficiency", "83 %")
 	p.saved()
 	d := stored(t, id).Parts[0].Driver

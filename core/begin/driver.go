@@ -48,6 +48,9 @@ func (b *builder) drive(f *feed, l *load) design.Node {
 	if f.unsaid && f.cell != nil && (family == "linear" || family == "resistor" || family == "none") && f.highV < target+driver.UsualLinearHeadroomV {
 		b.enough(f, target)
 	}
+	if f.source.Mains != nil && s.has("dropper", "capacitive") {
+		b.remark("driver", "A dropper isolates nothing: whatever hangs on it is live to the touch. A driver for the mains is taken in its place; choose one that is isolated (SELV).")
+	}
 	if !said {
 		family = fits(f, target)
 		b.assume("/parts/driver/driver/family", "%s", whyFamily(family, f, target))
@@ -117,8 +120,8 @@ func (b *builder) drive(f *feed, l *load) design.Node {
 			d.MinVoltageV, d.MaxVoltageV = ptr(round2(0.6*l.volts())), ptr(round2(1.2*l.volts()))
 			b.assume("/parts/driver/driver/minVoltageV", "a window that fits these emitters")
 		}
-		d.Isolated, d.PowerFactor = ptr(true), ptr(0.9)
-		b.assume("/parts/driver/driver/isolated", "buy one whose output is isolated (SELV): it must say so")
+		d.PowerFactor = ptr(0.9)
+		b.assume("/parts/driver/driver/powerFactor", "usual for such a driver")
 	}
 	if w := s.figure("power"); w != nil && *w > 0 && (family == "voltage" || family == "window") {
 		d.MaxOutputW = w
@@ -127,6 +130,9 @@ func (b *builder) drive(f *feed, l *load) design.Node {
 		d.Dimming = "analog"
 	}
 	label.put(d)
+	if f.source.Mains != nil {
+		d.Isolated = s.isolated()
+	}
 	if duty > 0 {
 		use.Dimming = &design.Level{Duty: &duty}
 	}
@@ -134,7 +140,7 @@ func (b *builder) drive(f *feed, l *load) design.Node {
 	name := cmp.Or(familyNames[family], "no driver")
 	b.part(design.Part{ID: "driver", Name: capital(name), Basis: "guess", Driver: d})
 	switch {
-	case !said && len(s.figures) == 0 && len(s.words) > 0 && label == (driverLabel{}) && duty == 0:
+	case !said && len(s.figures) == 0 && len(s.words) > 0 && !s.has("dropper") && label == (driverLabel{}) && duty == 0:
 		b.remark("driver", "“%s” tells neither a kind of driver nor a figure of it, and it is assumed: say linear, resistor, step-down or step-up, and what it is set to.", strings.Join(s.words, " "))
 	case family == "none":
 		b.understood("driver", "none: straight on the source")
@@ -275,6 +281,18 @@ func round3(x float64) float64 {
 	return math.Round(x*scale) / scale
 }
 
+// isolated is whether a driver's output was said to be apart from the mains; nil: nobody said, which
+// is asked and never assumed.
+func (s *said) isolated() *bool {
+	switch {
+	case s.has("non-isolated", "unisolated", "not isolated", "no isolation"):
+		return ptr(false)
+	case s.has("isolated", "selv"):
+		return ptr(true)
+	}
+	return nil
+}
+
 // dimsByVoltage tells control leads for 0 or 1 to 10 V, and takes their volts for no output.
 func (s *said) dimsByVoltage() bool {
 	v, ok := s.first("voltage")
@@ -336,6 +354,8 @@ func family(s *said, f *feed) (family, topology string) {
 		return "boost", ""
 	case f.source.Mains == nil && s.has("dimmer") && !s.has("driver", "supply", "converter", "module"):
 		return "none", "" // it switches, and limits nothing
+	case f.source.Mains != nil && s.has("dropper", "capacitive"):
+		return "", "" // told in drive
 	case f.source.Mains != nil && amps && (!hasV || ranges):
 		return "window", ""
 	case f.source.Mains != nil && limits:

@@ -77,6 +77,20 @@ func TestDriverLabels(t *testing.T) {
 			t.Errorf("%q is understood as %q", words, got)
 		}
 	}
+	// Isolation is asked, and never assumed; a dropper is not taken.
+	for words, want := range map[string]*bool{"350 mA 20-40 V": nil, "350 mA isolated": new(true), "SELV 350 mA": new(true), "350 mA, not isolated": new(false), "non-isolated 350 mA": new(false), "capacitive dropper": nil} {
+		b, err := begin.For(begin.Facts{Way: "parts", Source: "wall", Emitters: "3 V 0.3 A", Driver: words})
+		if err != nil {
+			t.Fatal(err)
+		}
+		d := b.Light.Part("driver").Driver
+		if d.Family != "window" || (d.Isolated == nil) != (want == nil) || want != nil && *d.Isolated != *want || !assumed(b, "/parts/driver/driver/powerFactor") || (len(b.Remarks) > 0) != strings.Contains(words, "dropper") {
+			t.Errorf("%q: %+v, %v", words, d, b.Remarks)
+		}
+	}
+	if b, err := begin.For(begin.Facts{Way: "strip", Emitters: "24 V 10 W/m", Source: "60 W SELV supply"}); err != nil || b.Light.Part("driver").Driver.Isolated == nil {
+		t.Errorf("a SELV supply is isolated: %v", err)
+	}
 	b, err := begin.For(begin.Facts{Way: "parts", Source: "12 V", Emitters: "3 V 0.3 A", Driver: "92 % efficient step-down"})
 	if err != nil || *b.Light.Part("driver").Driver.Efficiency != 0.92 {
 		t.Errorf("an efficiency is one: %+v, %v", b.Light.Part("driver").Driver, err)

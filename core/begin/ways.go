@@ -293,9 +293,8 @@ func (b *builder) supplyFor(node design.Node, volts, w float64) {
 	}
 	f = feed{source: design.Source{ID: "wall", Mains: &design.Mains{VoltageV: 230, FrequencyHz: 50}}}
 	b.assume("/feeds/power/sources/wall/mains/voltageV", "the mains of most countries")
-	d := &design.Driver{Family: "voltage", SetVoltageV: ptr(volts), Efficiency: ptr(0.87), Isolated: ptr(true)}
+	d := &design.Driver{Family: "voltage", SetVoltageV: ptr(volts), Efficiency: ptr(0.87), Isolated: s.isolated()}
 	b.assume("/parts/driver/driver/efficiency", "usual for such a supply")
-	b.assume("/parts/driver/driver/isolated", "buy one whose output is isolated (SELV): it must say so")
 	if v, a := s.figure("voltage"), s.figure("current"); s.figure("power") == nil && v != nil && a != nil && *v < mainsFromV {
 		s.figures["power"] = []span{{*v * *a, *v * *a}}
 	}

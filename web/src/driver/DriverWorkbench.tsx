@@ -175,7 +175,7 @@ function Efficiency({ work, p, d, from }: { work: WorkbenchProps; p: Placed; d: 
     return put(put(put(l, 'efficiencyAtA', here.outA), 'efficiencyAtInputV', here.inV), 'efficiencyAtOutputV', here.outV)
   }
   const table = (d.efficiencyPoints ?? []).length
-  const nominal = (n: number | undefined, unit: string) => (n === undefined ? 'not known yet' : `${x(n, unit)}, this light’s nominal point`)
+  const nominal = (n: number | undefined, unit: string) => (n === undefined ? 'not known yet' : `${x(n, unit)} here`)
   if (table > 0) return <ReadRow label="Efficiency">{`by its table of ${table} points, as given`}</ReadRow>
   return (
     <>
