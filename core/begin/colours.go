@@ -48,7 +48,7 @@ const seenToNm = 780
 
 // colourSaid is the colour of emitters by its words or its wavelength; nil: white, or not said.
 func (s *said) colourSaid(line string) *colour {
-	if m := nanometres.FindStringSubmatch(line); m != nil {
+	if m := nanometres.FindStringSubmatch(line); m != nil && !kelvins.MatchString(line) {
 		nm, _ := strconv.ParseFloat(m[1], 64)
 		if nm < 350 || nm > 1100 {
 			return nil
@@ -94,6 +94,9 @@ func (s *said) coloursSaid() (n int) {
 func (s *said) whiteSaid(line string) (k float64, ok bool) {
 	if m := kelvins.FindStringSubmatch(line); m != nil {
 		if k, _ := strconv.ParseFloat(m[1], 64); k >= 1800 && k <= 12000 {
+			for _, w := range whites {
+				s.has(w.words...) // said twice
+			}
 			return k, true
 		}
 	}
@@ -112,6 +115,8 @@ func (b *builder) spectrum(fact, line string, s *said, c *colour, at string) *de
 		k, told := s.whiteSaid(line)
 		switch {
 		case s.has("rgb", "rgbw", "rgbww", "rgba"):
+			b.remark(fact, "More than one colour: these are taken as white; add the others on the page.")
+		case nanometres.MatchString(line):
 			b.remark(fact, "More than one colour: these are taken as white; add the others on the page.")
 		case len(kelvins.FindAllString(line, -1)) > 1:
 			b.remark(fact, "More than one white: these are taken as %g K; add the others on the page.", k)

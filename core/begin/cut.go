@@ -14,6 +14,18 @@ var (
 	oneLong = regexp.MustCompile(`(?i)([\d.,]+)\s*(mm|cm|m|ft|in|feet|foot|inch|inches|metres?|meters?)\b`)
 )
 
+// around tells strip that runs round a room, by its sides.
+var around = regexp.MustCompile(`(?i)^.*\b(?:around|round|perimeter of)\b\D*([\d.,]+)\s*(?:m|cm|ft)?\s*(?:[×x*]|by)\s*([\d.,]+)\s*(m|cm|ft)\b.*$`)
+
+// roundRoom writes the way round a room as one length: around 3 × 4 m is 14 m.
+func roundRoom(line string) string {
+	m := around.FindStringSubmatch(line)
+	if m == nil {
+		return line
+	}
+	return strconv.FormatFloat(2*(atof(m[1])+atof(m[2])), 'g', 6, 64) + " " + m[3]
+}
+
 var shares = map[string]int{"half": 2, "halves": 2, "two": 2, "thirds": 3, "quarters": 4}
 
 // cut writes a length that is cut as what comes of it: 5 m in four is 4 × 1.25 m.

@@ -51,7 +51,7 @@ func (b *builder) loads(fact, line string) load {
 		b.remark(fact, "More than one kind: “%s” is taken; add the others on the page.", first)
 		line = first
 	}
-	line = sides.ReplaceAllString(line, " ")
+	line = actually.ReplaceAllString(sides.ReplaceAllString(line, " "), "$1 $2")
 	s := b.read(fact, line)
 	if p := b.picked("load"); p != nil && s.bare() {
 		return b.pickedLoad(p)
@@ -67,6 +67,9 @@ func (b *builder) loads(fact, line string) load {
 
 // sides are those of a board or a panel of emitters, and no number of them.
 var sides = regexp.MustCompile(`(?i)\b\d{2,4}[x×]\d{2,4}\s*(?:mm|cm)\b`)
+
+// actually are watts that are said to be the true ones, behind those of the name.
+var actually = regexp.MustCompile(`(?i)[\d.,]+\s*W(?:atts?)?\b(.*?)\b(?:actual(?:ly)?|truly|really|true|draws|takes)\b\D{0,8}([\d.,]+\s*W)\b`)
 
 var kindsApart = regexp.MustCompile(`(?i)\s*(?:[,;+&\n]|\b(?:and|plus)\b)\s+`)
 

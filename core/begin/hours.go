@@ -24,15 +24,21 @@ func hoursOf(line string) string {
 	if m := photoperiod.FindStringSubmatch(line); m != nil {
 		return m[1] + " h"
 	}
-	if strings.Contains(strings.ToLower(line), "half a day") || nightLong.MatchString(line) {
-		return "12 h" // a night is half a day, over the year
+	if strings.Contains(strings.ToLower(line), "half a day") {
+		return "12 h"
 	}
 	if m := onHours.FindStringSubmatch(line); m != nil {
 		return m[1] + " h"
 	}
-	if m := clocked.FindStringSubmatch(line); m != nil && (m[1] != "" || m[3] != "" || m[4] != "" && m[4] != "h") {
+	if m := clocked.FindStringSubmatch(line); m != nil && (m[1] != "" || m[3] != "" || m[4] != "" && m[4] != "h" || m[7] != "" && m[7] != "h") {
+		if atof(m[2]) < atof(m[5]) && atof(m[5]) < 12 && m[4] == "" {
+			m[4] = m[7] // 6 to 11 pm is in one half of the day
+		}
 		lit := math.Mod(clock(m[5], m[6], m[7])-clock(m[2], m[3], m[4])+24, 24)
 		return fmt.Sprintf("%g h", lit)
+	}
+	if nightLong.MatchString(line) && !anyFigure.MatchString(line) {
+		return "12 h" // a night is half a day, over the year
 	}
 	return aDay.ReplaceAllString(line, "")
 }

@@ -20,6 +20,13 @@ var (
 	rowOfLEDs = regexp.MustCompile(`(?i)\b(?:for\s+|drives?\s+)?(\d{1,2})\s*(?:-|–|~|to)\s*(\d{1,2})\s*(?:pcs\s+|white\s+|power\s+)*(?:LEDs?|emitters)\b(?:\s+(?:out(?:put)?|in\s+series|in\s+a\s+row))?`)
 )
 
+// A range of volts as high as the wall's is the input where it is said to alternate, or where the
+// output is said too; alone it is the window of a driver for long strings.
+var (
+	alternatingSaid = regexp.MustCompile(`(?i)AC`)
+	voltsSaid       = regexp.MustCompile(`(?i)\d\s*V\b`)
+)
+
 // labelHighV is what makers of drivers count a white die as at most, whose least is dieV (common
 // practice: 6 to 10 LEDs are 18 to 36 V).
 const labelHighV = 3.6
@@ -38,7 +45,7 @@ func driverLabelOf(line string) (label driverLabel, rest string) {
 			line = row.ReplaceAllString(line, " ")
 		}
 	}
-	if m := inputSaid.FindStringSubmatch(line); m != nil {
+	if m := inputSaid.FindStringSubmatch(line); m != nil && (m[5] == "" || alternatingSaid.MatchString(m[0]) || voltsSaid.MatchString(inputSaid.ReplaceAllString(line, " "))) {
 		low, high := m[1]+m[3]+m[5], m[2]+m[4]+m[6]
 		label.inMaxV = ptr(atof(low))
 		if high != "" {

@@ -25,6 +25,7 @@ func TestDriverLabels(t *testing.T) {
 		inMin, inMax     float64
 		most, duty, volt float64
 	}{
+		"1.4 A 143-286 V":                          {source: "wall", family: "window", set: 1.4, from: 143, to: 286},
 		"(6-10)×1W 300mA":                          {source: "wall", family: "window", set: 0.3, from: 18, to: 36},
 		"700 mA 1–3 W × 6–10":                      {source: "wall", family: "window", set: 0.7, from: 18, to: 36},
 		"drives 4 to 7 LEDs, 600 mA":               {source: "wall", family: "window", set: 0.6, from: 12, to: 25.2},
@@ -101,7 +102,7 @@ func TestDriverLabels(t *testing.T) {
 func TestCutStrip(t *testing.T) {
 	for words, want := range map[string][]float64{
 		"2.5 m roll cut in half": {1.25, 1.25}, "6 m cut into 4 pieces": {1.5, 1.5, 1.5, 1.5}, "5 m in two equal lengths": {2.5, 2.5}, "3 m split in thirds": {1, 1, 1},
-		"half a roll of 5 m": {2.5}, "half of the strip of 4 m": {2}, "2 × 1.5 m": {1.5, 1.5}, "5 m": {5}, "2 m in one piece": {2}, "200 cm into 60 pieces": {2},
+		"half a roll of 5 m": {2.5}, "half of the strip of 4 m": {2}, "2 × 1.5 m": {1.5, 1.5}, "5 m": {5}, "2 m in one piece": {2}, "200 cm into 60 pieces": {2}, "around a 3 x 4 m ceiling": {14}, "round a frame of 50 by 20 cm": {1.4}, "3 x 4 m": {4, 4, 4},
 	} {
 		b, err := begin.For(begin.Facts{Way: "strip", Emitters: "24 V 10 W/m", Pieces: words})
 		if err != nil {
@@ -121,6 +122,47 @@ func TestCutStrip(t *testing.T) {
 			if math.Abs(got[i]-want[i]) > 1e-9 {
 				t.Errorf("%q: %v, want %v", words, got, want)
 			}
+		}
+	}
+}
+
+// Of what the label tells the length of, a number alone is so many; strip for the wall hangs on it.
+func TestStripByItsLabel(t *testing.T) {
+	b, err := begin.For(begin.Facts{Way: "strip", Emitters: "bar 12 V 7 W each 50 cm", Pieces: "4"})
+	if err != nil || !strings.HasPrefix(b.Understood["pieces"], "4 pieces, 2.00 m") {
+		t.Errorf("%v, %v", b.Understood, err)
+	}
+	for words, volts := range map[string]float64{"230 V 10 W/m": 230, "120 V strip 5 W/m": 120, "48 V 10 W/m": 0} {
+		b, err := begin.For(begin.Facts{Way: "strip", Emitters: words})
+		f := b.Light.Variants[0].Feeds[0]
+		if live := f.Sources[0].Mains != nil && f.Loads[0].Strip != nil; err != nil || live != (volts > 0) || live && f.Sources[0].Mains.VoltageV != volts || live != (len(b.Remarks) > 0) {
+			t.Errorf("%q: %+v, %v", words, f.Sources[0].Mains, b.Remarks)
+		}
+	}
+	b, err = begin.For(begin.Facts{Way: "strip", Emitters: "24 V 10 W/m", Source: "0-10V dimmable supply 150 W"})
+	if d := b.Light.Part("driver").Driver; err != nil || d.Dimming != "analog" || *d.SetVoltageV != 24 || *d.MaxOutputW != 150 {
+		t.Errorf("dim leads are no output: %+v, %v", d, err)
+	}
+	for words, kind := range map[string]string{"power bank": "a supply of 5.00 V", "12 V AC 60 VA": "a supply of 12.0 V", "60 W transformer": "a supply of 12.0 V", "60 W LED transformer": "a supply of 60.0 W", "caravan battery": "6S1P of 45.0 Ah lead-acid"} {
+		if b, err := begin.For(begin.Facts{Way: "strip", Emitters: "12 V 10 W/m", Source: words}); err != nil || !strings.HasPrefix(b.Understood["source"], kind) {
+			t.Errorf("%q: %q, %v", words, b.Understood["source"], err)
+		}
+	}
+}
+
+// Strip on volts that it is not made for is told: what batteries of its volts give is near enough.
+func TestStripOnOtherVolts(t *testing.T) {
+	for source, told := range map[string]string{"12 V lead-acid": "made for 24.0 V and gets 10.5 V to 13.8 V", "60 W 12 V supply": "gets 12.0 V", "24 V adapter": "", "28 V adapter": "", "30 V adapter": "gets 30.0 V", "two 12 V batteries in series": "", "60 W supply": ""} {
+		b, err := begin.For(begin.Facts{Way: "strip", Emitters: "24 V 10 W/m", Source: source})
+		if err != nil {
+			t.Fatal(err)
+		}
+		why := ""
+		for _, r := range b.Remarks {
+			why += r.Why
+		}
+		if (why == "") != (told == "") || !strings.Contains(why, told) {
+			t.Errorf("%q: %q, want %q", source, why, told)
 		}
 	}
 }
@@ -171,6 +213,12 @@ func TestBoardsOfSeveral(t *testing.T) {
 			t.Errorf("%q: %d of %d dies, %+v; want %+v", words, n, e.JunctionsSer, last, want)
 		}
 	}
+	for words, watts := range map[string]float64{"600 W LED panel (actual 120 W)": 120, "50 W floodlight draws 42 W": 42, "50 W floodlight": 50} {
+		b, err := begin.For(begin.Facts{Way: "parts", Source: "wall", Emitters: words})
+		if p := b.Light.Part("lamp"); err != nil || math.Abs(p.Load.Points[0].VoltageV*p.Load.Points[0].CurrentA-watts) > 1e-6 {
+			t.Errorf("%q: %+v, %v", words, p, err)
+		}
+	}
 	for words, volts := range map[string]float64{"T8 LED tube 18 W": 230, "floodlight 50 W": 230} {
 		b, err := begin.For(begin.Facts{Way: "parts", Source: "wall", Emitters: words})
 		if lamp := b.Light.Part("lamp"); err != nil || lamp == nil || lamp.Load.Points[0].VoltageV != volts {
@@ -186,6 +234,15 @@ func TestReadingsByLetters(t *testing.T) {
 	} {
 		b, err := begin.For(begin.Facts{Way: "meter", Readings: words})
 		if err != nil || b.Understood["readings"] != want || len(b.Remarks) != 0 {
+			t.Errorf("%q: %q, %v, %v; want %q", words, b.Understood["readings"], b.Remarks, err, want)
+		}
+	}
+	// What has no pair, or no load, is told, and makes no pair with its neighbour.
+	for words, want := range map[string]string{
+		"no load 4.2 V, with load 3.8 V 1.5 A": "3.80 V 1.50 A", "open circuit 13 V; 12 V 0.5 A": "12.0 V 500 mA", "5 V, 4.5 V 0.3 A": "4.50 V 300 mA", "0.3 A; 5 V 0.4 A": "5.00 V 400 mA", "5 V; 0.3 A; 6 V": "",
+	} {
+		b, err := begin.For(begin.Facts{Way: "meter", Readings: words})
+		if err != nil || b.Understood["readings"] != want || len(b.Remarks) == 0 {
 			t.Errorf("%q: %q, %v, %v; want %q", words, b.Understood["readings"], b.Remarks, err, want)
 		}
 	}

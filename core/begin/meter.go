@@ -17,6 +17,23 @@ var (
 	unitBehind = regexp.MustCompile(`(?i)^[ \t]*m?[VA]\b[ \t]*=?`)
 )
 
+// unloaded are volts that were read with nothing on.
+var unloaded = regexp.MustCompile(`(?i)\b(?:no[\s-]load|unloaded|open(?:\s+circuit)?|at\s+rest|rested|idle)\b[\s:=]*[\d.,]*\d\s*m?V\b`)
+
+// paired are the readings of a line that have both, where not all do: those beside each other
+// between two marks.
+func paired(line string) (volts, amps []span) {
+	for _, one := range readingsApart.Split(line, -1) {
+		if s := parse(one); len(s.figures["voltage"]) == 1 && len(s.figures["current"]) == 1 {
+			volts, amps = append(volts, s.figures["voltage"][0]), append(amps, s.figures["current"][0])
+		}
+	}
+	return volts, amps
+}
+
+// readingsApart are the marks between readings; a decimal comma has no space behind it.
+var readingsApart = regexp.MustCompile(`,\s+|[;·\n]`)
+
 // unlettered puts behind each figure the unit that the letter before it means.
 func unlettered(line string) string {
 	var out strings.Builder
@@ -95,7 +112,12 @@ func (b *builder) before(v design.Variant, fact, line string, node design.Node, 
 
 // readings reads pairs of volts and amperes in the order they were taken.
 func (b *builder) readings() []design.LoadPoint {
-	s := b.read("readings", unlettered(b.facts.Readings))
+	line := unlettered(b.facts.Readings)
+	if unloaded.MatchString(line) {
+		line = unloaded.ReplaceAllString(line, " ")
+		b.remark("readings", "What stands without a load is no reading of the lamp, and is left out.")
+	}
+	s := b.read("readings", line)
 	if s.count > 0 {
 		b.remark("readings", "%d of what? Give its unit.", s.count)
 	}
@@ -109,6 +131,7 @@ func (b *builder) readings() []design.LoadPoint {
 	}
 	if len(volts) != len(amps) {
 		b.remark("readings", "%s and %s do not make pairs: each reading needs both.", count(len(volts), "voltage"), count(len(amps), "current"))
+		volts, amps = paired(line)
 	}
 	var list []reading.Draw
 	for i := range min(len(volts), len(amps)) {

@@ -36,7 +36,7 @@ func TestColoursByTheirWords(t *testing.T) {
 			t.Errorf("%q: %s, %+v, %g V, %g lm; want %+v", words, e.Colour, e.Spectrum, e.Forward[0].VoltageV, *e.FluxLm, want)
 		}
 	}
-	for words, k := range map[string]float64{"3 W warm white": 2700, "3 W 3000K": 3000, "3 W cool white 350 mA": 6000, "3 W": 4000, "3 W 9000 K": 9000, "white 1234K": 4000, "3 W 1800 K": 1800, "3 W 12000K": 4000, "3 W 200 nm": 4000, "3 W 1200 nm": 4000} {
+	for words, k := range map[string]float64{"3 W warm white": 2700, "3 W 3000K": 3000, "3 W cool white 350 mA": 6000, "3 W": 4000, "3 W 9000 K": 9000, "3000K + 660nm 3 W": 3000, "white 1234K": 4000, "3 W 1800 K": 1800, "3 W 12000K": 4000, "3 W 200 nm": 4000, "3 W 1200 nm": 4000} {
 		b, err := begin.For(begin.Facts{Way: "parts", Emitters: words})
 		if err != nil {
 			t.Fatal(err)

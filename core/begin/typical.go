@@ -89,7 +89,7 @@ var typicalBlocks = []struct {
 	cell  design.Cell
 }{
 	{[]string{"a23"}, 0, 8, "a 12 V battery of eight button cells", design.Cell{Chemistry: "alkaline", CapacityAh: 0.055, ResistanceOhm: 1.5}},
-	{[]string{"car", "starter", "motorcycle", "vehicle", "truck", "lorry", "boat", "marine"}, 0, 6, "a starter battery", design.Cell{Chemistry: "lead-acid", CapacityAh: 45, ResistanceOhm: 0.001}},
+	{[]string{"car", "starter", "motorcycle", "vehicle", "truck", "lorry", "boat", "marine", "caravan", "camper", "leisure", "tractor"}, 0, 6, "a starter battery", design.Cell{Chemistry: "lead-acid", CapacityAh: 45, ResistanceOhm: 0.001}},
 	{[]string{"lead", "lead-acid", "sla", "agm", "gel"}, 0, 6, "a 12 V block of sealed lead-acid", design.Cell{Chemistry: "lead-acid", CapacityAh: 7, ResistanceOhm: 0.004}},
 	{[]string{"block", "battery", "pp3", "e-block"}, 9, 6, "a 9 V block of six alkaline cells", design.Cell{Chemistry: "alkaline", CapacityAh: 0.55, ResistanceOhm: 0.3}},
 	{[]string{"flat", "block", "battery"}, 4.5, 3, "a flat battery of three alkaline cells", design.Cell{Chemistry: "alkaline", CapacityAh: 5, ResistanceOhm: 0.2}},

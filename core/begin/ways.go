@@ -232,8 +232,14 @@ func (b *builder) stripPart(line string, s *said) *design.Strip {
 // pieces reads "5 × 1 m" or "1.2 m, 0.8 m"; of nothing it is one metre.
 func (b *builder) pieces(label *said) []float64 {
 	var out []float64
-	for _, one := range between.Split(b.facts.Pieces, -1) {
+	each := label.all("length")
+	for _, one := range between.Split(roundRoom(b.facts.Pieces), -1) {
 		s := b.read("pieces", cut(one))
+		if n := min(s.count, mostPieces); n > 0 && len(s.figures["length"]) == 0 && len(each) == 1 {
+			for range n { // so many of what the label tells the length of
+				out = append(out, each[0].mid())
+			}
+		}
 		out = append(out, piecesOf(s)...)
 	}
 	if len(out) == 0 {
@@ -271,14 +277,36 @@ func piecesOf(s *said) (out []float64) {
 	return out
 }
 
+// voltsOff is how far a supply may lie from what strip is made for, of it (common practice: most is
+// made for what batteries of its volts give, 11 to 14.4 V of 12).
+const voltsOff = 0.2
+
+// volts remarks on a source that is not made for the strip.
+func (b *builder) volts(strip, low, high float64) {
+	if high < strip*(1-voltsOff) || low > strip*(1+voltsOff) {
+		is := units.Volts(high)
+		if low < high {
+			is = units.Volts(low) + " to " + is
+		}
+		b.remark("source", "The strip is made for %s and gets %s: take one for the other, or a converter between.", units.Volts(strip), is)
+	}
+}
+
 const supplyMargin = 1.2 // common practice: a supply is chosen a fifth above its strip
 
 // supplyFor hangs a load on what gives its voltage: a pack or adapter as said, else a mains
 // supply, behind a wall dimmer where there is one.
 func (b *builder) supplyFor(node design.Node, volts, w float64) {
 	s := b.read("source", b.facts.Source)
+	if volts >= mainsFromV {
+		b.hang(b.feed("wall", "source", fmt.Sprintf("wall %g V", volts)), node)
+		b.remark("emitters", "Strip for the wall socket is live along its whole length, and where it is cut: seal its ends, and keep it out of reach.")
+		return
+	}
 	f := feed{}
-	direct := s.has("cell", "battery", "pack", "adapter", "bench", "usb", "lantern", "lead", "car", "block", "lipo") || s.size != "" || s.figure("charge") != nil
+	direct := s.has("cell", "battery", "pack", "adapter", "bench", "usb", "bank", "lantern", "lead", "car", "block", "lipo", "solar", "panel", "alternator", "dynamo", "ac", "vac") ||
+		s.has("transformer") && !s.has("led", "leds", "dc") || s.has(vehicles...) || s.size != "" || s.figure("charge") != nil
+	s.has("wall", "mains", "socket", "outlet") // what such a supply is on anyway
 	if direct && !b.facts.Dimmed || b.picked("cell") != nil && s.empty() {
 		f = b.feed("pack", "source", b.facts.Source)
 		if f.free > 1 {
@@ -289,10 +317,12 @@ func (b *builder) supplyFor(node design.Node, volts, w float64) {
 			b.enough(&f, float64(cellsAt(volts, f.cell))*f.lowV/float64(f.source.Pack.Series))
 		}
 		b.hang(f, node)
+		b.volts(volts, f.lowV, f.highV)
 		return
 	}
 	f = feed{source: design.Source{ID: "wall", Mains: &design.Mains{VoltageV: 230, FrequencyHz: 50}}}
 	b.assume("/feeds/power/sources/wall/mains/voltageV", "the mains of most countries")
+	leads := s.dimsByVoltage()
 	d := &design.Driver{Family: "voltage", SetVoltageV: ptr(volts), Efficiency: ptr(0.87), Isolated: s.isolated()}
 	b.assume("/parts/driver/driver/efficiency", "usual for such a supply")
 	if v, a := s.figure("voltage"), s.figure("current"); s.figure("power") == nil && v != nil && a != nil && *v < mainsFromV {
@@ -307,9 +337,13 @@ func (b *builder) supplyFor(node design.Node, volts, w float64) {
 	if v := s.figure("voltage"); v != nil && *v < mainsFromV {
 		d.SetVoltageV = v
 	}
+	b.volts(volts, *d.SetVoltageV, *d.SetVoltageV)
 	top := design.Node{ID: "driver", Driver: &design.DriverUse{PartID: "driver"}, Loads: []design.Node{node}}
 	words := fmt.Sprintf("a supply of %s for %s on the wall socket", units.Watts(*d.MaxOutputW), units.Volts(*d.SetVoltageV))
-	if b.facts.Dimmed || s.has("dimmable", "dimmer") {
+	switch {
+	case leads && !b.facts.Dimmed:
+		d.Dimming = "analog"
+	case b.facts.Dimmed || s.has("dimmable", "dimmer"):
 		d.Dimming = "phase-cut"
 		words = strings.Replace(words, "a supply", "a dimmable supply", 1)
 	}

@@ -180,7 +180,7 @@ func (d *dark) driver(n *design.Node) string {
 	switch {
 	case part == nil:
 		return "no driver is chosen yet"
-	case part.Driver.SetCurrentA == nil && n.Driver.SetCurrentA == nil && d.lacking(n.ID):
+	case unset(part.Driver, n.Driver) && d.lacking(n.ID):
 		return "what " + n.Called() + " is set to is not known"
 	}
 	switch d.modeOf(n.ID) {
@@ -193,6 +193,15 @@ func (d *dark) driver(n *design.Node) string {
 		return n.Called() + " does not start: its load lies outside its window"
 	}
 	return ""
+}
+
+// unset tells a driver of which nobody said what it holds: its volts if it holds those, else its
+// amperes.
+func unset(d *design.Driver, use *design.DriverUse) bool {
+	if d.Family == "voltage" {
+		return d.SetVoltageV == nil && use.SetVoltageV == nil
+	}
+	return d.SetCurrentA == nil && use.SetCurrentA == nil
 }
 
 // lacking tells a driver that could not be compiled for want of a figure.

@@ -36,3 +36,22 @@ func TestTooLittleVoltageIsNoLight(t *testing.T) {
 		t.Errorf("%+v, %v", st, err)
 	}
 }
+
+// Of a supply that holds its volts, a limit of current that nobody said is no cause of darkness; its
+// volts are one where nobody said them.
+func TestSupplyTooLowForItsStrip(t *testing.T) {
+	for set, want := range map[*float64]string{new(12.0): "too little to shine", nil: "what Driver is set to is not known"} {
+		l := &design.Light{
+			Format: design.Format, Version: design.Version, Name: "Strip on too low a supply", Conditions: design.Conditions{AmbientC: 20},
+			Parts: []design.Part{
+				{ID: "supply", Name: "Supply", Basis: "guess", Driver: &design.Driver{Family: "voltage", SetVoltageV: set, Efficiency: new(0.9)}},
+				{ID: "strip", Name: "Strip", Basis: "guess", Strip: &design.Strip{VoltageV: 24, PerMetreW: new(10.0), CutM: 0.1, LoopOhm: new(0.1), FluxLmPer: new(900.0)}},
+			},
+			Variants: []design.Variant{{ID: "a", Name: "A", Feeds: []design.Feed{{ID: "power", Sources: []design.Source{{ID: "wall", Mains: &design.Mains{VoltageV: 230, FrequencyHz: 50}}},
+				Loads: []design.Node{{ID: "driver", Driver: &design.DriverUse{PartID: "supply"}, Loads: []design.Node{{ID: "strip", Strip: &design.StripUse{PartID: "strip", PiecesM: []float64{1}}}}}}}}}},
+		}
+		if a := run(t, compile(t, l)).Answers(); a.FluxLm != nil || !strings.Contains(a.FluxWhy, want) {
+			t.Errorf("%q, want %q", a.FluxWhy, want)
+		}
+	}
+}

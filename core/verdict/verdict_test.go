@@ -366,3 +366,15 @@ func TestPressedOnDry(t *testing.T) {
 		t.Errorf("on 100 cm²: %+v", f)
 	}
 }
+
+// What a driver gives is told in figures down to what a meter reads.
+func TestLeastCurrentThatIsTold(t *testing.T) {
+	for emitters, want := range map[int]string{3: "the most is 95.1 mA.", 9: "the most is next to nothing."} {
+		l := load(t, "shore-search-handlamp.json")
+		l.Variants[0].Feeds[0].Sources[0].Pack.Series = 2
+		node(l, 1, 0, 0).Array.Series = emitters
+		if f := find(judgeLight(t, l), "no-headroom"); f == nil || !strings.Contains(f.Why, want) {
+			t.Errorf("%d in series: %+v, want %q", emitters, f, want)
+		}
+	}
+}
