@@ -118,6 +118,7 @@ func TestEmitterByItsLabel(t *testing.T) {
 	go slow.Run()
 	p.write("[data-testid=label] input", "20 W 30-34 V 1500 lm")
 	p.press("[role=dialog] button", "Take it")
+	p.until("the label to be kept", `() => !document.querySelector('[role=dialog]')`)
 	p.saved()
 	light := stored(t, id)
 	a := light.Variants[0].Feeds[0].Loads[0].Loads[0].Loads[0].Array
