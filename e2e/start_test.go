@@ -65,7 +65,9 @@ func TestFiveStarts(t *testing.T) {
 			g.say("pieces", "5 × 1 m")
 			g.say("source", "80 W dimmable supply")
 			g.tap("[data-fact=dimmed]", "")
+			g.say("hours", "6 h")
 			g.sees("behind a wall dimmer")
+			g.sees("lit 6 h a day") // in the running cost
 		},
 		"boards": func(g *gestures) {
 			g.tap("button", "Boards over an area")

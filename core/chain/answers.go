@@ -25,7 +25,8 @@ type Answers struct {
 	TouchC        *float64 `json:"touchC" doc:"How warm the touchable body gets, over the whole run, that comes nearest to what a hand bears on it, °C"`
 	TouchBody     string   `json:"touchBody" doc:"Where"`
 	TouchLimitC   float64  `json:"touchLimitC" doc:"What a hand bears on it: the brief's figure, or the usual one for how long it stays there and what it is made of, °C"`
-	EnergyPerDayW float64  `json:"energyPerDayWh" doc:"Energy a day if lit without a break, Wh"`
+	HoursADay     float64  `json:"hoursADay" doc:"Hours that it is lit a day: as the brief says, else 24"`
+	EnergyPerDayW float64  `json:"energyPerDayWh" doc:"Energy of a day with so many hours, Wh"`
 }
 
 // Answers reads the answers off a run.
@@ -37,7 +38,11 @@ func (r *Run) Answers() Answers {
 	}
 	n := len(at30)
 	a := Answers{EndsBy: r.End.Kind, InputW: at30[n-totalInputW]}
-	a.EnergyPerDayW = 24 * a.InputW
+	a.HoursADay = 24
+	if h := r.Model.light.Brief.HoursADay; h != nil {
+		a.HoursADay = *h
+	}
+	a.EnergyPerDayW = a.HoursADay * a.InputW
 	a.TouchLimitC = r.Model.touchLimitC("")
 	switch flux := at30[n-totalFluxLm]; {
 	case flux >= faintLm:

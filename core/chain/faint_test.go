@@ -55,3 +55,14 @@ func TestSupplyTooLowForItsStrip(t *testing.T) {
 		}
 	}
 }
+
+// The energy of a day is that of the hours that the brief says, else of all of it.
+func TestEnergyOfADay(t *testing.T) {
+	for hours, want := range map[*float64]float64{nil: 24, new(5.0): 5, new(0.0): 0} {
+		l := load(t, "chart-table-strip.json")
+		l.Brief.HoursADay = hours
+		if a := run(t, compile(t, l)).Answers(); a.HoursADay != want || a.InputW <= 0 || a.EnergyPerDayW != want*a.InputW {
+			t.Errorf("%+v, want %g h", a, want)
+		}
+	}
+}

@@ -3,6 +3,8 @@ package heat
 import (
 	"fmt"
 	"math"
+	"strconv"
+	"strings"
 )
 
 // A face that gives a share of a body's heat is told when its law is asked that many times
@@ -49,7 +51,7 @@ func (b *Body) Beyond(bodyC, airC, driveV float64) []string {
 		}
 		ra := a.rayleigh(bodyC-airC, f.overM)
 		if what, low, high := f.kind.lawRange(); ra < low/timesBeyond || ra > high*timesBeyond {
-			out = append(out, fmt.Sprintf("%s at Ra %.0e, its law is for %.0e to %.0e", what, ra, low, high))
+			out = append(out, fmt.Sprintf("%s at a Rayleigh number of about %s, its law is for %s to %s", what, power(ra), power(low), power(high)))
 		}
 	}
 	if f := b.fins; f != nil && max(flow, b.speed) > 0 {
@@ -59,4 +61,13 @@ func (b *Body) Beyond(bodyC, airC, driveV float64) []string {
 		}
 	}
 	return out
+}
+
+// power writes a positive number by its nearest power of ten: 10³.
+func power(x float64) string {
+	if x <= 0 {
+		return "nought"
+	}
+	n := strconv.Itoa(int(math.Round(math.Log10(x))))
+	return "10" + strings.NewReplacer("-", "⁻", "0", "⁰", "1", "¹", "2", "²", "3", "³", "4", "⁴", "5", "⁵", "6", "⁶", "7", "⁷", "8", "⁸", "9", "⁹").Replace(n)
 }

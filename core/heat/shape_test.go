@@ -257,7 +257,7 @@ func TestBeyondTheLaws(t *testing.T) {
 	}{
 		"a sheet":         {design.Shape{Kind: "plate", LengthM: p(0.2), WidthM: p(0.1)}, 60, ""},
 		"a box":           {design.Shape{Kind: "box", LengthM: p(0.16), WidthM: p(0.12), HeightM: p(0.06)}, 50, ""},
-		"a washer":        {design.Shape{Kind: "disc", DiameterM: p(0.012), Pose: "down", OneFace: true}, 40, "looks down"},
+		"a washer":        {design.Shape{Kind: "disc", DiameterM: p(0.012), Pose: "down", OneFace: true}, 40, "looks down at a Rayleigh number of about 10², its law is for 10⁵ to 10¹⁰"},
 		"a tower":         {design.Shape{Kind: "plate", LengthM: p(19.0), WidthM: p(1.0)}, 90, "upright"},
 		"red hot":         {design.Shape{Kind: "plate", LengthM: p(0.2), WidthM: p(0.1)}, 480, "air at"},
 		"a storm in fins": {design.Shape{Kind: "fins", LengthM: p(0.01), WidthM: p(0.1), Fins: 3, FinHeightM: p(0.02), FinThickM: p(0.001), SpeedMS: p(30.0)}, 40, "Re*"},

@@ -54,7 +54,7 @@ type Grow struct {
 	HoursADay   float64       `json:"hoursADay"`
 	UmolPerJ    float64       `json:"umolPerJ" doc:"Photons from 400 to 700 nm for each joule from the source, at the wall where it hangs there"`
 	LandPerJ    float64       `json:"landingUmolPerJ" doc:"Of those, that strike the area straight"`
-	MonthKWh    float64       `json:"monthKWh" doc:"In thirty days"`
+	MonthKWh    float64       `json:"monthKWh" doc:"In a month of 30.4 days"`
 	Day         []AtHour      `json:"day" nullable:"false" doc:"The day as it is ramped up and down"`
 	DayKWh      float64       `json:"dayKWh"`
 	Acclimation []AtWeek      `json:"acclimation" nullable:"false" doc:"How life in a tank, or plants from less light, are let get used to it"`
@@ -205,7 +205,7 @@ func (l *Lit) grow(ctx context.Context, variant int, m *LightMap) (*Grow, error)
 		g.UmolPerJ = l.sumOver(photonsOf) / float64(l.Lights) / l.InputW
 		g.LandPerJ = g.UmolPerJ * m.Landing
 	}
-	g.MonthKWh = l.InputW * float64(l.Lights) * g.HoursADay * 30 / 1000
+	g.MonthKWh = l.InputW * float64(l.Lights) * g.HoursADay * monthDays / 1000
 	s := l.Light.Scene
 	if s != nil {
 		if c := CropOf(s.Crop); c != nil && c.HighDLI > 0 && mean > 0 {
@@ -230,6 +230,9 @@ func (l *Lit) grow(ctx context.Context, variant int, m *LightMap) (*Grow, error)
 	}
 	return g, nil
 }
+
+// monthDays are the days of a month in the mean of a year.
+const monthDays = 30.4
 
 // day ramps the light up and down, and adds up its energy: what a dimmed light takes is what the
 // chain says of it.
@@ -271,7 +274,7 @@ func (g *Grow) day(ctx context.Context, l *Lit, variant int, mean, ramp float64)
 	}
 	if ramp > 0 && mean > 0 { // the ramp takes light from the day
 		g.DLI = new(mean * (g.HoursADay - ramp) * dliPer)
-		g.MonthKWh = g.DayKWh * 30
+		g.MonthKWh = g.DayKWh * monthDays
 	}
 	if math.IsNaN(g.DayKWh) {
 		return fmt.Errorf("the day's energy cannot be told")

@@ -23,6 +23,14 @@ func (j *judge) surroundings() {
 	}
 	for _, id := range j.order {
 		p := j.nodes[id]
+		if bare := p.node.Strip != nil || p.node.Array != nil; bare && p.driver == nil && mainsOf(p.feed) != nil {
+			f := Finding{Code: "live-emitters", Severity: Caution, Stage: "emitters", Node: id, Pointer: p.pointer, Title: "Live to the touch",
+				Why: fmt.Sprintf("%s hangs straight on the mains: it is live along its whole length, and where it is cut. Seal its ends and keep it out of reach, or take one for a low voltage behind an isolated supply.", p.node.Called())}
+			if wet {
+				f.Severity, f.Why = Stop, fmt.Sprintf("%s hangs straight on the mains, and water is near: take one for a low voltage behind an isolated supply.", p.node.Called())
+			}
+			j.add(f)
+		}
 		if p.node.Driver == nil || mainsOf(p.feed) == nil || p.driver != nil {
 			continue
 		}

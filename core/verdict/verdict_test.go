@@ -259,6 +259,34 @@ func TestMainsSupply(t *testing.T) {
 	}
 }
 
+// Emitters or strip straight on the mains are live; near water that is a stop. Behind a supply they
+// are not told so, nor on a battery.
+func TestLiveEmitters(t *testing.T) {
+	for _, c := range []struct {
+		straight, mains, water bool
+		want                   Severity
+	}{{true, true, false, Caution}, {true, true, true, Stop}, {false, true, true, ""}, {true, false, true, ""}} {
+		l := load(t, "chart-table-strip.json")
+		f := &l.Variants[0].Feeds[0]
+		if c.straight {
+			for n := range design.Nodes(&l.Variants[0]) {
+				if n.Strip != nil {
+					f.Loads = []design.Node{*n}
+					break
+				}
+			}
+		}
+		if !c.mains {
+			f.Sources = []design.Source{{ID: "wall", Supply: &design.Supply{VoltageV: 24}}}
+		}
+		l.Conditions.NearWater = c.water
+		got := find(judgeLight(t, l), "live-emitters")
+		if (got != nil) != (c.want != "") || got != nil && got.Severity != c.want {
+			t.Errorf("%+v: %+v", c, got)
+		}
+	}
+}
+
 // A light whose lumens nobody knows is short of the wanted hours by its end; one that is
 // never lit is told so elsewhere.
 func TestHoursOfUnknownLight(t *testing.T) {

@@ -1297,7 +1297,7 @@ export interface components {
             endsBy: string;
             /**
              * Format: double
-             * @description Energy a day if lit without a break, Wh
+             * @description Energy of a day with so many hours, Wh
              */
             energyPerDayWh: number;
             /**
@@ -1311,6 +1311,11 @@ export interface components {
              * @description Time to half of the light at 30 s, or to the end if that is sooner, s
              */
             halfS: number | null;
+            /**
+             * Format: double
+             * @description Hours that it is lit a day: as the brief says, else 24
+             */
+            hoursADay: number;
             /**
              * Format: double
              * @description Power from all sources at 30 s, W
@@ -3808,7 +3813,7 @@ export interface components {
             moist: string;
             /**
              * Format: double
-             * @description In thirty days
+             * @description In a month of 30.4 days
              */
             monthKWh: number;
             /**

@@ -4,7 +4,7 @@ import { useSettings } from '../settings/SettingsProvider'
 import { digits, clock, show, text, type Preferences, type Shown } from '../units/quantity'
 import { useBand } from '../solved/useBand'
 import { useSolved } from '../solved/useSolved'
-import { capital } from '../units/words'
+import { capital, litWords } from '../units/words'
 import css from './frame.module.css'
 
 interface Props {
@@ -152,7 +152,7 @@ export const Answers = memo(function Answers({ light, variant, before, onAssumed
           a?.runtimeWhy === 'it runs from a supply' && a.inputW <= 0 ? (
             none('nothing draws on it')
           ) : a?.runtimeWhy === 'it runs from a supply' ? (
-            <Big about={about} shown={{ number: about ? digits((a.energyPerDayWh * 30.4) / 1000, 2) : ((a.energyPerDayWh * 30.4) / 1000).toFixed(1), unit: settings.pricePerKWh === undefined ? 'kWh a month' : 'kWh' }} sub={settings.pricePerKWh === undefined ? 'lit all day' : `· costs ${(((a.energyPerDayWh * 30.4) / 1000) * settings.pricePerKWh).toFixed(2)} a month, lit all day`} />
+            <Big about={about} shown={{ number: about ? digits((a.energyPerDayWh * 30.4) / 1000, 2) : ((a.energyPerDayWh * 30.4) / 1000).toFixed(1), unit: settings.pricePerKWh === undefined ? 'kWh a month' : 'kWh' }} sub={settings.pricePerKWh === undefined ? litWords(a.hoursADay) : `· costs ${(((a.energyPerDayWh * 30.4) / 1000) * settings.pricePerKWh).toFixed(2)} a month, ${litWords(a.hoursADay)}`} />
           ) : (
             none(a?.runtimeWhy)
           )

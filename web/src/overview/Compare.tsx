@@ -12,7 +12,7 @@ import { useSolved } from '../solved/useSolved'
 import { useSettings } from '../settings/SettingsProvider'
 import { quantityOf } from '../parts/description'
 import { amps, clock, digits, editable, mark, markEvery, show, text, type Preferences } from '../units/quantity'
-import { wordOf } from '../units/words'
+import { litWords, wordOf } from '../units/words'
 
 /** One variant with what was solved of it. */
 interface Solved {
@@ -100,6 +100,7 @@ interface Row {
 
 function AnswerRows({ light, solved, all }: { light: Light; solved: Solved[]; all: boolean }) {
   const { settings } = useSettings()
+  const hours = light.brief.hoursADay ?? 24
   const rows = useMemo((): Row[] => {
     const about = (s: Solution, exact: string) => (s.assumed.length > 0 ? `≈ ${exact}` : exact)
     const lm = (s: Solution) => s.answers.fluxLm ?? undefined
@@ -122,11 +123,11 @@ function AnswerRows({ light, solved, all }: { light: Light; solved: Solved[]; al
       { name: 'Hottest to touch', say: (s) => degrees(s.answers.touchC), value: (s) => s.answers.touchC ?? undefined, better: -1 },
       { name: 'Stops', say: (s) => String(count(s, 'stop')), value: (s) => count(s, 'stop'), better: -1 },
       { name: 'Cautions', say: (s) => String(count(s, 'caution')), value: (s) => count(s, 'caution'), better: -1 },
-      { name: 'Energy a month, lit all day', say: said((s) => (s.answers.energyPerDayWh * 30.4) / 1000, (x) => `${digits(x, 3)} kWh${settings.pricePerKWh === undefined ? '' : `, costs ${(x * settings.pricePerKWh).toFixed(2)}`}`), value: (s) => s.answers.energyPerDayWh, better: -1 },
+      { name: `Energy a month, ${litWords(hours)}`, say: said((s) => (s.answers.energyPerDayWh * 30.4) / 1000, (x) => `${digits(x, 3)} kWh${settings.pricePerKWh === undefined ? '' : `, costs ${(x * settings.pricePerKWh).toFixed(2)}`}`), value: (s) => s.answers.energyPerDayWh, better: -1 },
       { name: 'Its parts cost', say: cost },
       { name: 'Assumed figures', say: (s) => String(s.assumed.length), value: (s) => s.assumed.length, better: -1 },
     ]
-  }, [settings])
+  }, [settings, hours])
   return rows.map((r) => {
     const said = solved.map((v) => (v.solution ? (r.say(v.solution) ?? '—') : (v.error ?? '…')))
     if (!all && said.every((x) => x === said[0])) return null

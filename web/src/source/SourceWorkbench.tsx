@@ -9,6 +9,7 @@ import { kindOfSource, sourceKinds, type SourceKind } from '../document/sources'
 import { idsOf, nodesOf } from '../document/tree'
 import { Choice, WorkbenchTitle, Field, Words, type WorkbenchProps } from '../workbench/fields'
 import { useAnyFigures, useFigures } from '../solved/useSolved'
+import { litWords } from '../units/words'
 import { x } from '../workbench/rows'
 import { PackRows } from './PackRows'
 
@@ -94,7 +95,7 @@ function OneSource({ work, feed, index, source: k }: { work: WorkbenchProps; fee
       <>
         <ReadRow label="Mains">{named}</ReadRow>
         <Field work={work} label="Voltage" pointer={`${here}/mains/voltageV`} quantity="voltage" required />
-        {inUse && <FromTheWall feed={feed.id} />}
+        {inUse && <FromTheWall feed={feed.id} hoursADay={work.light.brief.hoursADay ?? 24} />}
       </>
     )
   }
@@ -107,14 +108,14 @@ function OneSource({ work, feed, index, source: k }: { work: WorkbenchProps; fee
   )
 }
 
-function FromTheWall({ feed }: { feed: string }) {
+function FromTheWall({ feed, hoursADay }: { feed: string; hoursADay: number }) {
   const { sourceW } = useFigures(feed, 'sourceW')
   const any = useAnyFigures()
   if (sourceW === undefined || !any) return null
   return (
     <>
       <ReadRow label="Takes from the wall">{x(sourceW, 'W')}</ReadRow>
-      <ReadRow label="In a day, lit all day">{x((sourceW * 24) / 1000, 'kWh')}</ReadRow>
+      <ReadRow label={`In a day, ${litWords(hoursADay)}`}>{x((sourceW * hoursADay) / 1000, 'kWh')}</ReadRow>
     </>
   )
 }

@@ -12,5 +12,8 @@ const words: Record<string, string> = {
 /** A word of the light file as people say it, in the field that it stands in. */
 export const wordOf = (code: string, pointer = '') => (code === 'none' && pointer.endsWith('/dimming') ? 'not at all' : (words[code] ?? code.replaceAll('-', ' ')))
 
+/** How long a light is lit a day. */
+export const litWords = (hours: number) => (hours >= 24 ? 'lit all day' : `lit ${Number(hours.toPrecision(3))} h a day`)
+
 /** The first letter made large: for sentences that stand alone. */
 export const capital = (s: string) => s.charAt(0).toUpperCase() + s.slice(1)
