@@ -55,6 +55,9 @@ func (b *builder) drive(f *feed, l *load) design.Node {
 		family = fits(f, target)
 		b.assume("/parts/driver/driver/family", "%s", whyFamily(family, f, target))
 	}
+	if s.count > 1 && (s.counted || s.has("drivers", "converters", "boards", "modules")) && family != "linear" && family != "resistor" && l.each <= 1 {
+		b.remark("driver", "Of several drivers one is taken: add the others on the page, each with its emitters.")
+	}
 	d := &design.Driver{Family: family, Topology: topology}
 	use := &design.DriverUse{PartID: "driver"}
 	if usual := driver.Usual(family).Efficiency; usual != nil {
@@ -336,8 +339,8 @@ func family(s *said, f *feed) (family, topology string) {
 	switch {
 	case s.has("none", "nothing", "direct", "without", "no driver") && len(s.figures) == 0:
 		return "none", ""
-	case s.has("linear") || f.source.Mains == nil && (s.has("transistor", "transistors") || s.counted && s.count > 1 && amps && !hasV):
-		return "linear", "" // chips, or a transistor and its resistor
+	case s.has("linear") || f.source.Mains == nil && s.has("transistor", "transistors"):
+		return "linear", ""
 	case s.has("resistor") && !s.has("sense") || len(s.figures["resistance"]) > 0 && !amps && !hasV && !s.has("sense", "set", "program", "constant"):
 		return "resistor", ""
 	case s.has("buck-boost", "buck boost", "either", "both ways", "sepic"):

@@ -219,7 +219,7 @@ func (s *said) many() int { return max(s.count, max(s.series, 1)*max(s.parallel,
 
 // Dies that one package holds, or emitters that one board does, and no number of packages.
 var (
-	diesSaid = regexp.MustCompile(`(?i)\b(\d{1,3}|[a-z]+)\s+(?:dies|dice|junctions|chips)\s+(?:in\s+)?series\b`)
+	diesSaid = regexp.MustCompile(`(?i)\b(\d{1,3}|[a-z]+)(?:\s+(?:dies|dice|junctions|chips)\s+(?:in\s+)?series\b|-die\b)`)
 	upSaid   = regexp.MustCompile(`(?i)\b(\d|two|three|four|six|seven)[\s-]up\b|\b(dual|triple|quad)\b.*\b(?:star|board|mcpcb|pcb)\b`)
 )
 
@@ -227,7 +227,7 @@ var (
 // those of a board whose volts or watts were said. 0: it speaks of each.
 func (s *said) together(line string, whole bool) int {
 	if m := diesSaid.FindStringSubmatch(line); m != nil && howMany(m[1]) > 0 {
-		s.heard["dies"], s.heard["junctions"] = true, true
+		s.has("dies", "die", "junctions")
 		s.series, s.count = 0, 0
 		return howMany(m[1])
 	}

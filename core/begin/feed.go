@@ -30,6 +30,12 @@ const mainsFromV = 90 // what is called so or more, and nothing else, is a wall 
 // small lights run from.
 func (b *builder) feed(id, fact, line string) feed {
 	line = strings.NewReplacer("side by side", "in parallel", "powerbank", "power bank", "Powerbank", "power bank").Replace(line)
+	if rest := panelPart.ReplaceAllString(line, " "); rest != line {
+		if s := parse(standardCells(rest)); s.size != "" || s.figure("charge") != nil || s.has("battery", "cell", "cells", "pack") {
+			b.remark(fact, "What charges the cells is left out: put a charger in on the page.")
+			line = rest
+		}
+	}
 	line = b.alike(fact, standardCells(noRate(line)))
 	s := b.read(fact, line)
 	if p := b.picked("cell"); p != nil && s.bare() {
@@ -66,7 +72,7 @@ func (b *builder) feed(id, fact, line string) feed {
 		f.lowV, f.highV, _ = source.Voltages(&f.source, nil)
 		b.understood(fact, "the wall socket, %s", units.Volts(volts))
 		return f
-	case onBoard || adapted || s.has("supply", "bench", "rail", "bank", "dynamo", "mains", "wall", "socket", "outlet") || s.has("panel") && !hasAh && s.size == "" || hasV && !hasAh && s.size == "" && s.series == 0 && s.parallel == 0 && !s.has("cell", "battery", "pack") && !s.namesChemistry():
+	case onBoard || adapted || s.has("bank") && s.size == "" || s.has("supply", "bench", "rail", "dynamo", "mains", "wall", "socket", "outlet") || s.has("panel") && !hasAh && s.size == "" || hasV && !hasAh && s.size == "" && s.series == 0 && s.parallel == 0 && !s.has("cell", "battery", "pack") && !s.namesChemistry():
 		volts := 12.0
 		switch {
 		case s.has("laptop", "notebook"):
@@ -103,6 +109,9 @@ func (b *builder) feed(id, fact, line string) feed {
 	}
 	return b.pack(id, fact, line, s, nil)
 }
+
+// panelPart is what is said of a solar panel beside the cells that it charges.
+var panelPart = regexp.MustCompile(`(?i)\b(?:(?:solar\s+)?panel|solar\s+charger)\b[^,;+]*?(?:[,;+]|\band\b|\bwith\b|$)`)
 
 // vehicles have a socket of 12 V, of 24 V in trucks.
 var vehicles = []string{"car", "cigarette", "vehicle", "caravan", "camper", "boat", "truck", "lorry", "tractor"}
@@ -373,6 +382,12 @@ func (b *builder) cell(s *said, at string) (cell design.Cell, blockOf int, what 
 		v, said := s.first("voltage")
 		if s.has(t.words...) && (t.volts == 0 || said && v.low == v.high && v.low == t.volts) {
 			cell, blockOf, what, named = t.cell, t.cells, t.what, true
+			switch {
+			case t.volts == 9 && s.has("nimh", "ni-mh", "nickel", "rechargeable"):
+				cell, what = design.Cell{Chemistry: "nimh", CapacityAh: 0.2, ResistanceOhm: 0.15}, "a 9 V block of nickel-metal hydride cells"
+			case t.volts == 9 && s.has("lithium"):
+				cell, what = design.Cell{Chemistry: "lithium-3.0", CapacityAh: 1.2, ResistanceOhm: 1}, "a 9 V block of three lithium cells"
+			}
 			break
 		}
 	}

@@ -40,7 +40,8 @@ func TestDriverLabels(t *testing.T) {
 		"9 V 300 mA":                               {source: "12 V", family: "voltage", set: 0.3, volt: 9},
 		"buck 3 A max set 700 mA":                  {source: "12 V", family: "buck", set: 0.7, most: 3},
 		"buck 0.7 A set to 3 A":                    {source: "12 V", family: "buck", set: 0.7},
-		"6 x 350 mA":                               {source: "12 V", family: "linear", set: 2.1},
+		"6 x 350 mA":                               {source: "18650", family: "linear", set: 2.1},
+		"4 x step-down 0.2 A":                      {source: "12 V", family: "buck", set: 0.2},
 		"transistor and sense resistor, 200 mA":    {source: "12 V", family: "linear", set: 0.2},
 		"10 Ω resistor":                            {source: "12 V", family: "resistor"},
 		"step-down 700 mA PWM 20 %":                {source: "12 V", family: "buck", set: 0.7, duty: 0.2},
@@ -171,7 +172,7 @@ func TestStripOnOtherVolts(t *testing.T) {
 func TestCellsInWords(t *testing.T) {
 	for words, want := range map[string]string{
 		"a pair of 18650 in series": "2S1P of 2.50 Ah 18650", "two pairs of 18650 in series": "4S1P of 2.50 Ah 18650", "half a dozen AA": "6S1P of 2.20 Ah AA alkaline", "two dozen AA": "24S1P of", "fifteen AA": "15S1P of",
-		"CR123A twice": "2S1P of 1.50 Ah CR123A", "triple A × 3": "3S1P of 1.00 Ah AAA", "4 double-A": "4S1P of 2.20 Ah AA", "3S 2200 mAh 25C/50C lipo": "3S1P of 2.20 Ah lithium-ion", "lipo 2S 30-60C 1500 mAh": "2S1P of 1.50 Ah lithium-ion",
+		"CR123A twice": "2S1P of 1.50 Ah CR123A", "triple A × 3": "3S1P of 1.00 Ah AAA", "2 x 18650 in a power bank case, in series": "2S1P of 2.50 Ah 18650", "rechargeable 9V block": "8S1P of 200 mAh nickel", "lithium 9 V block": "3S1P of 1.20 Ah 3 V lithium", "9 V block": "6S1P of 550 mAh alkaline", "solar panel 6 V 1 W, 18650": "1S1P of 2.50 Ah 18650", "18650 with solar charger 5 W": "1S1P of 2.50 Ah 18650", "solar panel 20 W": "a supply of 18.0 V", "4 double-A": "4S1P of 2.20 Ah AA", "3S 2200 mAh 25C/50C lipo": "3S1P of 2.20 Ah lithium-ion", "lipo 2S 30-60C 1500 mAh": "2S1P of 1.50 Ah lithium-ion",
 		"1.2 V 600 mAh": "1S1P of 600 mAh nickel", "2 × 3.2 V 6 Ah": "2S1P of 6.00 Ah iron phosphate", "12.8 V 6 Ah": "4S1P of 6.00 Ah iron phosphate", "6.4 V pack": "2S1P of 3.00 Ah iron phosphate",
 		"a 12 V car battery and a charger": "6S1P of 45.0 Ah lead-acid", "12 V charger": "a supply of 12.0 V", "laptop charger": "a supply of 19.0 V", "phone charger": "a supply of 5.00 V",
 	} {
@@ -195,7 +196,8 @@ func TestBoardsOfSeveral(t *testing.T) {
 		n, dies int
 		v, w    float64
 	}{
-		"triple star 10 W": {1, 3, 9, 10}, "4 up board 12 V 20 W": {1, 4, 12, 20}, "20 mm star, 3 up": {3, 1, 3, 1.05}, "5 dies in series 15-17 V 500 mA": {1, 5, 16, 8}, "900 lm": {1, 3, 9, 10}, "three 1 W": {3, 1, 3, 1},
+		"triple star 10 W": {1, 3, 9, 10}, "4 up board 12 V 20 W": {1, 4, 12, 20}, "20 mm star, 3 up": {3, 1, 3, 1.05}, "5 dies in series 15-17 V 500 mA": {1, 5, 16, 8}, "900 lm": {1, 3, 9, 10}, "4-die 12 V 500 mA": {1, 4, 12, 6}, "2 bars of 12 × 1 W": {24, 1, 3, 1}, "three boards with 8 LEDs 3 V 100 mA": {24, 1, 3, 0.3}, "64 LEDs 3 V 50 mA, 16 parallel strings of 4": {64, 1, 3, 0.15}, "3.2 V 20 mA × 100 in 4 boards": {100, 1, 3.2, 0.064},
+		"class 219 emitter 3 V 700 mA": {1, 1, 3, 2.1}, "120 LEDs 3 V 20 mA": {120, 1, 3, 0.06}, "white 120 5mm 3 V 20 mA": {120, 1, 3, 0.06}, "3 V 20 mA 4S16P": {64, 1, 3, 0.06}, "3 V 20 mA 12s10p": {120, 1, 3, 0.06}, "6 × 1 W, one string": {6, 1, 3, 1}, "three 1 W": {3, 1, 3, 1},
 	} {
 		b, err := begin.For(begin.Facts{Way: "parts", Source: "24 V", Emitters: words})
 		if err != nil {
@@ -230,7 +232,7 @@ func TestBoardsOfSeveral(t *testing.T) {
 // Readings that name what was read before the figure, its unit behind it or not.
 func TestReadingsByLetters(t *testing.T) {
 	for words, want := range map[string]string{
-		"V=12.0 I=0.51\nV=11.5 I=0.49": "11.5 V 490 mA · 12.0 V 510 mA", "V = 12 V, I = 510 mA": "12.0 V 510 mA", "u=3.6 i=.2 u=4 i=.3": "3.60 V 200 mA · 4.00 V 300 mA", "12 V: 500 mA": "12.0 V 500 mA",
+		"V=12.0 I=0.51\nV=11.5 I=0.49": "11.5 V 490 mA · 12.0 V 510 mA", "V = 12 V, I = 510 mA": "12.0 V 510 mA", "u=3.6 i=.2 u=4 i=.3": "3.60 V 200 mA · 4.00 V 300 mA", "12 V: 500 mA": "12.0 V 500 mA", "1: 3.0 V 20 mA\n2: 3.2 V 45 mA": "3.00 V 20.0 mA · 3.20 V 45.0 mA", "3,7V-0,35A": "3.70 V 350 mA",
 	} {
 		b, err := begin.For(begin.Facts{Way: "meter", Readings: words})
 		if err != nil || b.Understood["readings"] != want || len(b.Remarks) != 0 {

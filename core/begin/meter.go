@@ -34,6 +34,12 @@ func paired(line string) (volts, amps []span) {
 // readingsApart are the marks between readings; a decimal comma has no space behind it.
 var readingsApart = regexp.MustCompile(`,\s+|[;·\n]`)
 
+// Readings may be numbered, and have a dash between their volts and amperes.
+var (
+	numbered = regexp.MustCompile(`(?m)^\s*\d{1,2}\s*[:)](?:\s|$)`)
+	dashed   = regexp.MustCompile(`(?i)(\dm?\s*V)\s*[-–]\s*(\d[\d.,]*\s*m?A\b)`)
+)
+
 // unlettered puts behind each figure the unit that the letter before it means.
 func unlettered(line string) string {
 	var out strings.Builder
@@ -112,7 +118,7 @@ func (b *builder) before(v design.Variant, fact, line string, node design.Node, 
 
 // readings reads pairs of volts and amperes in the order they were taken.
 func (b *builder) readings() []design.LoadPoint {
-	line := unlettered(b.facts.Readings)
+	line := dashed.ReplaceAllString(numbered.ReplaceAllString(unlettered(b.facts.Readings), " "), "$1 $2")
 	if unloaded.MatchString(line) {
 		line = unloaded.ReplaceAllString(line, " ")
 		b.remark("readings", "What stands without a load is no reading of the lamp, and is left out.")

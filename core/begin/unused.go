@@ -67,7 +67,7 @@ var idle = wordSet(`an some about approx approximately roughly nearly only just 
 	driver drivers constant current voltage volts rated rating max min maximum minimum nominal type kind made using use used have has
 	long wide high deep tall thick across length width height depth thickness diameter dia perimeter girth side sides size sized
 	day days night nights hours daily lit on off time measured reading readings meter shows reads read draws drew taking takes
-	heat sink heatsink surface sheet plate bar block colour color coloured colored white and the with at vf if cri ra ac dc vac vdc polymer output outputs input inputs set dimmable cob smd metre metres foot actual`)
+	heat sink heatsink surface sheet plate bar block colour color coloured colored white and the with at vf if cri ra ac dc vac vdc polymer output outputs input inputs set dimmable cob smd star stars style them efficient metre metres foot actual`)
 
 func wordSet(words string) map[string]bool {
 	set := map[string]bool{}

@@ -139,6 +139,10 @@ var packages = map[string]float64{"1616": 0.35, "2016": 0.15, "2835": 0.06, "301
 // mostCount is above what a bare number is no count but a name, of a package or a part.
 const mostCount = 500
 
+// leastName is from what a number among words counts only what is named behind it (chosen): people
+// count hundreds of LEDs, and call parts by three digits.
+const leastName = 100
+
 const factor = `([\d.,]+)\s*[×xX*]\s*`
 
 var (
@@ -175,6 +179,10 @@ var (
 	inchMark   = regexp.MustCompile(`(\d)\s*["″]`)
 	nakedPoint = regexp.MustCompile(`(^|[^\d.,])\.(\d)`)
 	squared    = regexp.MustCompile(`(?i)\b(?:sq\.?|square)\s*(in|inch|inches|ft|foot|feet|cm|mm|m|metres?|meters?)\b`)
+	oneString  = regexp.MustCompile(`(?i)\b(?:in\s+)?(?:one|a|1|a\s+single)\s+(?:string|chain|row)\b`)
+	notInches  = regexp.MustCompile(`(?i)(\d)\s+in\s+(\d{1,2}\s+(?:boards?|strings?|rows?|groups?|lamps?|lines?|bars?|panels?|modules?)\b|(?:an?|the|my|each|total|old|one|two|three|four|five|six)\b)`) // 100 in 4 boards
+	eachHolds  = regexp.MustCompile(`(?i)\b(\d{1,2}|one|two|three|four|five|six|seven|eight|nine|ten|twelve)\s+(?:bars?|boards?|panels?|rows?|lines?|sticks?)\s+(?:of|with)\s+(\d{1,3})\s*([×x*]|LEDs?\b|diodes\b|emitters\b|chips\b)`)
+	countedAs  = regexp.MustCompile(`(?i)^(?:LEDs?|diodes?|emitters|pieces|pcs|chips?|bulbs?|lamps?|lights?|cells?|batteries|of\b|of them|white|warm|cool|red|blue|green|amber|small|\d+\s*mm|series|parallel|strings?|pucks?|boards?|modules?|packages?|SMD|COB|high|stars?|packs?|;)`)
 	halfDozen  = regexp.MustCompile(`(?i)\bhalf\s+(?:a\s+)?dozen\b`)
 )
 
@@ -226,19 +234,24 @@ func millimetres(line string) string {
 // parse reads a line of words and figures. It never fails: what it cannot read it keeps.
 func parse(line string) *said {
 	s := &said{figures: map[string][]span{}, heard: map[string]bool{}, taken: map[string]int{}}
+	line = oneString.ReplaceAllString(notInches.ReplaceAllString(line, "$1 ; $2"), " in series")
+	line = eachHolds.ReplaceAllStringFunc(line, func(v string) string {
+		m := eachHolds.FindStringSubmatch(v)
+		return strconv.Itoa(howMany(m[1])*howMany(m[2])) + " " + m[3]
+	})
 	line = forwardOf.ReplaceAllStringFunc(eachString.ReplaceAllString(line, "${1}S${2}P"), func(v string) string {
 		if m := forwardOf.FindStringSubmatch(v); m[2] == "" {
 			return m[1] + " V"
 		}
 		return v
 	})
-	line = wiredAs.ReplaceAllStringFunc(noCount.ReplaceAllString(capNumber.ReplaceAllString(line, "$1$2"), " "), func(w string) string {
-		m := wiredAs.FindStringSubmatch(w)
-		return m[1] + strings.ToUpper(m[2][:1])
-	})
-	line = branches.ReplaceAllStringFunc(line, func(w string) string {
+	line = branches.ReplaceAllStringFunc(noCount.ReplaceAllString(capNumber.ReplaceAllString(line, "$1$2"), " "), func(w string) string {
 		m := branches.FindStringSubmatch(w)
 		return strconv.Itoa(howMany(m[2])) + "S" + strconv.Itoa(howMany(m[1])) + "P"
+	})
+	line = wiredAs.ReplaceAllStringFunc(line, func(w string) string {
+		m := wiredAs.FindStringSubmatch(w)
+		return m[1] + strings.ToUpper(m[2][:1])
 	})
 	line = rows.ReplaceAllStringFunc(line, func(grid string) string {
 		m := rows.FindStringSubmatch(grid)
@@ -286,7 +299,7 @@ func parse(line string) *said {
 		i = k
 		next := strings.TrimLeft(string(r[k:]), " ")
 		switch {
-		case slices.Contains(sizes, number) && (word == "" || isTimes(word)):
+		case slices.Contains(sizes, number) && (word == "" || isTimes(word) || word == "in"):
 			s.size, from = number, ""
 		case s.wiring(number, word):
 			from = ""
@@ -304,6 +317,10 @@ func parse(line string) *said {
 			if ranges && from == "" && (word == "" || known(word)) {
 				from = number + "\x00" + word
 				i = k + indexDigit(r[k:])
+				continue
+			}
+			if word == "" && from == "" && atof(number) >= leastName && next != "" && len(s.words) > 0 && !countedAs.MatchString(next) {
+				s.words = append(s.words, number) // a name: "class 219 4000 K"
 				continue
 			}
 			s.put(from, number, word)
@@ -410,7 +427,10 @@ func symbol(r []rune, i int) (word string, end int) {
 	return word, k
 }
 
-func isWiring(word string) bool { return strings.EqualFold(word, "s") }
+// isWiring tells what "4S16P" may begin with behind its first figure.
+func isWiring(word string) bool {
+	return strings.EqualFold(strings.TrimRight(word, "0123456789"), "s")
+}
 
 // wired tells "S2P", "s", "p" and the like.
 func wired(word string) bool {
