@@ -151,6 +151,39 @@ func TestStripByItsLabel(t *testing.T) {
 	}
 }
 
+// An area of which one side has no unit asks for it; one side with nothing beside it does not.
+func TestAreaWithoutAUnit(t *testing.T) {
+	for words, want := range map[string]string{"shelf 1 m long 40 deep": "40 of what?", "1 m": "", "1 m × 0.4 m, 2 of them": ""} {
+		b, err := begin.For(begin.Facts{Way: "boards", Area: words})
+		asks := ""
+		for _, r := range b.Remarks {
+			if strings.Contains(r.Why, "of what") {
+				asks = r.Why
+			}
+		}
+		if err != nil || (asks == "") != (want == "") || !strings.HasPrefix(asks, want) {
+			t.Errorf("%q: %q, want %q", words, asks, want)
+		}
+	}
+}
+
+// What rebuilds a lamp gives a tenth more than it did, cold: warmth takes that (common practice).
+func TestRebuiltAsBright(t *testing.T) {
+	for was, want := range map[string]float64{"2.4 V 0.7 A": 1.1 * 20, "40 W bulb": 1.1 * 480} {
+		b, err := begin.For(begin.Facts{Way: "lamp", Was: was})
+		if err != nil {
+			t.Fatal(err)
+		}
+		for node := range design.Nodes(&b.Light.Variants[0]) {
+			if a := node.Array; a != nil {
+				if lm := *b.Light.Part("led").Emitter.FluxLm * float64(a.Series*a.Parallel); math.Abs(lm-want) > 0.02*want {
+					t.Errorf("%s: %g lm, want %g", was, lm, want)
+				}
+			}
+		}
+	}
+}
+
 // Strip on volts that it is not made for is told: what batteries of its volts give is near enough.
 func TestStripOnOtherVolts(t *testing.T) {
 	for source, told := range map[string]string{"12 V lead-acid": "made for 24.0 V and gets 10.5 V to 13.8 V", "60 W 12 V supply": "gets 12.0 V", "24 V adapter": "", "28 V adapter": "", "30 V adapter": "gets 30.0 V", "two 12 V batteries in series": "", "60 W supply": ""} {
@@ -196,7 +229,7 @@ func TestBoardsOfSeveral(t *testing.T) {
 		n, dies int
 		v, w    float64
 	}{
-		"triple star 10 W": {1, 3, 9, 10}, "4 up board 12 V 20 W": {1, 4, 12, 20}, "20 mm star, 3 up": {3, 1, 3, 1.05}, "5 dies in series 15-17 V 500 mA": {1, 5, 16, 8}, "900 lm": {1, 3, 9, 10}, "4-die 12 V 500 mA": {1, 4, 12, 6}, "2 bars of 12 × 1 W": {24, 1, 3, 1}, "three boards with 8 LEDs 3 V 100 mA": {24, 1, 3, 0.3}, "64 LEDs 3 V 50 mA, 16 parallel strings of 4": {64, 1, 3, 0.15}, "3.2 V 20 mA × 100 in 4 boards": {100, 1, 3.2, 0.064},
+		"triple star 10 W": {1, 3, 9, 10}, "quad star 10 W": {1, 4, 12, 10}, "4 up board 12 V 20 W": {1, 4, 12, 20}, "20 mm star, 3 up": {3, 1, 3, 1.05}, "5 dies in series 15-17 V 500 mA": {1, 5, 16, 8}, "900 lm": {1, 3, 9, 10}, "4-die 12 V 500 mA": {1, 4, 12, 6}, "2 bars of 12 × 1 W": {24, 1, 3, 1}, "three boards with 8 LEDs 3 V 100 mA": {24, 1, 3, 0.3}, "64 LEDs 3 V 50 mA, 16 parallel strings of 4": {64, 1, 3, 0.15}, "3.2 V 20 mA × 100 in 4 boards": {100, 1, 3.2, 0.064},
 		"class 219 emitter 3 V 700 mA": {1, 1, 3, 2.1}, "120 LEDs 3 V 20 mA": {120, 1, 3, 0.06}, "white 120 5mm 3 V 20 mA": {120, 1, 3, 0.06}, "3 V 20 mA 4S16P": {64, 1, 3, 0.06}, "3 V 20 mA 12s10p": {120, 1, 3, 0.06}, "6 × 1 W, one string": {6, 1, 3, 1}, "three 1 W": {3, 1, 3, 1},
 	} {
 		b, err := begin.For(begin.Facts{Way: "parts", Source: "24 V", Emitters: words})
