@@ -128,6 +128,17 @@ func (p *tab) expectTrouble(yes bool) {
 	p.offline = yes
 }
 
+// slow holds requests back for a second: something else is done before they are answered.
+func (p *tab) slow(path string) {
+	router := p.HijackRequests()
+	p.t.Cleanup(func() { _ = router.Stop() })
+	router.MustAdd(path, func(h *rod.Hijack) {
+		time.Sleep(time.Second)
+		h.ContinueRequest(&proto.FetchContinueRequest{})
+	})
+	go router.Run()
+}
+
 // until waits for an expression of the page to become true.
 func (p *tab) until(what, js string, args ...any) {
 	p.t.Helper()

@@ -4,10 +4,6 @@ import (
 	"math"
 	"strings"
 	"testing"
-	"time"
-
-	"github.com/go-rod/rod"
-	"github.com/go-rod/rod/lib/proto"
 
 	"photherm/core/design"
 )
@@ -109,13 +105,7 @@ func TestEmitterByItsLabel(t *testing.T) {
 	p.sees("10 dies in series")
 	p.sees("Not used: ceramic")
 	// What is typed last is kept, though it has not been answered yet.
-	slow := p.HijackRequests()
-	defer func() { _ = slow.Stop() }()
-	slow.MustAdd("*/api/begin", func(h *rod.Hijack) {
-		time.Sleep(time.Second)
-		h.ContinueRequest(&proto.FetchContinueRequest{})
-	})
-	go slow.Run()
+	p.slow("*/api/begin")
 	p.write("[data-testid=label] input", "20 W 30-34 V 1500 lm")
 	p.press("[role=dialog] button", "Take it")
 	p.until("the label to be kept", `() => !document.querySelector('[role=dialog]')`)

@@ -3,11 +3,8 @@ package e2e
 import (
 	"fmt"
 	"testing"
-	"time"
 
-	"github.com/go-rod/rod"
 	"github.com/go-rod/rod/lib/input"
-	"github.com/go-rod/rod/lib/proto"
 )
 
 // gestures counts what a person does: a press, a line typed, a choice made.
@@ -297,13 +294,7 @@ func TestLastWordsOfAStart(t *testing.T) {
 	g := &gestures{tab: open(t, "/start/parts")}
 	g.say("emitters", "10 W, 9 V")
 	g.fourAnswers()
-	slow := g.HijackRequests()
-	defer func() { _ = slow.Stop() }()
-	slow.MustAdd("*/api/begin", func(h *rod.Hijack) {
-		time.Sleep(time.Second)
-		h.ContinueRequest(&proto.FetchContinueRequest{})
-	})
-	go slow.Run()
+	g.slow("*/api/begin")
 	g.say("source", "three 4 Ah cells")
 	g.say("name", "Typed at the last")
 	g.tap("button", "Put it on the shelf")

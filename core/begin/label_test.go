@@ -133,6 +133,9 @@ func TestStripByItsLabel(t *testing.T) {
 	if err != nil || !strings.HasPrefix(b.Understood["pieces"], "4 pieces, 2.00 m") {
 		t.Errorf("%v, %v", b.Understood, err)
 	}
+	if b, err := begin.For(begin.Facts{Way: "strip", Emitters: "double row 24 V 20 W/m, 5 m"}); err != nil || !strings.HasPrefix(b.Understood["pieces"], "1 piece, 5.00 m") {
+		t.Errorf("rows are no pieces: %v, %v", b.Understood, err)
+	}
 	for words, volts := range map[string]float64{"230 V 10 W/m": 230, "120 V strip 5 W/m": 120, "48 V 10 W/m": 0} {
 		b, err := begin.For(begin.Facts{Way: "strip", Emitters: words})
 		f := b.Light.Variants[0].Feeds[0]
@@ -230,7 +233,7 @@ func TestBoardsOfSeveral(t *testing.T) {
 		v, w    float64
 	}{
 		"triple star 10 W": {1, 3, 9, 10}, "quad star 10 W": {1, 4, 12, 10}, "4 up board 12 V 20 W": {1, 4, 12, 20}, "20 mm star, 3 up": {3, 1, 3, 1.05}, "5 dies in series 15-17 V 500 mA": {1, 5, 16, 8}, "900 lm": {1, 3, 9, 10}, "4-die 12 V 500 mA": {1, 4, 12, 6}, "2 bars of 12 × 1 W": {24, 1, 3, 1}, "three boards with 8 LEDs 3 V 100 mA": {24, 1, 3, 0.3}, "64 LEDs 3 V 50 mA, 16 parallel strings of 4": {64, 1, 3, 0.15}, "3.2 V 20 mA × 100 in 4 boards": {100, 1, 3.2, 0.064},
-		"class 219 emitter 3 V 700 mA": {1, 1, 3, 2.1}, "120 LEDs 3 V 20 mA": {120, 1, 3, 0.06}, "white 120 5mm 3 V 20 mA": {120, 1, 3, 0.06}, "3 V 20 mA 4S16P": {64, 1, 3, 0.06}, "3 V 20 mA 12s10p": {120, 1, 3, 0.06}, "6 × 1 W, one string": {6, 1, 3, 1}, "three 1 W": {3, 1, 3, 1},
+		"class 314 emitter 3 V 700 mA": {1, 1, 3, 2.1}, "120 LEDs 3 V 20 mA": {120, 1, 3, 0.06}, "white 120 5mm 3 V 20 mA": {120, 1, 3, 0.06}, "3 V 20 mA 4S16P": {64, 1, 3, 0.06}, "3 V 20 mA 12s10p": {120, 1, 3, 0.06}, "6 × 1 W, one string": {6, 1, 3, 1}, "three 1 W": {3, 1, 3, 1},
 	} {
 		b, err := begin.For(begin.Facts{Way: "parts", Source: "24 V", Emitters: words})
 		if err != nil {

@@ -116,7 +116,7 @@ var numbers = map[string]int{"one": 1, "two": 2, "three": 3, "four": 4, "five": 
 	"thirteen": 13, "fourteen": 14, "fifteen": 15, "sixteen": 16, "eighteen": 18, "twenty": 20, "single": 1, "double": 2, "dual": 2, "twin": 2, "triple": 3, "quad": 4, "once": 1, "twice": 2, "thrice": 3}
 
 // heaps are numbers that another may stand before: two dozen, three pairs.
-var heaps = map[string]int{"pair": 2, "pairs": 2, "couple": 2, "dozen": 12, "dozens": 12, "score": 20}
+var heaps = map[string]int{"pair": 2, "pairs": 2, "couple": 2, "dozen": 12, "dozens": 12}
 
 var sizes = []string{"10440", "14500", "16340", "18350", "18500", "18650", "20700", "21700", "26650", "32700", "AAA", "AA", "C", "D"}
 
@@ -166,8 +166,8 @@ var (
 
 var (
 	// noCount are figures that count nothing: wavelengths, temperatures, angles, modes of a driver, how
-	// true colours are, and the sides of a panel in millimetres.
-	noCount    = regexp.MustCompile(`(?i)\b[1-9]\d{3}\s*K\b|\b\d+\s*(?:nm\b|[°º](?:\s*[CF]\b)?|deg(?:rees?)?\b|-?\s*modes?\b|\+?\s*CRI\b|\+?\s*Ra\b)|\b(?:CRI|Ra)\s*[>≥:]?\s*\d+\+?|\b1?\d{3}[x×]1?\d{3}\b`)
+	// true colours are, rows and sides of a strip, and the sides of a panel in millimetres.
+	noCount    = regexp.MustCompile(`(?i)\b[1-9]\d{3}\s*K\b|\b\d+\s*(?:nm\b|[°º](?:\s*[CF]\b)?|deg(?:rees?)?\b|-?\s*modes?\b|\+?\s*CRI\b|\+?\s*Ra\b)|\b(?:single|double|dual|twin|triple|quad)[\s-]+(?:row|sided?|density|colou?r|channel|core|chip|junction|layer|pole|voltage|output|tone)s?\b|\b(?:CRI|Ra)\s*[>≥:]?\s*\d+\+?|\b1?\d{3}[x×]1?\d{3}\b`)
 	branches   = regexp.MustCompile(`(?i)\b(\d{1,2}|one|two|three|four|five|six|seven|eight|nine|ten|twelve)\s+(?:parallel\s+)?(?:strings?|chains?|branches)\s+of\s+(\d{1,2}|one|two|three|four|five|six|seven|eight|nine|ten|twelve)\b`)
 	wiredAs    = regexp.MustCompile(`(?i)\b(\d{1,2})\s+(?:LEDs?\s+|cells?\s+|of them\s+)?(?:in\s+)?(series|parallel)\b`)
 	rows       = regexp.MustCompile(`(?i)\b(?:matrix|grid|array)\s+(?:of\s+)?(\d{1,2})\s*[×x*]\s*(\d{1,2})\b|\b(\d{1,2})\s*[×x*]\s*(\d{1,2})\s+(?:LED\s+)?(?:matrix|grid|array)\b`)
@@ -320,7 +320,7 @@ func parse(line string) *said {
 				continue
 			}
 			if word == "" && from == "" && atof(number) >= leastName && next != "" && len(s.words) > 0 && !countedAs.MatchString(next) {
-				s.words = append(s.words, number) // a name: "class 219 4000 K"
+				s.words = append(s.words, number) // a name: "class 314 4000 K"
 				continue
 			}
 			s.put(from, number, word)

@@ -66,3 +66,17 @@ func TestEnergyOfADay(t *testing.T) {
 		}
 	}
 }
+
+// Of a driver that holds a current, the current is what nobody said.
+func TestDriverWithoutItsCurrent(t *testing.T) {
+	l := load(t, "shore-search-handlamp.json")
+	for n := range design.Nodes(&l.Variants[0]) {
+		if n.Driver != nil {
+			n.Driver.SetCurrentA = nil
+			l.Part(n.Driver.PartID).Driver.SetCurrentA = nil
+		}
+	}
+	if a := run(t, compile(t, l)).Answers(); a.FluxLm != nil || a.FluxWhy != "what Driver is set to is not known" {
+		t.Errorf("%+v", a)
+	}
+}
