@@ -347,7 +347,8 @@ func (l *logReader) time(s string) (float64, bool) {
 		if m[1] == "" && l.hoursAndMinutes(m) {
 			x *= 60
 		}
-		// Past midnight a clock begins anew: one that goes back by less stays one that goes back.
+		// Past midnight a clock begins anew: by half a day and more (chosen); one that goes back by less
+		// stays one that goes back.
 		if n := len(l.log.S); n > 0 && x+l.day+dayS/2 < l.from+l.log.S[n-1] {
 			l.day += dayS
 		}

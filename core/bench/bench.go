@@ -413,18 +413,12 @@ var packDraws = []string{"current-drained", "current-half", "current-full"}
 // nothing was recorded there: the same reading is in what the light takes (see draws).
 func (w *writer) drawnAlone(n *design.Node, steps []setup.Step) bool {
 	full := slices.IndexFunc(steps, func(s setup.Step) bool { return s.ID == "current-full" })
-	if full < 0 || slices.ContainsFunc(w.v.SetUp, func(d design.Done) bool { return d.Node == n.ID && slices.Contains(packDraws, d.Step) }) {
+	of := slices.IndexFunc(w.v.Feeds, func(f design.Feed) bool { return design.FindNode(f.Loads, n.ID) != nil })
+	if full < 0 || of < 0 || slices.ContainsFunc(w.v.SetUp, func(d design.Done) bool { return d.Node == n.ID && slices.Contains(packDraws, d.Step) }) {
 		return false
 	}
-	for i := range w.v.Feeds {
-		f := &w.v.Feeds[i]
-		if design.FindNode(f.Loads, n.ID) == nil {
-			continue
-		}
-		x, ok := w.base.figure(point{owner: f.ID, figure: "busA", at: cold, metered: true})
-		return ok && math.Abs(x-steps[full].Reading.Expected) <= sameDraw*x
-	}
-	return false
+	x, ok := w.base.figure(point{owner: w.v.Feeds[of].ID, figure: "busA", at: cold, metered: true})
+	return ok && math.Abs(x-steps[full].Reading.Expected) <= sameDraw*x
 }
 
 // sameDraw is how near two ways to expect what a pack gives are the same one (chosen: where an
