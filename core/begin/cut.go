@@ -26,7 +26,7 @@ func roundRoom(line string) string {
 	return strconv.FormatFloat(2*(atof(m[1])+atof(m[2])), 'g', 6, 64) + " " + m[3]
 }
 
-var shares = map[string]int{"half": 2, "halves": 2, "two": 2, "thirds": 3, "quarters": 4}
+var shares = map[string]int{"half": 2, "halves": 2, "thirds": 3, "quarters": 4}
 
 // cut writes a length that is cut as what comes of it: 5 m in four is 4 × 1.25 m.
 func cut(line string) string {

@@ -273,11 +273,12 @@ func (b *builder) label(fact, line string, s *said) load {
 		watts = ptr(round2(*lm / packageLmPerW)) // its light alone was said
 	}
 	dies := diesOf(watts)
-	if n := s.together(line, hasV || watts != nil); n > 0 {
-		dies = n
+	held := s.together(line, hasV || watts != nil)
+	if held > 0 {
+		dies = held
 	}
 	switch {
-	case hasV && diesSaid.MatchString(line):
+	case hasV && held > 0:
 	case hasV:
 		dies = max(1, int(v.low/each+0.5))
 	case watts != nil && amps != nil && *amps > 0 && *watts / *amps > 0.8*each:
