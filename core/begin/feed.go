@@ -36,6 +36,7 @@ func (b *builder) feed(id, fact, line string) feed {
 			line = rest
 		}
 	}
+	line = inAmpereHours(line)
 	line = b.alike(fact, standardCells(noRate(line)))
 	s := b.read(fact, line)
 	if p := b.picked("cell"); p != nil && s.bare() {
@@ -108,6 +109,23 @@ func (b *builder) feed(id, fact, line string) feed {
 		return f
 	}
 	return b.pack(id, fact, line, s, nil)
+}
+
+var wattHours = regexp.MustCompile(`(?i)([\d.,]*\d)\s*(k?)Wh\b`)
+
+// inAmpereHours writes the watt-hours of a battery as the charge that they are at its volts; where
+// those are not said it leaves them.
+func inAmpereHours(line string) string {
+	v, ok := parse(line).first("voltage")
+	m := wattHours.FindStringSubmatch(line)
+	if m == nil || !ok || v.mid() <= 0 || v.mid() >= mainsFromV {
+		return line
+	}
+	wh := atof(m[1])
+	if m[2] != "" {
+		wh *= 1000
+	}
+	return wattHours.ReplaceAllString(line, fmt.Sprintf("%.4g Ah", wh/v.mid()))
 }
 
 // panelPart is what is said of a solar panel beside the cells that it charges.

@@ -208,7 +208,7 @@ func TestStripOnOtherVolts(t *testing.T) {
 func TestCellsInWords(t *testing.T) {
 	for words, want := range map[string]string{
 		"a pair of 18650 in series": "2S1P of 2.50 Ah 18650", "two pairs of 18650 in series": "4S1P of 2.50 Ah 18650", "half a dozen AA": "6S1P of 2.20 Ah AA alkaline", "two dozen AA": "24S1P of", "fifteen AA": "15S1P of",
-		"CR123A twice": "2S1P of 1.50 Ah CR123A", "triple A × 3": "3S1P of 1.00 Ah AAA", "2 x 18650 in a power bank case, in series": "2S1P of 2.50 Ah 18650", "rechargeable 9V block": "8S1P of 200 mAh nickel", "lithium 9 V block": "3S1P of 1.20 Ah 3 V lithium", "9 V block": "6S1P of 550 mAh alkaline", "solar panel 6 V 1 W, 18650": "1S1P of 2.50 Ah 18650", "18650 with solar charger 5 W": "1S1P of 2.50 Ah 18650", "solar panel 20 W": "a supply of 18.0 V", "4 double-A": "4S1P of 2.20 Ah AA", "3S 2200 mAh 25C/50C lipo": "3S1P of 2.20 Ah lithium-ion", "lipo 2S 30-60C 1500 mAh": "2S1P of 1.50 Ah lithium-ion",
+		"CR123A twice": "2S1P of 1.50 Ah CR123A", "triple A × 3": "3S1P of 1.00 Ah AAA", "2 x 18650 in a power bank case, in series": "2S1P of 2.50 Ah 18650", "rechargeable 9V block": "8S1P of 200 mAh nickel", "lithium 9 V block": "3S1P of 1.20 Ah 3 V lithium", "9 V block": "6S1P of 550 mAh alkaline", "solar panel 6 V 1 W, 18650": "1S1P of 2.50 Ah 18650", "18650 with solar charger 5 W": "1S1P of 2.50 Ah 18650", "solar panel 20 W": "a supply of 18.0 V", "36 V e-bike battery 500 Wh": "10S1P of 13.9 Ah lithium-ion", "12.8 V 1.28 kWh": "4S1P of 100 Ah iron phosphate", "4 double-A": "4S1P of 2.20 Ah AA", "3S 2200 mAh 25C/50C lipo": "3S1P of 2.20 Ah lithium-ion", "lipo 2S 30-60C 1500 mAh": "2S1P of 1.50 Ah lithium-ion",
 		"1.2 V 600 mAh": "1S1P of 600 mAh nickel", "2 × 3.2 V 6 Ah": "2S1P of 6.00 Ah iron phosphate", "12.8 V 6 Ah": "4S1P of 6.00 Ah iron phosphate", "6.4 V pack": "2S1P of 3.00 Ah iron phosphate",
 		"a 12 V car battery and a charger": "6S1P of 45.0 Ah lead-acid", "12 V charger": "a supply of 12.0 V", "laptop charger": "a supply of 19.0 V", "phone charger": "a supply of 5.00 V",
 	} {
@@ -233,7 +233,7 @@ func TestBoardsOfSeveral(t *testing.T) {
 		v, w    float64
 	}{
 		"triple star 10 W": {1, 3, 9, 10}, "quad star 10 W": {1, 4, 12, 10}, "4 up board 12 V 20 W": {1, 4, 12, 20}, "20 mm star, 3 up": {3, 1, 3, 1.05}, "5 dies in series 15-17 V 500 mA": {1, 5, 16, 8}, "900 lm": {1, 3, 9, 10}, "4-die 12 V 500 mA": {1, 4, 12, 6}, "2 bars of 12 × 1 W": {24, 1, 3, 1}, "three boards with 8 LEDs 3 V 100 mA": {24, 1, 3, 0.3}, "64 LEDs 3 V 50 mA, 16 parallel strings of 4": {64, 1, 3, 0.15}, "3.2 V 20 mA × 100 in 4 boards": {100, 1, 3.2, 0.064},
-		"class 314 emitter 3 V 700 mA": {1, 1, 3, 2.1}, "120 LEDs 3 V 20 mA": {120, 1, 3, 0.06}, "white 120 5mm 3 V 20 mA": {120, 1, 3, 0.06}, "3 V 20 mA 4S16P": {64, 1, 3, 0.06}, "3 V 20 mA 12s10p": {120, 1, 3, 0.06}, "6 × 1 W, one string": {6, 1, 3, 1}, "three 1 W": {3, 1, 3, 1},
+		"class 314 emitter 3 V 700 mA": {1, 1, 3, 2.1}, "500 mcd 5 mm × 10": {10, 1, 3, 0.06}, "120 LEDs 3 V 20 mA": {120, 1, 3, 0.06}, "white 120 5mm 3 V 20 mA": {120, 1, 3, 0.06}, "3 V 20 mA 4S16P": {64, 1, 3, 0.06}, "3 V 20 mA 12s10p": {120, 1, 3, 0.06}, "6 × 1 W, one string": {6, 1, 3, 1}, "three 1 W": {3, 1, 3, 1},
 	} {
 		b, err := begin.For(begin.Facts{Way: "parts", Source: "24 V", Emitters: words})
 		if err != nil {

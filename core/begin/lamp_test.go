@@ -63,7 +63,7 @@ func TestWhatFedIt(t *testing.T) {
 	// What one of them took, where nobody says: by its kind on the wall, by its volts elsewhere.
 	for was, want := range map[string]string{
 		"pendant with 4 GU10": "4 × halogen bulb, 140 W", "bulb E27": "a bulb, 40.0 W", "LED bulb GU10": "an LED lamp, 9.00 W", "600 lm": "a bulb, 50.0 W", "GU10 200 lm": "a halogen bulb, 13.0 W",
-		"100 LED headlamp": "100 × LED lamp, 6.60 W", "20 fairy lights": "20 × lamp of fairy lights, 10.0 W", "three 40 W candle bulbs": "3 × bulb, 120 W", "3 candles": "3 × candle",
+		"100 LED headlamp": "100 × LED lamp, 6.60 W", "20 fairy lights": "20 × lamp of fairy lights, 10.0 W", "three 40 W candle bulbs": "3 × bulb, 120 W", "3 candles": "3 × candle", "double ended halogen 150 W": "a halogen bulb, 150 W",
 	} {
 		if b, err := For(Facts{Way: "lamp", Was: was}); err != nil || !strings.HasPrefix(b.Understood["was"], want) {
 			t.Errorf("%q: %q, %v; want %q", was, b.Understood["was"], err, want)

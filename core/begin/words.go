@@ -167,7 +167,7 @@ var (
 var (
 	// noCount are figures that count nothing: wavelengths, temperatures, angles, modes of a driver, how
 	// true colours are, rows and sides of a strip, and the sides of a panel in millimetres.
-	noCount    = regexp.MustCompile(`(?i)\b[1-9]\d{3}\s*K\b|\b\d+\s*(?:nm\b|[°º](?:\s*[CF]\b)?|deg(?:rees?)?\b|-?\s*modes?\b|\+?\s*CRI\b|\+?\s*Ra\b)|\b(?:single|double|dual|twin|triple|quad)[\s-]+(?:row|sided?|density|colou?r|channel|core|chip|junction|layer|pole|voltage|output|tone)s?\b|\b(?:CRI|Ra)\s*[>≥:]?\s*\d+\+?|\b1?\d{3}[x×]1?\d{3}\b`)
+	noCount    = regexp.MustCompile(`(?i)\b[1-9]\d{3}\s*K\b|\b\d+\s*(?:nm\b|[°º](?:\s*[CF]\b)?|deg(?:rees?)?\b|-?\s*modes?\b|\+?\s*CRI\b|\+?\s*Ra\b)|\b(?:single|double|dual|twin|triple|quad)[\s-]+(?:row|sided?|density|colou?r|channel|core|chip|junction|layer|pole|voltage|output|tone|end(?:ed)?|wall(?:ed)?)s?\b|\b(?:CRI|Ra)\s*[>≥:]?\s*\d+\+?|\b1?\d{3}[x×]1?\d{3}\b`)
 	branches   = regexp.MustCompile(`(?i)\b(\d{1,2}|one|two|three|four|five|six|seven|eight|nine|ten|twelve)\s+(?:parallel\s+)?(?:strings?|chains?|branches)\s+of\s+(\d{1,2}|one|two|three|four|five|six|seven|eight|nine|ten|twelve)\b`)
 	wiredAs    = regexp.MustCompile(`(?i)\b(\d{1,2})\s+(?:LEDs?\s+|cells?\s+|of them\s+)?(?:in\s+)?(series|parallel)\b`)
 	rows       = regexp.MustCompile(`(?i)\b(?:matrix|grid|array)\s+(?:of\s+)?(\d{1,2})\s*[×x*]\s*(\d{1,2})\b|\b(\d{1,2})\s*[×x*]\s*(\d{1,2})\s+(?:LED\s+)?(?:matrix|grid|array)\b`)
@@ -183,6 +183,7 @@ var (
 	notInches  = regexp.MustCompile(`(?i)(\d)\s+in\s+(\d{1,2}\s+(?:boards?|strings?|rows?|groups?|lamps?|lines?|bars?|panels?|modules?)\b|(?:an?|the|my|each|total|old|one|two|three|four|five|six)\b)`) // 100 in 4 boards
 	eachHolds  = regexp.MustCompile(`(?i)\b(\d{1,2}|one|two|three|four|five|six|seven|eight|nine|ten|twelve)\s+(?:bars?|boards?|panels?|rows?|lines?|sticks?)\s+(?:of|with)\s+(\d{1,3})\s*([×x*]|LEDs?\b|diodes\b|emitters\b|chips\b)`)
 	countedAs  = regexp.MustCompile(`(?i)^(?:LEDs?|diodes?|emitters|pieces|pcs|chips?|bulbs?|lamps?|lights?|cells?|batteries|of\b|of them|white|warm|cool|red|blue|green|amber|small|\d+\s*mm|series|parallel|strings?|pucks?|boards?|modules?|packages?|SMD|COB|high|stars?|packs?|;)`)
+	candelas   = regexp.MustCompile(`(?i)(\d)\s+(m?cd)\b`) // no unit that is read here: they are no number of LEDs
 	halfDozen  = regexp.MustCompile(`(?i)\bhalf\s+(?:a\s+)?dozen\b`)
 )
 
@@ -234,6 +235,7 @@ func millimetres(line string) string {
 // parse reads a line of words and figures. It never fails: what it cannot read it keeps.
 func parse(line string) *said {
 	s := &said{figures: map[string][]span{}, heard: map[string]bool{}, taken: map[string]int{}}
+	line = candelas.ReplaceAllString(line, "$1$2")
 	line = oneString.ReplaceAllString(notInches.ReplaceAllString(line, "$1 ; $2"), " in series")
 	line = eachHolds.ReplaceAllStringFunc(line, func(v string) string {
 		m := eachHolds.FindStringSubmatch(v)
