@@ -2,6 +2,7 @@ package chain
 
 import (
 	"fmt"
+	"slices"
 
 	"photherm/core/design"
 	"photherm/core/units"
@@ -40,11 +41,15 @@ func (r *Run) darkWhy() string {
 	return first
 }
 
+// atOnceS is until when something happens as soon as it is switched on, s (chosen: quicker than one
+// looks up; boards trip within hundredths).
+const atOnceS = 1
+
 // cutAtOnce says why a pack is off as soon as it is switched on; empty: none is.
 func (r *Run) cutAtOnce() string {
 	for _, e := range r.Events {
 		switch {
-		case e.T > 0:
+		case e.T > atOnceS:
 			return ""
 		case e.Kind == "cut-off" || e.Kind == "empty":
 			return "the pack is below its cut-off as soon as it is switched on"
@@ -132,6 +137,8 @@ func (d *dark) at(n *design.Node) string {
 		return "what " + name + " draws is not known: give a few readings of voltage and current"
 	case n.Array != nil && d.parts[n.Array.PartID] == nil:
 		return "no emitter is chosen yet"
+	case n.Array != nil && slices.ContainsFunc(n.Array.Mixed, func(m design.Mixed) bool { return d.parts[m.PartID] == nil }):
+		return "the other kind of emitter in series with " + name + " is not chosen yet"
 	case n.Array != nil && allOpen(n.Array):
 		return openEmitter(n.Array, name)
 	case n.Array != nil && d.figure(n.ID, "inA") > 0 && d.figure(n.ID, "fluxLm") <= 0:

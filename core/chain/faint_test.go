@@ -80,3 +80,16 @@ func TestDriverWithoutItsCurrent(t *testing.T) {
 		t.Errorf("%+v", a)
 	}
 }
+
+// Of two kinds in a string the one that is not chosen yet is the cause.
+func TestOtherKindNotChosen(t *testing.T) {
+	l := load(t, "shore-search-handlamp.json")
+	for n := range design.Nodes(&l.Variants[0]) {
+		if n.Array != nil {
+			n.Array.Mixed = []design.Mixed{{Series: 1}}
+		}
+	}
+	if a := run(t, compile(t, l)).Answers(); a.FluxLm != nil || !strings.Contains(a.FluxWhy, "the other kind of emitter") {
+		t.Errorf("%+v", a)
+	}
+}

@@ -220,7 +220,7 @@ func TestMapsTell(t *testing.T) {
 }
 
 // The day of a tank: energy is power over time, turned down as the drivers take it; the ramp takes
-// light from the day. A month has thirty.
+// light from the day. A month has 30.4; two lights take twice as much.
 func TestDay(t *testing.T) {
 	flat := demo(t, "eelgrass-tank")
 	flat.Scene.RampH = nil
@@ -232,6 +232,11 @@ func TestDay(t *testing.T) {
 		full = max(full, d.W)
 	}
 	near(t, "a month", f.MonthKWh, full*12*30.4/1000, 1e-9)
+	two := demo(t, "eelgrass-tank")
+	two.Scene.RampH = nil
+	body := two.Variants[0].Bodies[0].ID
+	two.Variants[0].Stands = []design.Stand{{BodyID: body, XM: -0.2, HeightM: 0.6}, {BodyID: body, XM: 0.2, HeightM: 0.6}}
+	near(t, "a month of two", look(t, two, target.Question{}).Grow.MonthKWh, 2*f.MonthKWh, 1e-9)
 	near(t, "a flat day", f.DayKWh, full*12/1000, 1e-6)
 	near(t, "a month ramped", g.MonthKWh, 30.4*g.DayKWh, 1e-9)
 	near(t, "the ramp's light", *g.DLI, *f.DLI*11/12, 1e-6)

@@ -70,7 +70,7 @@ export function Schools(props: Props) {
           </tr>
         </thead>
         <tbody>
-          {row('Light', (s) => (s.answers.fluxLm == null ? 'not known' : `${digits(s.answers.fluxLm, 3)} lm`))}
+          {row('Light', (s) => (s.answers.fluxLm == null ? (s.answers.fluxWhy || 'not known') : `${digits(s.answers.fluxLm, 3)} lm`))}
           {row('Takes', (s) => `${digits(s.answers.inputW, 3)} W`)}
           {row('Gives', (s) => (s.answers.efficacyLmPerW == null ? '—' : `${s.answers.efficacyLmPerW.toFixed(0)} lm/W`))}
           {row('Half light', (s) => (s.answers.halfS == null ? '—' : clock(s.answers.halfS)))}
