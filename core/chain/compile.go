@@ -6,6 +6,7 @@ import (
 
 	"photherm/core/circuit"
 	"photherm/core/design"
+	"photherm/core/driver"
 	"photherm/core/heat"
 )
 
@@ -233,7 +234,7 @@ func (c *compiler) blown(l *link, f *design.Fan) {
 		return
 	}
 	if n := design.FindIn(c.net.Variant, f.NodeID); n != nil && n.Aux != nil && n.Aux.StartV != nil {
-		l.startV = *n.Aux.StartV
+		l.startV = *n.Aux.StartV * driver.WireShare
 	}
 }
 

@@ -97,6 +97,7 @@ func (s *Solver) comeUp(y []float64) (changed bool) {
 
 // switchedOn looks at everything that depends on where it comes from, at switch-on.
 func (s *Solver) switchedOn(y []float64) {
+	s.loweredAtStart(y)
 	s.startLocked()
 	s.startLow()
 	s.latch(y)

@@ -72,9 +72,19 @@ func (s *Solver) lower(i int, down bool) {
 	s.Prepare()
 }
 
+// loweredAtStart lowers what is as hot at switch-on as it is lowered from.
+func (s *Solver) loweredAtStart(y []float64) {
+	for i := range s.m.lowers {
+		if l := &s.m.lowers[i]; !s.lowered[i] && s.lumpC(y, l.lump) >= l.atC {
+			s.lower(i, true)
+		}
+	}
+}
+
 // raise takes all of them back up.
 func (s *Solver) raise() {
 	for i := range s.lowered {
+		s.wasFull[i] = false
 		if s.lowered[i] {
 			s.lower(i, false)
 		}
@@ -88,8 +98,13 @@ func (s *Solver) loweredAtRest(y []float64) (changed bool, why string) {
 		l := &s.m.lowers[i]
 		timed := !math.IsInf(l.afterS, 1)
 		switch t := s.lumpC(y, l.lump); {
-		case !s.lowered[i] && (timed || t > l.atC):
+		case !s.lowered[i] && (timed || t >= l.atC):
+			s.wasFull[i] = true
 			s.lower(i, true)
+			return true, ""
+		case s.lowered[i] && !timed && t < l.backC && !s.wasFull[i]: // it began hot, and has cooled
+			s.wasFull[i] = true
+			s.lower(i, false)
 			return true, ""
 		case s.lowered[i] && !timed && t < l.backC:
 			return false, fmt.Sprintf("%s is lowered by heat and comes back, over and over", s.m.net.Nodes[l.node].DisplayName())

@@ -180,7 +180,7 @@ func TestDischargeAgainstNgspice(t *testing.T) {
 	} {
 		light := supplyLight(0, 0, []design.Part{ledPart(), cell, {ID: "drv", Name: "Driver", Driver: &c.driver}},
 			driverNodeOf("d", "drv", design.DriverUse{SetCurrentA: ptr(1.0)}, arrayNodeOf("a", c.leds, 1)))
-		light.Variants[0].Feeds[0].Sources[0] = design.Source{ID: "s", Pack: &design.Pack{PartID: "cell", Series: 2, Parallel: 1, ContactOhm: 0.05}}
+		light.Variants[0].Feeds[0].Sources[0] = design.Source{ID: "s", Pack: &design.Pack{PartID: "cell", Series: 2, Parallel: 1, ContactOhm: 0.05, CutoffCellV: ptr(3.1)}}
 		m, err := Compile(light, Options{})
 		if err != nil {
 			t.Fatal(err)

@@ -197,6 +197,12 @@ func (r *runner) begin() {
 	}
 	r.append(0)
 	r.noteLatches(0)
+	for i := range r.lowered {
+		if r.lowered[i] {
+			r.flips[i]++
+			r.note("lowered", r.Nodes[r.m.lowers[i].node].ID, 0)
+		}
+	}
 	for k := range r.Nodes {
 		if r.Low[k] {
 			r.note("hangs", r.Nodes[k].ID, 0)

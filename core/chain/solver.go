@@ -25,6 +25,7 @@ type Solver struct {
 
 	y           []float64 // state at the operating point that was solved last
 	lowered     []bool    // of each driver that goes down by itself
+	wasFull     []bool    // at rest: it was looked at undimmed by itself
 	cycles      []cycle   // of each node and then each feeder
 	below       []float64 // since when a feeder is below its cut-off, s; NaN: it is not
 	trippedA    []float64 // what flowed when the board of a feeder tripped, A; 0: it has not
@@ -49,7 +50,7 @@ func (m *Model) Solver() *Solver {
 		sourceHeat: make([]float64, len(m.net.Feeders)),
 	}
 	s.take(m)
-	s.lowered = make([]bool, len(m.lowers))
+	s.lowered, s.wasFull = make([]bool, len(m.lowers)), make([]bool, len(m.lowers))
 	return s
 }
 

@@ -207,7 +207,7 @@ func (c *compiler) node(n *design.Node, at string, feed, parent int) error {
 			out.StandbyA = *n.Aux.StandbyA
 		}
 		if n.Aux.StartV != nil {
-			out.StartV = *n.Aux.StartV
+			out.StartV = *n.Aux.StartV * driver.WireShare
 		}
 	}
 	out.Scale *= c.beside.of(c.loadsOf(feed)+n.ID+"/scale", 1)

@@ -200,7 +200,7 @@ type Pack struct {
 	Series      int      `json:"series" minimum:"1" maximum:"200" doc:"Cells in series"`
 	Parallel    int      `json:"parallel" minimum:"1" maximum:"200" doc:"Strings in parallel"`
 	ContactOhm  float64  `json:"contactOhm,omitempty" minimum:"0" maximum:"10" doc:"Springs, strip and wires of the whole pack, Ω"`
-	CutoffCellV *float64 `json:"cutoffCellV,omitempty" minimum:"0" maximum:"5" doc:"Protection cuts at this voltage a cell; absent: the cell's own limit"`
+	CutoffCellV *float64 `json:"cutoffCellV,omitempty" minimum:"0" maximum:"5" doc:"Something cuts the cells off at this voltage a cell; absent: its protection board, or where there is none nothing"`
 	BodyID      string   `json:"bodyId,omitempty" maxLength:"64" doc:"The body the cells sit in; absent: loose in the air"`
 
 	ReleaseCellV *float64 `json:"releaseCellV,omitempty" minimum:"0" maximum:"5" doc:"After a cut-off protection switches on again once a resting cell is above this voltage; absent: it stays off"`

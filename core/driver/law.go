@@ -73,6 +73,13 @@ func (d *Driver) Regulates() bool {
 	return false
 }
 
+// Converts tells whether a part makes its output anew instead of passing its input on through a
+// resistance: only such a one can isolate.
+func Converts(part *design.Driver) bool {
+	d := Driver{Family: families[part.Family]}
+	return d.Switches()
+}
+
 // NeedsHeadroom tells whether it regulates only as long as its input stands above
 // its output.
 func (d *Driver) NeedsHeadroom() bool { return d.Family == Linear || d.Family == Buck }
@@ -183,7 +190,7 @@ func (d *Driver) InsideWindow(outV, outA float64) bool {
 	if d.Family != Window || d.Off || d.LimitA() <= 0 {
 		return true
 	}
-	return outV >= d.MinV && outA >= almostSet*d.LimitA()
+	return outV >= d.MinV*WireShare && outA >= almostSet*d.LimitA()
 }
 
 // OpenSlope is how the voltage its envelope begins at follows its input, V/V.

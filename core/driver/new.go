@@ -65,6 +65,10 @@ const (
 // go, if its data tell only one of them (chosen: 5 % of hysteresis).
 const letsGoShare = 0.95
 
+// WireShare lets a voltage that stands at a threshold but for the drop of an ideal wire be at
+// it (chosen: a millionth, what WireOhm drops at 1 A of 1 V).
+const WireShare = 1 - 1e-6
+
 // AnyV stands for an output voltage without a known limit, V.
 const AnyV = 1000
 
@@ -142,9 +146,9 @@ func ready(part *design.Driver, use *design.DriverUse, lack func(design.Gap)) Dr
 	if part.EfficiencyAtA != nil && use.TiedChannels > 1 {
 		d.EffAtA *= float64(use.TiedChannels)
 	}
-	d.LockV, d.RestartV = d.InputMinV, d.InputMinV
+	d.LockV, d.RestartV = d.InputMinV*WireShare, d.InputMinV*WireShare
 	if part.RestartV != nil {
-		d.RestartV = max(*part.RestartV, d.LockV)
+		d.RestartV = max(*part.RestartV*WireShare, d.LockV)
 	} else {
 		d.LockV *= letsGoShare
 	}

@@ -28,6 +28,12 @@ const (
 	airToK   = 500
 )
 
+// AirFromC and AirToC are the temperatures between which the properties of air are told, °C.
+const (
+	AirFromC = airFromK - ZeroC
+	AirToC   = airToK - ZeroC
+)
+
 // AirAt is air at a temperature, °C, and a pressure over that at sea level: straight
 // between the points of the table, and held at its ends below 250 K and above 500 K.
 // Viscosity goes as one over the pressure; the rest hardly changes.

@@ -8,6 +8,7 @@ import (
 
 	"photherm/core/chain"
 	"photherm/core/design"
+	"photherm/core/source"
 	"photherm/core/verdict"
 )
 
@@ -217,10 +218,14 @@ func withOwnFeed(light *design.Light, variant int, wanted func(*design.Feed) boo
 
 // hold puts a cell into the pack of a source. No document holds an id that begins
 // with a blank, so that the part on trial meets no other.
-func (t *trial) hold(f *design.Feed, source int, cell *design.Part) {
+func (t *trial) hold(f *design.Feed, at int, cell *design.Part) {
 	id := fmt.Sprintf(" %d", len(t.Parts))
-	pack := *f.Sources[source].Pack
-	pack.PartID, pack.CutoffCellV, pack.Groups = id, nil, nil // what was measured is of the cells that are there
-	f.Sources[source] = design.Source{ID: f.Sources[source].ID + id, Name: cell.Name, Pack: &pack}
+	pack := *f.Sources[at].Pack
+	pack.PartID, pack.Groups = id, nil // what was measured is of the cells that are there
+	if pack.CutoffCellV != nil {
+		low, _ := source.Range(cell.Cell)
+		pack.CutoffCellV = &low // as much is cut off, where that suits these
+	}
+	f.Sources[at] = design.Source{ID: f.Sources[at].ID + id, Name: cell.Name, Pack: &pack}
 	t.Parts = append(t.Parts, design.Part{ID: id, Name: cell.Name, Cell: cell.Cell})
 }

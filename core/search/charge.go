@@ -313,6 +313,10 @@ func (q *chargeQuestion) ends(out *Charge, feed string, cell *design.Cell) error
 func GentleOf(ctx context.Context, cell *design.Cell, pack design.Pack, share float64) (*float64, error) {
 	part := design.Part{ID: "cell", Name: "cell", Cell: cell}
 	pack.PartID, pack.BodyID, pack.Charger, pack.ProtectionID = "cell", "", nil, ""
+	if pack.CutoffCellV == nil {
+		low, _ := source.Range(cell)
+		pack.CutoffCellV = &low
+	}
 	light := &design.Light{Format: design.Format, Version: design.Version, Name: "pack", Conditions: design.Conditions{AmbientC: 25}, Parts: []design.Part{part},
 		Variants: []design.Variant{{ID: "v", Name: "v", Bodies: []design.Body{}, Feeds: []design.Feed{{ID: "f", Sources: []design.Source{{ID: "s", Pack: &pack}},
 			Loads: []design.Node{{ID: "l", Load: &design.MeasuredLoad{Beyond: "current", Points: []design.LoadPoint{{VoltageV: 0.1, CurrentA: 1}}}}}}}}}}

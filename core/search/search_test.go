@@ -200,7 +200,7 @@ func TestCellsOfAnotherChemistry(t *testing.T) {
 	if m, err := Cells(context.Background(), light, 0, "power", cells); err != nil || m[0].Index != 0 || m[1].Fit != No || !strings.Contains(m[1].Why, "board") {
 		t.Errorf("with a board: %+v, %v", m, err)
 	}
-	pack.ProtectionID, pack.Charger = "", nil
+	pack.ProtectionID, pack.Charger, pack.CutoffCellV = "", nil, p(2.8) // cut off by something else
 	m, err := Cells(context.Background(), light, 0, "power", cells)
 	if err != nil {
 		t.Fatal(err)

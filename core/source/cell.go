@@ -18,7 +18,8 @@ type Cell struct {
 	OffsetV     float64 // added to the open-circuit voltage, V
 	Resistance  float64 // R0 at 25 °C and half charge, Ω
 	PolarOhm    float64 // R1, Ω
-	LithiumIon  bool    // its resistance rises when cold and nearly empty
+	LithiumIon  bool    // its resistance rises when nearly empty
+	DoublesK    float64 // so much colder it has twice its resistance, K; 0: not told
 	PolarFarad  float64 // C1, F
 	MinV        float64
 	MaxA        float64 // 0: unknown
@@ -50,7 +51,7 @@ func New(c *design.Cell) (Cell, error) {
 	if !ok && len(c.OCV) < 2 {
 		return Cell{}, fmt.Errorf("chemistry %q is not known", c.Chemistry)
 	}
-	m := Cell{table: new(ocvTable), CapacityAh: c.CapacityAh, Resistance: c.ResistanceOhm, MinV: chemistry.minV, MaxC: 60, LithiumIon: lithiumIon[c.Chemistry], loads: loadsOf(c), cold: func(startC float64) float64 { return ColdShare(c, startC) }}
+	m := Cell{table: new(ocvTable), CapacityAh: c.CapacityAh, Resistance: c.ResistanceOhm, MinV: chemistry.minV, MaxC: 60, LithiumIon: lithiumIon[c.Chemistry], DoublesK: doublesK[c.Chemistry], loads: loadsOf(c), cold: func(startC float64) float64 { return ColdShare(c, startC) }}
 	for _, p := range []struct {
 		from *float64
 		to   *float64
@@ -133,17 +134,30 @@ func (c *Cell) EnergyWh(charge float64) float64 {
 	return (v + c.OffsetV*charge) * c.CapacityAh
 }
 
-// Ohm is the resistance R0 at a charge and a cell temperature, Ω. That of a lithium-ion
-// cell doubles for every 25 K colder and rises to twice below a fifth of the charge
-// (common practice; valid −20…60 °C, held outside). Of other chemistries no rule is
-// taken: it stays as it was measured.
+// Temperatures between which the resistance of cells is told, °C; it is held outside.
+const (
+	ColdestC = -20
+	HottestC = 60
+)
+
+// doublesK is by how many kelvins a cell of a kind must be colder for twice its resistance (common
+// practice, from memory: of lithium-ion cells 20 to 30 K; alkaline AA cells have some 0.15 Ω at room
+// temperature and 0.6 to 0.9 Ω at −20 °C; lead's acid conducts half as well there).
+var doublesK = map[string]float64{
+	"li-ion-4.2": 25, "li-ion-4.35": 25, "lifepo4": 25, "nimh": 30, "alkaline": 20, "zinc-carbon": 20, "lead-acid": 45, "lithium-3.0": 30, "lithium-1.5": 35,
+}
+
+// Ohm is the resistance R0 at a charge and a cell temperature, Ω: it doubles for every so many kelvins
+// colder, by its chemistry, and of a lithium-ion cell it rises to twice below a fifth of the charge
+// (common practice; valid from ColdestC to HottestC, held outside). Of a chemistry that is not known it
+// stays as it was measured.
 func (c *Cell) Ohm(charge, cellC float64) float64 {
-	if !c.LithiumIon {
-		return c.Resistance
+	r := c.Resistance
+	if c.DoublesK > 0 {
+		t := min(max(cellC, ColdestC), HottestC)
+		r *= math.Exp((25 - t) / c.DoublesK * math.Ln2)
 	}
-	t := min(max(cellC, -20), 60)
-	r := c.Resistance * math.Exp((25-t)/25*math.Ln2)
-	if charge < 0.2 {
+	if c.LithiumIon && charge < 0.2 {
 		low := 1 - max(charge, 0)/0.2
 		r *= 1 + low*low
 	}

@@ -14,7 +14,7 @@ type Pack struct {
 	Series     int
 	Parallel   int
 	ContactOhm float64
-	CutoffV    float64 // at the cells, per cell
+	CutoffV    float64 // at the cells, per cell; −Inf: nothing cuts them off
 	ReleaseV   float64 // resting, per cell, where protection switches on again; +Inf: it stays off
 	DelayS     float64 // how long it may be below the cut-off
 	TripA      float64 // its board trips above it; 0: none does
@@ -48,7 +48,7 @@ func LawOf(p *design.Pack, c Cell, board *design.Protection, startC float64) Law
 // NewPack makes a pack of equal cells from the document, with the board that protects it;
 // nil: it has none. startC is the temperature at which it is switched on.
 func NewPack(p *design.Pack, c Cell, board *design.Protection, startC float64) *Pack {
-	pack := &Pack{Cell: c, Series: p.Series, Parallel: p.Parallel, ContactOhm: p.ContactOhm, CutoffV: c.MinV, ReleaseV: math.Inf(1), OverV: math.Inf(1), OverFreeV: math.Inf(1), coldShare: c.cold(startC)}
+	pack := &Pack{Cell: c, Series: p.Series, Parallel: p.Parallel, ContactOhm: p.ContactOhm, CutoffV: math.Inf(-1), ReleaseV: math.Inf(1), OverV: math.Inf(1), OverFreeV: math.Inf(1), coldShare: c.cold(startC)}
 	pack.Cell.CapacityAh *= pack.coldShare
 	if board != nil {
 		pack.CutoffV, pack.DelayS = board.CutCellV, cutDelayS

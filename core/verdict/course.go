@@ -58,6 +58,9 @@ func (j *judge) lowered(e chain.Event) {
 		}
 	}
 	f.Why = fmt.Sprintf("After %s %s is lowered", units.Duration(e.T), j.nameOf(e.Node))
+	if e.T <= 0 {
+		f.Why = fmt.Sprintf("Its sensor is as hot as that at switch-on: %s begins lowered", j.nameOf(e.Node))
+	}
 	if c, ok := j.column[[2]string{"", "fluxLm"}]; ok && j.answers.FluxLm != nil {
 		f.Why += fmt.Sprintf(", and %s of light are left", units.Format(j.run.At(e.T)[c], "luminousFlux", 3))
 	}

@@ -61,9 +61,8 @@ const (
 	goodMargin  = 1.25
 )
 
-// supplyRating judges a constant-voltage supply: its watts, its voltage setting,
-// and whether its output may be touched. Both of its knobs may allow more than its
-// rating does.
+// supplyRating judges a constant-voltage supply: its watts, and its voltage setting. Both
+// of its knobs may allow more than its rating does.
 func (j *judge) supplyRating(id string, p place, d *design.Driver) {
 	at := p.pointer + "/driver"
 	v, _ := j.highest(id, "peakV")
@@ -102,11 +101,6 @@ func (j *judge) supplyRating(id string, p place, d *design.Driver) {
 			Why: fmt.Sprintf("%s is set to %s; its range ends at %s.", p.node.Called(), units.Volts(*set), units.Volts(*limit)), Value: set, Limit: limit, Unit: "V",
 			Fix: &Fix{Label: "Set " + units.Volts(*limit), Patch: []Patch{{"add", at + "/setVoltageV", *limit}}, keeps: told("at the end of its range")}})
 	}
-	onMains := len(p.feed.Sources) > 0 && p.feed.Sources[0].Mains != nil
-	if onMains && d.Isolated != nil && !*d.Isolated && (j.light.Conditions.NearWater || j.touchableMetal()) {
-		j.add(Finding{Code: "not-isolated", Severity: Stop, Stage: "driver", Node: id, Pointer: at + "/partId", Title: "Not isolated from the mains",
-			Why: "Its output is live, and there is metal to touch or water near: use an isolated supply."})
-	}
 }
 
 // stripNominalW is what strip below takes by its data, W, at the voltage it is made for;
@@ -134,15 +128,6 @@ func (j *judge) stripNominalW(nodes []design.Node) (w float64) {
 		}
 	}
 	return w
-}
-
-func (j *judge) touchableMetal() bool {
-	for _, b := range j.model.Variant().Bodies {
-		if b.Touchable {
-			return true
-		}
-	}
-	return false
 }
 
 func (j *judge) driverInput(id string, p place, d *design.Driver) {

@@ -56,10 +56,6 @@ func (j *judge) emitters() {
 		j.droop(id, a.PartID, e, i/size)
 		j.junction(id, p, e)
 		j.labelWatts(id, p, e)
-		if flux, _ := j.highest(id, "fluxLm"); flux > 300 && a.BeamDeg != nil && *a.BeamDeg < 40 {
-			j.add(Finding{Code: "eyes", Severity: Note, Stage: "light", Node: id, Pointer: p.pointer + "/array/beamDeg", Title: "Do not look into the beam",
-				Why: "Light this bright in a narrow beam harms eyes at close range; IEC 62471 is the standard to classify it by."})
-		}
 	}
 }
 

@@ -270,6 +270,7 @@ func TestFaultsPutIn(t *testing.T) {
 		light.Brief.TouchC = p(60.0) // what a fault hides is not the matter here
 		a := design.FindNode(light.Variants[0].Feeds[0].Loads, "emitters").Array
 		a.Parallel, a.Unequal = c.parallel, []design.Strings{c.fault}
+		light.Conditions.Handheld, a.BeamDeg = false, nil // nor what it does to eyes once it is lit
 		findings := judgeLight(t, light)
 		f := find(findings, "fault-put-in")
 		if (f != nil) != (c.says != "") || f != nil && (!strings.Contains(f.Why, c.says) || f.Pointer != "/variants/0/feeds/0/loads/1/loads/0/loads/0/array/unequal/0") {

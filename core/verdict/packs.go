@@ -38,16 +38,34 @@ func OfPack(run *chain.Run, sourceID string) []Finding {
 	return j.findings
 }
 
+// otherPack judges a pack that a feed must accept beside the source in use: what its document alone
+// tells.
+func (j *judge) otherPack(f *design.Feed, s *design.Source, at string) {
+	cell := j.data(s.Pack.PartID).Cell
+	if cell == nil {
+		return
+	}
+	add := j.packAdder(s, at)
+	low, _ := source.Range(cell)
+	j.drained(f, s.Pack, cell, low, add)
+	j.fuse(f, s, s.Pack, cell, add)
+}
+
+// packAdder takes down findings about a pack.
+func (j *judge) packAdder(s *design.Source, at string) adder {
+	return func(code string, severity Severity, pointer, title, why string, value, limit *float64, unit string) *Finding {
+		j.add(Finding{Code: code, Severity: severity, Stage: "source", Node: s.ID, Pointer: at + "/pack" + pointer, Title: title, Why: why, Value: value, Limit: limit, Unit: unit})
+		return &j.findings[len(j.findings)-1]
+	}
+}
+
 func (j *judge) pack(f *design.Feed, s *design.Source, at string) {
 	p := s.Pack
 	cell := j.data(p.PartID).Cell
 	if cell == nil {
 		return
 	}
-	add := func(code string, severity Severity, pointer, title, why string, value, limit *float64, unit string) *Finding {
-		j.add(Finding{Code: code, Severity: severity, Stage: "source", Node: s.ID, Pointer: at + "/pack" + pointer, Title: title, Why: why, Value: value, Limit: limit, Unit: unit})
-		return &j.findings[len(j.findings)-1]
-	}
+	add := j.packAdder(s, at)
 	low, high := source.Range(cell)
 	if p.CutoffCellV != nil && *p.CutoffCellV >= high {
 		add("cutoff-above-full", Stop, "/cutoffCellV", "Cut off even when full", fmt.Sprintf("The pack is cut off at %s a cell, and a full one stands at %s: it never comes on.", units.Volts(*p.CutoffCellV), units.Volts(high)), p.CutoffCellV, &high, "V")
@@ -59,16 +77,57 @@ func (j *judge) pack(f *design.Feed, s *design.Source, at string) {
 		}
 	}
 	j.groups(s, p, cell, add)
+	j.drained(f, p, cell, low, add)
+	j.fuse(f, s, p, cell, add)
 	j.protection(f, s, p, cell, low, add)
 	j.alarms(p, low, add)
-	if a, _ := j.highest(f.ID, "busA"); p.FuseA != nil && a > fuseShare**p.FuseA {
-		limit := fuseShare * *p.FuseA
-		add("fuse-small", Caution, "/fuseA", "Fuse too small", fmt.Sprintf("The light draws %s; a fuse of %s carries %s for long.", units.Amps(a), units.Amps(*p.FuseA), units.Amps(limit)), &a, &limit, "A")
-	}
 	if p.Build == "soldered" && !source.Primary(cell) {
 		add("soldered-cells", Caution, "/build", "Soldered on cells", "Heat goes into the cell through its end and can burn its separator: weld strip on, use holders, or keep the welded tabs that are there. If it must be: roughened, hot iron, two seconds, never on minus of a lithium cell.", nil, nil, "")
 	}
 	j.charging(s, p, cell, add)
+}
+
+// fuse judges the fuse at a pack: what the light draws through it, and what its cells bear. The
+// figures of a run are of the first source of a feed alone.
+func (j *judge) fuse(f *design.Feed, s *design.Source, p *design.Pack, cell *design.Cell, add adder) {
+	a := 0.0
+	if s == &f.Sources[0] {
+		a, _ = j.highest(f.ID, "busA")
+	}
+	parallel := float64(max(p.Parallel, 1))
+	if p.FuseA != nil && a > fuseShare**p.FuseA {
+		limit := fuseShare * *p.FuseA
+		add("fuse-small", Caution, "/fuseA", "Fuse too small", fmt.Sprintf("The light draws %s; a fuse of %s carries %s for long.", units.Amps(a), units.Amps(*p.FuseA), units.Amps(limit)), &a, &limit, "A")
+	}
+	if most := cell.MaxDischargeA; p.FuseA != nil && most != nil && above(*p.FuseA, *most*parallel) {
+		limit := *most * parallel
+		found := add("fuse-large", Caution, "/fuseA", "The fuse does not protect the cells", fmt.Sprintf("It carries %s for long, and the cells bear %s: they overheat before it blows.", units.Amps(*p.FuseA), units.Amps(limit)), p.FuseA, &limit, "A")
+		if fits := lowerFuse(limit); fits > a/fuseShare {
+			found.Fix = (&Fix{Label: "A fuse of " + units.Amps(fits), Patch: []Patch{{"add", j.packAt(p) + "/fuseA", fits}}}).keeping(told("below what the cells bear"))
+		}
+	}
+	if cell.MaxDischargeA != nil {
+		return
+	}
+	gentle := source.GentleC(cell) * cell.CapacityAh
+	if each := a / parallel; above(each, gentle) {
+		add("cell-current-asked", Caution, "/partId", "How much may a cell give?", fmt.Sprintf("Each cell gives up to %s, %.2g times its capacity in an hour, and nobody said what it bears: look in its data; of reclaimed or unknown ones take no more than %s.", units.Amps(each), each/cell.CapacityAh, units.Amps(gentle)), &each, &gentle, "A")
+	}
+}
+
+// lowerFuse is the next lower usual rating of a fuse, A (IEC 60127, the R10 series).
+func lowerFuse(a float64) float64 {
+	if a <= 0 {
+		return 0
+	}
+	decade := math.Pow(10, math.Floor(math.Log10(a)))
+	out := 0.8 * decade
+	for _, x := range []float64{1, 1.25, 1.6, 2, 2.5, 3.15, 4, 5, 6.3, 8} {
+		if x*decade <= a*(1+1e-9) {
+			out = x * decade
+		}
+	}
+	return math.Round(out*1e4) / 1e4
 }
 
 // alarms tells of gauges that sound too late, or alone.

@@ -2,7 +2,6 @@ package verdict
 
 import (
 	"fmt"
-	"strings"
 
 	"photherm/core/design"
 	"photherm/core/driver"
@@ -10,7 +9,7 @@ import (
 
 // surroundings says what water, an old lamp and what it is fed from ask for.
 func (j *judge) surroundings() {
-	wet := j.light.Conditions.NearWater || j.light.Brief.Wet == "under-water"
+	wet := j.wet()
 	mains := j.mainsFeed()
 	if wet {
 		f := Finding{Code: "near-water", Severity: Note, Stage: "source", Pointer: "/conditions/nearWater", Title: "Over water",
@@ -23,7 +22,7 @@ func (j *judge) surroundings() {
 	}
 	for _, id := range j.order {
 		p := j.nodes[id]
-		if bare := p.node.Strip != nil || p.node.Array != nil; bare && p.driver == nil && mainsOf(p.feed) != nil {
+		if bare := p.node.Strip != nil || p.node.Array != nil; bare && p.driver == nil && acceptsMains(p.feed) {
 			f := Finding{Code: "live-emitters", Severity: Caution, Stage: "emitters", Node: id, Pointer: p.pointer, Title: "Live to the touch",
 				Why: fmt.Sprintf("%s hangs straight on the mains: it is live along its whole length, and where it is cut. Seal its ends and keep it out of reach, or take one for a low voltage behind an isolated supply.", p.node.Called())}
 			if wet {
@@ -31,57 +30,25 @@ func (j *judge) surroundings() {
 			}
 			j.add(f)
 		}
-		if p.node.Driver == nil || mainsOf(p.feed) == nil || p.driver != nil {
+		if p.node.Driver == nil || !acceptsMains(p.feed) || p.driver != nil {
 			continue
 		}
 		if d := j.data(p.node.Driver.PartID).Driver; d != nil {
-			j.onMains(id, p, d, wet)
+			j.onMains(id, p, d)
 		}
 	}
 	j.oldLamp()
 }
 
-func mainsOf(f *design.Feed) *design.Mains {
-	if len(f.Sources) == 0 {
-		return nil
-	}
-	return f.Sources[0].Mains
-}
-
-// mainsFeed is the first feed that runs from the wall; nil if none does.
+// mainsFeed is the first feed that the wall may feed; nil if none does.
 func (j *judge) mainsFeed() *design.Feed {
 	v := j.model.Variant()
 	for i := range v.Feeds {
-		if mainsOf(&v.Feeds[i]) != nil {
+		if acceptsMains(&v.Feeds[i]) {
 			return &v.Feeds[i]
 		}
 	}
 	return nil
-}
-
-// onMains asks of a driver on the wall socket what nobody said: isolation, earth. One
-// that only drops the mains is never isolated.
-func (j *judge) onMains(id string, p place, d *design.Driver, wet bool) {
-	at := j.partPointer(p.node.Driver.PartID) + "/driver"
-	switch d.Family {
-	case "none", "resistor", "dropper", "linear":
-		j.add(Finding{Code: "mains-dropped", Severity: Stop, Stage: "driver", Node: id, Pointer: p.pointer + "/driver/partId", Title: "Everything behind it is live",
-			Why: "It only drops the mains: whatever hangs on it is live to the touch. Parts taken from old appliances hold a charge long after they are unplugged, and those from the high-voltage side of a microwave oven kill: use an isolated supply."})
-		return
-	}
-	touch := j.touchableMetal()
-	if d.Isolated == nil && (wet || touch) {
-		f := Finding{Code: "isolation-unknown", Severity: Caution, Stage: "driver", Node: id, Pointer: at + "/isolated", Title: "Is it isolated from the mains?",
-			Why: fmt.Sprintf("Nobody said whether the output of %s is isolated, and there is metal to touch: look for SELV or the sign of a safety transformer on it before anything is built.", j.data(p.node.Driver.PartID).Name)}
-		if wet {
-			f.Why = strings.Replace(f.Why, "there is metal to touch", "water is near", 1)
-		}
-		j.add(f)
-	}
-	if touch && d.Class == "" {
-		j.add(Finding{Code: "earth-asked", Severity: Note, Stage: "driver", Node: id, Pointer: at + "/class", Title: "Does it need an earth?",
-			Why: "Its protection class is not known. Of class I it must be earthed, and the metal with it; of class II, two squares in one another, it needs none."})
-	}
 }
 
 // oldLamp says what an old lamp may hold.

@@ -30,8 +30,14 @@ func (j *judge) sources() {
 				}
 			}
 		}
+		for k := range f.Sources {
+			if f.Sources[k].Mains != nil {
+				j.mains(f, k)
+				break
+			}
+		}
 		if len(f.Sources) > 0 && f.Sources[0].Mains != nil {
-			j.mains(f)
+			// said with the mains
 		} else if v, _ := j.highest(f.ID, "busV"); v > HazardousV {
 			j.hazard(f.ID, "source", v)
 		}
@@ -51,8 +57,8 @@ func (j *judge) sources() {
 }
 
 // mains says the usual caution where a light hangs on the wall.
-func (j *judge) mains(f *design.Feed) {
-	j.add(Finding{Code: "mains", Severity: Caution, Stage: "source", Node: f.ID, Pointer: j.voltagePointer(f, 0), Title: "Mains",
+func (j *judge) mains(f *design.Feed, source int) {
+	j.add(Finding{Code: "mains", Severity: Caution, Stage: "source", Node: f.ID, Pointer: j.voltagePointer(f, source), Title: "Mains",
 		Why: "Isolate before work, earth the metal, insulate joints twice; first power through a series lamp or a limited isolating source, behind a residual-current device, hands off. Local codes and a licensed person decide."})
 }
 
@@ -99,7 +105,11 @@ func (j *judge) cells(f *design.Feed, s *design.Source, at string, inUse bool) {
 		}
 		return
 	}
-	if s.Pack == nil || !inUse {
+	if s.Pack == nil {
+		return
+	}
+	if !inUse {
+		j.otherPack(f, s, at)
 		return
 	}
 	j.faded(f, s, at)

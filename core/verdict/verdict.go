@@ -141,6 +141,9 @@ func judgeRun(ctx context.Context, run *chain.Run, reached *reach, trial bool) (
 	if err := j.strings(); err != nil {
 		return nil, err
 	}
+	j.eyes()
+	j.ranges()
+	j.contradictions()
 	j.heat()
 	j.places()
 	j.brief()

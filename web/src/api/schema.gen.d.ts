@@ -4795,7 +4795,7 @@ export interface components {
             contactOhm?: number;
             /**
              * Format: double
-             * @description Protection cuts at this voltage a cell; absent: the cell's own limit
+             * @description Something cuts the cells off at this voltage a cell; absent: its protection board, or where there is none nothing
              */
             cutoffCellV?: number;
             /**
