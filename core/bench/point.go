@@ -132,6 +132,14 @@ func (q *solved) stop(err error) {
 	}
 }
 
+// bears is by how many times what a feed draws cold may grow before something is above what it bears.
+func (q *solved) bears(feed string) float64 {
+	if r := q.record(cold); r != nil {
+		return q.m.Bears(feed, r)
+	}
+	return math.Inf(1)
+}
+
 // figure is what stands at a point; not ok: nothing does.
 func (q *solved) figure(p point) (x float64, ok bool) {
 	if p.figure == endS {

@@ -25,6 +25,13 @@ const mainsCaution = "Mains: a licensed person and local codes decide. Hands off
 
 func (w *writer) mains(f *design.Feed) bool { return len(f.Sources) > 0 && f.Sources[0].Mains != nil }
 
+// spareTimes is how far above what a light draws a limit is set so that it runs free (chosen), and
+// nearlyShare what no meter tells apart.
+const (
+	spareTimes  = 1.2
+	nearlyShare = 0.01
+)
+
 // insulationOhm is the least insulation of a circuit of up to 500 V, Ω (IEC 60364-6, from memory;
 // standards of lamps ask for more).
 const insulationOhm = 1e6
@@ -90,7 +97,11 @@ func (w *writer) firstPower() {
 			s.Caution = mainsCaution
 			row.Do = "First power through a series lamp, or from a limited isolating source: the lamp flashes up and goes dim. One that stays bright is a short: power off."
 		case okV && okA && v > 0 && a > 0: // not of a chain of which nothing draws yet
-			row.Do = fmt.Sprintf("First from a bench supply in the place of %s: its voltage at %s, its current limit at %s, then step by step up to %s, with eyes and nose on it. No bench supply: a lamp for that voltage in series.", row.Of, units.Volts(v), units.Amps(firstShare*a), units.Amps(1.2*a))
+			most := min(spareTimes, w.base.bears(f.ID)) * a
+			row.Do = fmt.Sprintf("First from a bench supply in the place of %s: its voltage at %s, its current limit at %s, then step by step up to %s and no further, with eyes and nose on it. No bench supply: a lamp for that voltage in series.", row.Of, units.Volts(v), units.Amps(firstShare*most), units.Amps(most))
+			if most < a*(1-nearlyShare) {
+				row.Caution = fmt.Sprintf("As it stands it would draw %s, more than its emitters or cells bear: change the light before it runs from its own source.", units.Amps(a))
+			}
 		default:
 			row.Do = "First from a bench supply with its current limit at its lowest, then step by step up."
 		}

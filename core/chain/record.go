@@ -16,7 +16,7 @@ import (
 // times it is the figure of one.
 type Column struct {
 	Owner  string `json:"owner" doc:"Id of the feed, node or body; empty: the whole light. Of a node that is there several times it is the figure of one"`
-	Figure string `json:"figure" doc:"sourceW openV busV busA lossW charge cellV chargerA highCellV packA inV inA inW outV outA outW peakV peakA stringA mode fluxLm farV farLight lightW opticW junctionC caseC boardC seatC, of unlike strings string0A string0V string0Lm string0C and so on, of kinds of emitters in them string0kind1V string0kind1Lm string0kind1C, bodyC insideC heatW airW inputW looseW"`
+	Figure string `json:"figure" doc:"sourceW openV busV busA lossW charge cellV chargerA highCellV packA inV lineVA lineA inA inW outV outA outW peakV peakA stringA mode fluxLm farV farLight lightW opticW junctionC caseC boardC seatC, of unlike strings string0A string0V string0Lm string0C and so on, of kinds of emitters in them string0kind1V string0kind1Lm string0kind1C, bodyC insideC heatW airW inputW looseW"`
 	Unit   string `json:"unit" doc:"Unit of the values"`
 }
 
@@ -37,6 +37,8 @@ var feedColumns = []columnOf[circuit.Feed]{
 	{"busV", "V", func(s *Solver, i int) float64 { return s.FeedAt[i].BusV }, nil},
 	{"busA", "A", func(s *Solver, i int) float64 { return s.FeedAt[i].BusA }, nil},
 	{"lossW", "W", (*Solver).sourceHeatW, nil},
+	{"lineVA", "VA", (*Solver).feedVA, (*Model).fromMains},
+	{"lineA", "A", (*Solver).feedLineA, (*Model).fromMains},
 	{"charge", "1", func(s *Solver, i int) float64 { return s.protection(s.m.packOf(i), s.FeederAt).Charge }, (*Model).hasPack},
 	{"cellV", "V", func(s *Solver, i int) float64 { return s.protection(s.m.packOf(i), s.FeederAt).CellV }, (*Model).hasPack},
 	{"chargerA", "A", func(s *Solver, i int) float64 { return s.FeederAt[s.m.chargerOf(i)].CurrentA }, (*Model).hasCharger},
@@ -56,6 +58,8 @@ var nodeColumns = []columnOf[circuit.Node]{
 	{"peakV", "V", func(s *Solver, k int) float64 { return s.On[k].OutV }, feeds},
 	{"peakA", "A", func(s *Solver, k int) float64 { return s.On[k].OutA }, feeds},
 	{"mode", "1", func(s *Solver, k int) float64 { return float64(s.Point[k].Mode) }, feeds},
+	{"lineVA", "VA", (*Solver).lineVA, onLine},
+	{"lineA", "A", (*Solver).lineA, onLine},
 	{"fluxLm", "lm", func(s *Solver, k int) float64 { return s.Point[k].FluxLm }, kinds(circuit.Strip, circuit.Load, circuit.Array)},
 	{"lightW", "W", func(s *Solver, k int) float64 { return s.Point[k].RadiantW }, kinds(circuit.Strip, circuit.Array)},
 	{"farV", "V", func(s *Solver, k int) float64 { return s.On[k].FarV }, kinds(circuit.Strip)},

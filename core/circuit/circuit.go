@@ -56,6 +56,7 @@ type Node struct {
 	ContactOhm float64 // switch
 	Off        bool    // switch: it is open
 	Dimmer     bool    // a switch that is a phase-cut dimmer
+	OnLine     bool    // it hangs on the mains, with nothing between that converts
 
 	Drv   driver.Driver
 	Cycle float64 // driver: share of the time it is on where it locks out and starts over and over; 0: it does not
@@ -91,6 +92,9 @@ type Feed struct {
 	off               bool // switched off: nothing but auxiliaries gets power
 	mains             bool // its source in use is the mains
 }
+
+// Mains tells that it runs from the mains.
+func (f *Feed) Mains() bool { return f.mains }
 
 // A Feeder is a source on the bus of a feed.
 type Feeder struct {

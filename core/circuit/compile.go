@@ -210,6 +210,7 @@ func (c *compiler) node(n *design.Node, at string, feed, parent int) error {
 			out.StartV = *n.Aux.StartV * driver.WireShare
 		}
 	}
+	out.OnLine = c.Feeds[feed].mains && !c.behindDriver(parent)
 	out.Scale *= c.beside.of(c.loadsOf(feed)+n.ID+"/scale", 1)
 	c.Nodes = append(c.Nodes, out)
 	return err

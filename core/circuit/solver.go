@@ -291,17 +291,19 @@ func (n *Node) risingDraw() bool {
 	return true
 }
 
-// reach tells whether there are switches among nodes and what hangs on them, and
-// whether power reaches anything but auxiliaries.
+// reach tells whether there are switches among nodes and what hangs on them, or drivers that are put
+// out by their control, and whether power reaches anything but auxiliaries.
 func (s *Solver) reach(lo, hi int) (switches, lit bool) {
 	for k := lo; k < hi; k++ {
 		n := &s.Nodes[k]
 		below, reached := s.reach(n.KidLo, n.KidHi)
-		switch n.Kind {
-		case Switch:
+		switch {
+		case n.Kind == Switch:
 			switches = true
 			lit = lit || (!n.Off && reached)
-		case Aux:
+		case n.Kind == Driver && n.Drv.Latches() && n.Drv.Level <= 0:
+			switches = true
+		case n.Kind == Aux:
 		default:
 			switches, lit = switches || below, true
 		}

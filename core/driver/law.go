@@ -113,6 +113,9 @@ func (d *Driver) LimitA() float64 {
 	if d.Level <= 0 {
 		return 0
 	}
+	if math.IsInf(d.SetA, 1) && d.DimMaxA > 0 {
+		return d.DimMaxA * max(d.Level, d.DimFloor)
+	}
 	return d.SetA * max(d.Level, d.DimFloor)
 }
 

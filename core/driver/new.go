@@ -38,6 +38,8 @@ type Driver struct {
 	DimFloor   float64
 	FollowsCut bool // its level is that of a phase-cut dimmer before it
 	StandbyW   float64
+	DimMaxA    float64 // of a supply without a stated limit: what its dimmer turns down, its rated watts over its volts, A; 0: not known
+	Power      float64 // power factor on the mains: watts over volt-amperes; 1 where it is not said
 
 	Efficiency float64 // one known efficiency of a switching driver; 0: unknown
 	EffAtA     float64 // the point it holds at; 0: not known
@@ -138,7 +140,7 @@ func ready(part *design.Driver, use *design.DriverUse, lack func(design.Gap)) Dr
 	d := Driver{
 		Family: families[part.Family], SetA: or(set, 0), MinV: or(part.MinVoltageV, 0), MaxV: or(part.MaxVoltageV, AnyV),
 		InputMinV: or(part.InputMinV, 0), InputMaxV: or(part.InputMaxV, 0), QuiescentA: or(part.QuiescentA, 0),
-		LineRegPerV: or(part.LineRegPerV, 0), DimFloor: or(part.DimFloor, 0), StandbyW: or(part.StandbyW, 0),
+		Power: or(part.PowerFactor, 1), LineRegPerV: or(part.LineRegPerV, 0), DimFloor: or(part.DimFloor, 0), StandbyW: or(part.StandbyW, 0),
 		Level: or(level.Current, 1), Duty: or(level.Duty, 1), FollowsCut: part.Dimming == "phase-cut",
 		Efficiency: or(part.Efficiency, 0), EffAtA: or(part.EfficiencyAtA, 0), EffInV: or(part.EfficiencyInV, 0), EffOutV: or(part.EfficiencyOut, 0),
 		Tied: max(use.TiedChannels, 1), EffFlat: part.EfficiencyFlat, EffTable: part.Efficiencies,
@@ -252,6 +254,9 @@ func (d *Driver) newVoltage(part *design.Driver, use *design.DriverUse, set *flo
 		d.KnobMinA, d.KnobMaxA = *part.MinCurrentA, *part.MaxCurrentA
 	case turnsLimit[part.Dimming] && !math.IsInf(d.SetA, 1):
 		d.KnobMinA, d.KnobMaxA = d.DimFloor*d.SetA, d.SetA
+	case turnsLimit[part.Dimming] && part.MaxOutputW != nil && d.SetV > 0:
+		d.DimMaxA = *part.MaxOutputW / d.SetV
+		d.KnobMinA, d.KnobMaxA = d.DimFloor*d.DimMaxA, d.DimMaxA
 	}
 	if part.Efficiency == nil && len(part.Efficiencies) == 0 {
 		d.Efficiency = CommonBuckEfficiency

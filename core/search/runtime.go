@@ -240,7 +240,8 @@ func (q *runtimeQuestion) schools(out *Runtime, a *chain.Answers) {
 }
 
 // offA is what the cells give while the light is off, A: its draw with every switch of its feed
-// open (without a switch it is off when its pack is taken out), and the board between.
+// open and what stays fed dimmed to nothing by its control (with neither it is off when its pack is
+// taken out), and the board between.
 func (q *runtimeQuestion) offA() (float64, error) {
 	board := 0.0
 	if part := q.light.Part(q.feed.Sources[0].Pack.ProtectionID); part != nil && part.Protect != nil && part.Protect.StandbyA != nil {
@@ -256,9 +257,10 @@ func (q *runtimeQuestion) lightOffA() (float64, error) {
 		return 0, err
 	}
 	f, _ := firstPack(other, &other.Variants[q.variant])
-	if !opened(f.Loads) {
+	if !opened(f.Loads) && !q.putOut(f.Loads) {
 		return 0, nil
 	}
+	q.putOut(f.Loads)
 	m, err := chain.Compile(other, chain.Options{Variant: q.variant})
 	if err != nil {
 		return 0, err
@@ -271,6 +273,30 @@ func (q *runtimeQuestion) lightOffA() (float64, error) {
 		}
 	}
 	return 0, nil
+}
+
+// putOut turns down what no switch parts from the pack and what has a control to be put out by: it
+// stays fed. It tells whether there is any.
+func (q *runtimeQuestion) putOut(nodes []design.Node) (any bool) {
+	for i := range nodes {
+		n := &nodes[i]
+		switch {
+		case n.Switch != nil:
+			continue
+		case n.Driver != nil:
+			part := q.light.Part(n.Driver.PartID)
+			if part == nil || part.Driver == nil {
+				continue
+			}
+			switch d := part.Driver; {
+			case d.StandbyW != nil, d.Dimming == "analog", d.Dimming == "pwm", d.Dimming == "three-in-one":
+				n.Driver.Mode, n.Driver.Dimming, any = "", &design.Level{Current: new(0.0)}, true
+				continue
+			}
+		}
+		any = q.putOut(n.Loads) || any
+	}
+	return any
 }
 
 // opened opens all switches; it tells whether there is any.

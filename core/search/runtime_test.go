@@ -103,6 +103,47 @@ func TestWhatFollowsFromRuntime(t *testing.T) {
 	}
 }
 
+// What stays fed while the light is off counts where no switch is in its wire: a driver that is put out
+// by its control draws its standby, 0.12 W of 14.4 V are some 8 mA; behind a switch, or where it has no
+// control, it does not.
+func TestDrawWhileOff(t *testing.T) {
+	for name, c := range map[string]struct {
+		change func(l *design.Light)
+		above  float64
+	}{
+		"behind its switch": {func(l *design.Light) { l.Parts[1].Driver.StandbyW = p(0.12) }, 0},
+		"no switch": {func(l *design.Light) {
+			l.Parts[1].Driver.StandbyW = p(0.12)
+			f := &l.Variants[0].Feeds[0]
+			for i := range f.Loads {
+				if f.Loads[i].Switch != nil {
+					f.Loads[i] = f.Loads[i].Loads[0]
+				}
+			}
+		}, 0.12 / 16.8},
+		"no switch, no control": {func(l *design.Light) {
+			l.Parts[1].Driver.StandbyW, l.Parts[1].Driver.Dimming = nil, ""
+			f := &l.Variants[0].Feeds[0]
+			for i := range f.Loads {
+				if f.Loads[i].Switch != nil {
+					f.Loads[i] = f.Loads[i].Loads[0]
+				}
+			}
+		}, 0},
+	} {
+		light := handlamp(t)
+		gauge := lasts(t, light, 0, 0).OffA
+		c.change(light)
+		if c.above > 0 {
+			c.above += *light.Parts[1].Driver.QuiescentA // beside its standby
+		}
+		r := lasts(t, light, 0, 0)
+		if c.above > 0 && (r.OffA < c.above || r.OffA > c.above*1.1+gauge) || c.above == 0 && r.OffA > gauge+1e-9 {
+			t.Errorf("%s: %g A, the gauge alone %g", name, r.OffA, gauge)
+		}
+	}
+}
+
 // What is found for wanted hours lasts them, and one string less, or a little more current,
 // does not.
 func TestWantedHours(t *testing.T) {

@@ -2,6 +2,7 @@ package setup
 
 import (
 	"fmt"
+	"math"
 
 	"photherm/core/chain"
 	"photherm/core/design"
@@ -26,6 +27,13 @@ func (b *bench) bringUp() Procedure {
 		s.OperatingPoint(charge, b.light.Conditions.AmbientC, record)
 		return column(b.model, record, b.node.ID, "inV"), column(b.model, record, b.node.ID, "inA")
 	}
+	b.mostA = math.Inf(1)
+	if b.node.Array != nil {
+		s := b.undimmed()
+		record := make([]float64, len(b.model.Columns()))
+		s.OperatingPoint(1, b.light.Conditions.AmbientC, record)
+		b.mostA = b.model.Bears(b.node.ID, record) * column(b.model, record, b.node.ID, "inA")
+	}
 	meter := chain.Variation{Pointer: b.pointer + "/fault/seriesOhm", Op: chain.Add, Value: MeterOhm}
 	fullV, fullA := at(1)
 	what := map[bool]string{true: "the emitters", false: "it"}[b.node.Array != nil]
@@ -34,7 +42,10 @@ func (b *bench) bringUp() Procedure {
 	} else {
 		p.Steps = append(p.Steps, Step{ID: "polarity", Do: "Before anything is joined, find and mark its plus; a load with a fuse or electronics inside forgives no mistake."})
 	}
-	first := Step{ID: "limited", Do: fmt.Sprintf("First power from a bench supply, its voltage at %s and its current limit at %s; raise the limit step by step while you watch and smell.", units.Volts(fullV), units.Amps(firstShare*fullA))}
+	first := Step{ID: "limited", Do: fmt.Sprintf("First power from a bench supply, its voltage at %s and its current limit at %s; raise the limit step by step%s while you watch and smell.", units.Volts(fullV), units.Amps(firstShare*min(fullA, b.mostA)), upTo(min(fullA, b.mostA)))}
+	if fullA > b.mostA {
+		first.Caution = fmt.Sprintf("Never the full source straight on: it would give %s, and the emitters bear %s. Put a driver or a resistor between.", units.Amps(fullA), units.Amps(b.mostA))
+	}
 	if b.mains() {
 		first.Do, first.Caution = "First power through a series lamp, and look for anything that glows, hums or smells.", mainsCaution
 	}
@@ -71,6 +82,14 @@ func (b *bench) bringUp() Procedure {
 		Step{ID: "warm", Do: "Let it run for twenty minutes and feel source, wires and body: warm is well, too hot to hold is not. A current that climbs all the while is on its way to harm: power off.", Caution: b.firstWarmth()})}
 }
 
+// upTo says how far a limit is raised.
+func upTo(a float64) string {
+	if a <= 0 {
+		return ""
+	}
+	return " up to " + units.Amps(a) + " and no further,"
+}
+
 // What nothing regulates follows the source's own resistance, which is known badly
 // (common practice), and the charge taken for a drained pack.
 const (
@@ -81,16 +100,20 @@ const (
 // firstWarmth is what the first minutes at full heat may show where boards are newly set
 // in something.
 func (b *bench) firstWarmth() string {
-	if set(b.feed.Loads) {
+	if b.light.Progress != "measured" && pasted(b.feed.Loads) {
 		return "Fresh paste may smoke a little the first time it gets hot: air the room. Smoke that goes on, or smells of plastic, is something else: power off."
 	}
 	return ""
 }
 
-// set tells whether emitters below are set in a layer of something.
-func set(nodes []design.Node) bool {
-	for i := range nodes {
-		if a := nodes[i].Array; a != nil && a.Joint != nil && (a.Joint.ThicknessM != nil || a.Joint.KPerW != nil) || set(nodes[i].Loads) {
+// pasted tells whether emitters below are set in a layer that may be paste or glue: one that conducts
+// like those, and not like solder, foam or air (common practice: 0.5 to 12 W/(m·K)).
+func pasted(nodes []design.Node) bool {
+	for n := range design.NodesOf(nodes) {
+		if n.Array == nil || n.Array.Joint == nil || n.Array.Joint.KPerW != nil {
+			continue
+		}
+		if k := n.Array.Joint.Conductivity; n.Array.Joint.ThicknessM != nil && (k == nil || *k >= 0.5 && *k <= 12) {
 			return true
 		}
 	}

@@ -54,6 +54,10 @@ func TestFirstPowerOfEmitters(t *testing.T) {
 		t.Error("emitters behind a driver are brought up without it")
 	}
 	feed.Loads = []design.Node{{ID: "switch", Switch: &design.Switch{}, Loads: feed.Loads[0].Loads}}
+	if s := step(t, planOf(t, l, "a"), 0, "warm"); s.Caution != "" {
+		t.Errorf("a joint known by its K/W may be anything, and yet: %q", s.Caution)
+	}
+	feed.Loads[0].Loads[0].Array.Joint = &design.Joint{ThicknessM: p(5e-5), Conductivity: p(1.5), AreaM2: p(1e-4)}
 	got := planOf(t, l, "a")
 	drained, half, full := step(t, got, 0, "current-drained").Reading.Expected, step(t, got, 0, "current-half").Reading.Expected, step(t, got, 0, "current-full").Reading.Expected
 	if !(0 < drained && drained < half && half < full) || !strings.Contains(step(t, got, 0, "warm").Caution, "smoke") {

@@ -316,11 +316,23 @@ func (b *bench) seriesResistor() Procedure {
 
 func (b *bench) pack() bool { return len(b.feed.Sources) > 0 && b.feed.Sources[0].Pack != nil }
 
+// unlimited is what to mind where no driver limits the current: by what the source is.
+func (b *bench) unlimited() string {
+	s := b.feed.Sources[0]
+	switch {
+	case s.Pack != nil:
+		return "Nothing limits it but the source itself: begin with a drained source, and watch the temperature."
+	case s.Supply != nil && s.Supply.MaxCurrentA != nil:
+		return fmt.Sprintf("The limit of %s is all that holds the current: begin with it at its lowest, raise it to %s at most, and watch the temperature.", s.Called(), units.Amps(min(*s.Supply.MaxCurrentA, b.mostA)))
+	}
+	return "Nothing limits it but the source itself: begin with its voltage at its lowest where it can be set, and watch the temperature."
+}
+
 func (b *bench) direct() Procedure {
 	steps := []Step{}
 	l, plain := b.burdened()
 	for i := len(l) - 1; i >= 0; i-- {
-		steps = append(steps, Step{ID: "current-" + l[i].Name, Do: fmt.Sprintf("With %s at %s read the current.", b.feed.Sources[0].Called(), l[i].where()) + burden(l[i], plain[i]), Caution: map[bool]string{true: "Nothing limits it but the source itself: begin with a drained source, and watch the temperature.", false: ""}[i == len(l)-1], Reading: reading.Of("current", "current", l[i].OutA, 0.2)})
+		steps = append(steps, Step{ID: "current-" + l[i].Name, Do: fmt.Sprintf("With %s at %s read the current.", b.feed.Sources[0].Called(), l[i].where()) + burden(l[i], plain[i]), Caution: map[bool]string{true: b.unlimited(), false: ""}[i == len(l)-1], Reading: reading.Of("current", "current", l[i].OutA, 0.2)})
 	}
 	return Procedure{Name: "Direct drive", When: "The source's own resistance is the ballast.", Steps: steps}
 }

@@ -97,6 +97,7 @@ func For(ctx context.Context, light *design.Light, q Question) (*Plan, error) {
 	b.model = m
 	if b.node.Driver == nil {
 		p.Procedures = append(p.Procedures, b.bringUp())
+		b.spare(p)
 		b.record(p, v.SetUp)
 		return p, b.planned()
 	}
@@ -119,6 +120,7 @@ func For(ctx context.Context, light *design.Light, q Question) (*Plan, error) {
 	if p.Tried, err = b.tried(); err != nil {
 		return nil, err
 	}
+	b.bearable()
 	b.procedures(p)
 	if f := b.floors(); len(f.Steps) > 0 {
 		p.Procedures = append(p.Procedures, f)
@@ -127,6 +129,7 @@ func For(ctx context.Context, light *design.Light, q Question) (*Plan, error) {
 	if leads := b.dimLeads(); len(leads.Steps) > 0 {
 		p.Procedures = append(p.Procedures, leads)
 	}
+	b.spare(p)
 	b.resistor(p)
 	b.dimming(p)
 	b.record(p, v.SetUp)
@@ -158,6 +161,7 @@ type bench struct {
 	d       *design.Driver
 	model   *chain.Model
 	wantedA float64
+	mostA   float64 // at its output what its emitters bear, A; +Inf: not known, or more than it gives
 	failed  error
 
 	nothingBefore bool // no driver stands between the source and the node

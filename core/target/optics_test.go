@@ -184,6 +184,25 @@ func TestBesideAnotherBeam(t *testing.T) {
 	}
 }
 
+// Of two wishes the one that is missed is told, whichever stands first: 400 cd are there and reach 40 m
+// (ANSI/PLATO FL 1: 2·√cd), and 200 m are not.
+func TestTheWishThatIsMissed(t *testing.T) {
+	for name, c := range map[string]struct {
+		cd, m float64
+		what  string
+		met   bool
+	}{"both met": {400, 30, "peakCd", true}, "reach missed": {400, 200, "beamM", false}, "candela missed": {1e6, 30, "peakCd", false}} {
+		l := white(t, 1, 1000, "", func(l *design.Light) {
+			array(l).BeamDeg = new(60.0)
+			l.Scene = &design.Scene{Kind: "beam"}
+			l.Brief.PeakCd, l.Brief.BeamM = &c.cd, &c.m
+		})
+		if r := look(t, l, target.Question{}).Target; r == nil || r.What != c.what || r.Met != c.met {
+			t.Errorf("%s: %+v", name, r)
+		}
+	}
+}
+
 // What the answers say of a beam is what its picture says.
 func TestReachOfABeam(t *testing.T) {
 	for name, want := range map[string]func(*design.Brief){

@@ -47,8 +47,24 @@ const missedShare = 0.02
 // where no band is given (chosen; algae and bleaching begin somewhere above).
 const tooMuchTimes = 1.5
 
-// reached judges what a view shows; nil: nothing is wanted of it.
+// reached judges what a view shows; nil: nothing is wanted of it. Of several wishes the first that is
+// missed is told, and where none is the first.
 func (l *Lit) reached(v *View) *Reached {
+	var first *Reached
+	for _, wish := range l.wishes(v) {
+		r := l.judged(wish)
+		if first == nil {
+			first = r
+		}
+		if !r.Met {
+			return r
+		}
+	}
+	return first
+}
+
+// wishes are what is wanted of what a view shows, and what comes.
+func (l *Lit) wishes(v *View) (out []*Reached) {
 	b := &l.Light.Brief
 	m := v.Area
 	switch {
@@ -59,18 +75,15 @@ func (l *Lit) reached(v *View) *Reached {
 	case v.Tank != nil:
 		m = v.Tank.Bottom
 	}
-	var r *Reached
-	crop := (*Crop)(nil)
-	if l.Light.Scene != nil {
-		crop = CropOf(l.Light.Scene.Crop)
+	crop := l.crop()
+	if v.Beam != nil && b.PeakCd != nil {
+		out = append(out, &Reached{What: "peakCd", Unit: "cd", Got: v.Beam.PeakCd, Low: *b.PeakCd})
 	}
-	switch {
-	case v.Beam != nil && b.PeakCd != nil:
-		r = &Reached{What: "peakCd", Unit: "cd", Got: v.Beam.PeakCd, Low: *b.PeakCd}
-	case v.Beam != nil && b.BeamM != nil:
-		r = &Reached{What: "beamM", Unit: "m", Got: v.Beam.DistanceM, Low: *b.BeamM}
-	case m != nil && m.MeanPPFD != nil && (b.PPFD != nil || crop != nil):
-		r = &Reached{What: "ppfd", Unit: ppfd, Got: *m.MeanPPFD, Even: &m.Even}
+	if v.Beam != nil && b.BeamM != nil {
+		out = append(out, &Reached{What: "beamM", Unit: "m", Got: v.Beam.DistanceM, Low: *b.BeamM})
+	}
+	if m != nil && m.MeanPPFD != nil && (b.PPFD != nil || crop != nil) {
+		r := &Reached{What: "ppfd", Unit: ppfd, Got: *m.MeanPPFD, Even: &m.Even}
 		if crop != nil {
 			r.Low, r.High, r.Of = crop.Low, &crop.High, "usual for "+crop.Name
 		}
@@ -80,11 +93,25 @@ func (l *Lit) reached(v *View) *Reached {
 				r.High = new(tooMuchTimes * r.Low)
 			}
 		}
-	case m != nil && b.Lux != nil && m.MeanLux != nil:
-		r = &Reached{What: "lux", Unit: lux, Got: *m.MeanLux, Low: *b.Lux, Even: &m.Even}
-	default:
+		out = append(out, r)
+	}
+	if m != nil && b.Lux != nil && m.MeanLux != nil {
+		out = append(out, &Reached{What: "lux", Unit: lux, Got: *m.MeanLux, Low: *b.Lux, Even: &m.Even})
+	}
+	return out
+}
+
+// crop is what grows in the light; nil: nothing that is known.
+func (l *Lit) crop() *Crop {
+	if l.Light.Scene == nil {
 		return nil
 	}
+	return CropOf(l.Light.Scene.Crop)
+}
+
+// judged says how a wish stands.
+func (l *Lit) judged(r *Reached) *Reached {
+	b, crop := &l.Light.Brief, l.crop()
 	if r.Of == "" {
 		r.Of = "wanted"
 	}

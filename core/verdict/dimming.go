@@ -115,6 +115,10 @@ func (j *judge) flicker(id, at string, modulation, hz float64, what string) {
 func (j *judge) dimmer(id string, p place) {
 	d := p.node.Dimmer
 	w, _ := j.highest(id, "outW")
+	if va, _ := j.highest(id, "lineVA"); va > w && d.MaxLoadW != nil && above(va, *d.MaxLoadW) && !above(w, *d.MaxLoadW) {
+		j.add(Finding{Code: "dimmer-overloaded", Severity: Caution, Stage: "source", Node: id, Pointer: p.pointer + "/dimmer/maxLoadW", Title: "Dimmer overloaded by volt-amperes",
+			Why: fmt.Sprintf("%s carries %s and, by their power factor, %s VA; it may carry %s.", p.node.Called(), units.Watts(w), units.Plain(va, 3), units.Watts(*d.MaxLoadW)), Value: &va, Limit: d.MaxLoadW, Unit: "VA"})
+	}
 	if d.MaxLoadW != nil && w > *d.MaxLoadW {
 		j.add(Finding{Code: "dimmer-overloaded", Severity: Stop, Stage: "source", Node: id, Pointer: p.pointer + "/dimmer/maxLoadW", Title: "Dimmer overloaded",
 			Why: fmt.Sprintf("%s carries %s and may carry %s.", p.node.Called(), units.Watts(w), units.Watts(*d.MaxLoadW)), Value: &w, Limit: d.MaxLoadW, Unit: "W"})

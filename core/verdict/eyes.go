@@ -47,7 +47,7 @@ var colourSpectra = map[string]design.Spectrum{
 // radiates is a spectrum with what it radiates out of its optic and how that is spread.
 type radiates struct {
 	id, pointer, name string
-	spectrum          *photometry.Spectrum
+	light             *weighed
 	w                 float64 // of one board or piece
 	perSr             float64 // W/sr of the axis for each watt
 	beamDeg           float64
@@ -55,31 +55,76 @@ type radiates struct {
 	openingM          float64 // width of what it leaves through; 0: not known
 }
 
-// spectrumOf is the spectrum of an emitter: its own, or that of its colour; nil: nothing says.
-func spectrumOf(own *design.Spectrum, colour string) *photometry.Spectrum {
+// weighed is a spectrum with what it weighs; many lights of one part share one.
+type weighed struct {
+	hazards photometry.Hazards
+	lmPerW  float64
+	white   bool
+}
+
+// weigh is the spectrum of a part, its own or that of its colour, weighed once; nil: nothing says.
+func (j *judge) weigh(partID string, own *design.Spectrum, colour string) *weighed {
+	key := partID + "\x00" + colour
+	if w, ok := j.spectra[key]; ok {
+		return w
+	}
+	if j.spectra == nil {
+		j.spectra = map[string]*weighed{}
+	}
 	if own == nil {
-		usual, ok := colourSpectra[colour]
-		if !ok {
-			return nil
+		if usual, ok := colourSpectra[colour]; ok {
+			own = &usual
 		}
-		own = &usual
 	}
-	s, err := photometry.New(own)
+	var w *weighed
+	if own != nil {
+		if s, err := photometry.New(own); err == nil { // what cannot be is told where it is decoded
+			_, duv, ok := s.Colour()
+			w = &weighed{s.Hazards(), s.EfficacyLmPerW(), ok && math.Abs(duv) <= whiteDuv}
+		}
+	}
+	j.spectra[key] = w
+	return w
+}
+
+// spread is the intensity on the axis of a node's optic for each watt, W/sr, and its width; plain lenses
+// of one beam are worked out once.
+func (j *judge) spread(n *design.Node) (perSr, beamDeg float64, ok bool) {
+	plain := n.Optic == nil && n.Array != nil && n.Array.BeamDeg != nil
+	if plain {
+		if s, known := j.spreads[*n.Array.BeamDeg]; known {
+			return s[0], s[1], true
+		}
+	}
+	optic, _, err := target.Optic(n)
 	if err != nil {
-		return nil // told where it is decoded
+		return 0, 0, false
 	}
-	return s
+	perSr, beamDeg = optic.Peak(), optic.Width(0.5)
+	if plain {
+		if j.spreads == nil {
+			j.spreads = map[float64][2]float64{}
+		}
+		j.spreads[*n.Array.BeamDeg] = [2]float64{perSr, beamDeg}
+	}
+	return perSr, beamDeg, true
 }
 
 // eyes judges what light does to eyes and skin, for each kind of emitter, strip and load.
 func (j *judge) eyes() {
+	if j.trial {
+		return // no fix is for eyes, and none is refused for them
+	}
 	for _, id := range j.order {
 		p := j.nodes[id]
-		optic, _, err := target.Optic(p.node)
-		if err != nil || j.hasAbout("short", id) {
+		if p.node.Array == nil && p.node.Strip == nil && p.node.Load == nil || j.hasAbout("short", id) {
+			continue
+		}
+		perSr, beamDeg, ok := j.spread(p.node)
+		if !ok {
 			continue // told where the light goes
 		}
-		r := radiates{id: id, name: p.node.Called(), perSr: optic.Peak(), beamDeg: optic.Width(0.5)}
+		r := radiates{id: id, name: p.node.Called(), perSr: perSr, beamDeg: beamDeg}
 		if o := p.node.Optic; o != nil && o.OpeningM != nil {
 			r.openingM = *o.OpeningM
 		}
@@ -93,26 +138,19 @@ func (j *judge) eyes() {
 				for _, m := range n.Strip.PiecesM {
 					sum += m
 				}
-				r.pointer, r.spectrum, r.lineM = p.pointer+"/strip/partId", spectrumOf(s.Spectrum, ""), sum
-				if per := lmPerW(r.spectrum); per > 0 {
-					r.w = flux / per / sum
+				r.pointer, r.light, r.lineM = p.pointer+"/strip/partId", j.weigh(n.Strip.PartID, s.Spectrum, ""), sum
+				if r.light != nil && r.light.lmPerW > 0 {
+					r.w = flux / r.light.lmPerW / sum
 				}
 				j.exposes(&r)
 			}
 		case n.Load != nil && flux > 0:
 			// Of a lamp known by its draw alone only lumens are known: white is taken.
-			r.pointer, r.spectrum = p.pointer+"/load", spectrumOf(nil, "white")
-			r.w = flux / lmPerW(r.spectrum)
+			r.pointer, r.light = p.pointer+"/load", j.weigh("", nil, "white")
+			r.w = flux / r.light.lmPerW
 			j.exposes(&r)
 		}
 	}
-}
-
-func lmPerW(s *photometry.Spectrum) float64 {
-	if s == nil {
-		return 0
-	}
-	return s.EfficacyLmPerW()
 }
 
 // arrayEyes judges every kind of emitter in an array, one board at a time.
@@ -134,17 +172,17 @@ func (j *judge) arrayEyes(r radiates, p place, fluxLm float64) {
 			return
 		}
 		one := r
-		one.pointer, one.spectrum = pointer, spectrumOf(e.Spectrum, e.Colour)
-		if one.spectrum == nil {
+		one.pointer, one.light = pointer, j.weigh(partID, e.Spectrum, e.Colour)
+		if one.light == nil {
 			return
 		}
-		switch per := lmPerW(one.spectrum); {
+		switch per := one.light.lmPerW; {
 		case len(a.Mixed) == 0 && out > 0:
 			one.w = out / boards
 		case len(a.Mixed) == 0 && fluxLm > 0 && per > 0:
 			one.w = min(fluxLm/per, in) / boards
 		default:
-			one.w = in * float64(series) / float64(all) * radiantShare(e, one.spectrum) * opticLets(a) / boards
+			one.w = in * float64(series) / float64(all) * radiantShare(e, per) * opticLets(a) / boards
 		}
 		if len(a.Mixed) > 0 {
 			one.name = j.data(partID).Name
@@ -166,9 +204,8 @@ func opticLets(a *design.Array) float64 {
 
 // radiantShare is the share of its power that an emitter radiates where it is quoted; a usual one
 // where its data do not say.
-func radiantShare(e *design.Emitter, s *photometry.Spectrum) float64 {
+func radiantShare(e *design.Emitter, per float64) float64 {
 	m, err := emitter.New(e)
-	per := lmPerW(s)
 	if e.EfficacyLmPerW != nil {
 		per = *e.EfficacyLmPerW
 	}
@@ -182,10 +219,10 @@ func radiantShare(e *design.Emitter, s *photometry.Spectrum) float64 {
 // exposes tells what a light does to eyes and skin: where a limit is passed how far away it is kept,
 // and of what the eye does not see always.
 func (j *judge) exposes(r *radiates) {
-	if r.spectrum == nil || r.w <= 0 {
+	if r.light == nil || r.w <= 0 {
 		return
 	}
-	h := r.spectrum.Hazards()
+	h := &r.light.hazards
 	// At is what comes at a distance, W/m² for a share of its watts; from is where it has fallen to a limit.
 	at := func(share, m float64) float64 {
 		if r.lineM > 0 { // ∫ of a line of Lambertian pieces
@@ -266,11 +303,10 @@ func (r *radiates) blueGroup(share, irradiance float64) string {
 // lookedAtFrom is from where IEC 62471 looks at a light, m: white light that is made to light a space
 // from where it gives 500 lx, all else, and what a hand holds, from 200 mm.
 func (j *judge) lookedAtFrom(r *radiates) float64 {
-	_, duv, ok := r.spectrum.Colour()
-	if !ok || math.Abs(duv) > whiteDuv || r.beamDeg < roomBeamDeg || j.light.Conditions.Handheld {
+	if !r.light.white || r.beamDeg < roomBeamDeg || j.light.Conditions.Handheld {
 		return nearestM
 	}
-	lm := r.w * lmPerW(r.spectrum)
+	lm := r.w * r.light.lmPerW
 	if r.lineM > 0 {
 		return max(lm/(2*roomLux), nearestM)
 	}

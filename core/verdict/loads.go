@@ -12,6 +12,10 @@ import (
 // than a note (common practice: a tenth).
 const farBeyond = 1.1
 
+// overVolts is at how many times the highest voltage it was read at a load is not to be run (chosen:
+// nothing that was made for one voltage bears three times as much).
+const overVolts = 3
+
 // load judges a load known by its draw alone: whether it is run within its readings.
 func (j *judge) load(id string, p place) {
 	data, at := p.node.Load, p.pointer+"/load/points"
@@ -41,11 +45,14 @@ func (j *judge) load(id string, p place) {
 	if v <= last*(1+1e-6) {
 		return
 	}
-	severity := Note
-	if v > farBeyond*last {
+	severity, title := Note, "Beyond what was read"
+	switch {
+	case v >= overVolts*last*(1-1e-6):
+		severity, title = Stop, "Far beyond what it was read at"
+	case v > farBeyond*last:
 		severity = Caution
 	}
-	j.add(Finding{Code: "beyond-readings", Severity: severity, Stage: "emitters", Node: id, Pointer: at, Title: "Beyond what was read",
+	j.add(Finding{Code: "beyond-readings", Severity: severity, Stage: "emitters", Node: id, Pointer: at, Title: title,
 		Why: fmt.Sprintf("%s gets %s; its readings end at %s. Beyond them it is taken %s, which is a guess, and nobody has seen it bear that.", p.node.Called(), units.Volts(v), units.Volts(last), beyond(data)), Value: &v, Limit: &last, Unit: "V"})
 }
 

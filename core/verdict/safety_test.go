@@ -289,3 +289,42 @@ func TestRangesAndContradictions(t *testing.T) {
 		t.Errorf("air of −30 °C: %+v", f)
 	}
 }
+
+// A load known by its readings: within them nothing, above a note, a tenth above a caution, at three
+// times a stop.
+func TestLoadFarOutsideItsReadings(t *testing.T) {
+	for volts, want := range map[float64]Severity{12: "", 12.5: Note, 13.3: Caution, 35.9: Caution, 36: Stop, 48: Stop} {
+		b := newBench(design.Source{Supply: &design.Supply{VoltageV: volts}}, design.Driver{Family: "none"}, 1)
+		b.light.Variants[0].Feeds[0].Loads = []design.Node{{ID: "load", Name: "Lamp", Load: &design.MeasuredLoad{Points: []design.LoadPoint{{VoltageV: 12, CurrentA: 0.5}}, Beyond: "power"}}}
+		f := find(judgeLight(t, b.light), "beyond-readings")
+		if (f != nil) != (want != "") || f != nil && f.Severity != want {
+			t.Errorf("at %g V: %+v, wanted %q", volts, f, want)
+		}
+	}
+}
+
+// Amperes of the line, by the power factor, are judged where they flow: 28.8 W at 0.6 on 230 V are
+// 0.209 A and 48 VA.
+func TestPowerFactorIsJudged(t *testing.T) {
+	of := func(switchA, dimmerW float64) []Finding {
+		b := onWall("voltage")
+		b.d.Isolated, b.d.PowerFactor, b.d.Efficiency, b.d.EfficiencyFlat, b.d.SetVoltageV, b.d.Dimming, b.d.SetCurrentA = p(true), p(0.6), p(0.8), true, p(24.0), "phase-cut", nil
+		loads := b.light.Variants[0].Feeds[0].Loads
+		loads[0].Loads = []design.Node{{ID: "load", Load: &design.MeasuredLoad{Points: []design.LoadPoint{{VoltageV: 24, CurrentA: 0.96}}, Beyond: "ohmic"}}}
+		b.light.Variants[0].Feeds[0].Loads = []design.Node{{ID: "switch", Switch: &design.Switch{RatingA: &switchA}, Loads: []design.Node{{ID: "dimmer", Dimmer: &design.Dimmer{Level: 1, MaxLoadW: &dimmerW}, Loads: loads}}}}
+		return judgeLight(t, b.light)
+	}
+	for _, c := range []struct {
+		a, w   float64
+		over   bool
+		dimmer Severity
+	}{{0.21, 50, false, ""}, {0.2, 50, true, ""}, {0.21, 47, false, Caution}, {0.21, 28, false, Stop}} {
+		findings := of(c.a, c.w)
+		if f := find(findings, "switch-rating"); (f != nil) != c.over {
+			t.Errorf("a switch of %g A: %+v", c.a, f)
+		}
+		if f := find(findings, "dimmer-overloaded"); (f != nil) != (c.dimmer != "") || f != nil && f.Severity != c.dimmer {
+			t.Errorf("a dimmer of %g W: %+v", c.w, f)
+		}
+	}
+}

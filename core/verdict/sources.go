@@ -24,7 +24,9 @@ func (j *judge) sources() {
 		for _, id := range j.order {
 			p := j.nodes[id]
 			if s := p.node.Switch; p.feed == f && s != nil && s.RatingA != nil {
-				if a, _ := j.highest(id, "outA"); a > *s.RatingA {
+				a, _ := j.highest(id, "outA")
+				line, _ := j.highest(id, "lineA") // on the mains with the power factor of what hangs on it
+				if a = max(a, line); above(a, *s.RatingA) {
 					j.add(Finding{Code: "switch-rating", Severity: Stop, Stage: "source", Node: id, Pointer: p.pointer + "/switch/ratingA", Title: "Switch overloaded",
 						Why: fmt.Sprintf("%s carries %s and is rated %s.", p.node.Called(), units.Amps(a), units.Amps(*s.RatingA)), Value: &a, Limit: s.RatingA, Unit: "A"})
 				}

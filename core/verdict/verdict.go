@@ -78,6 +78,8 @@ type judge struct {
 	steady   *chain.SteadyState
 	resting  *chain.Solver // in that state
 	findings []Finding
+	spectra  map[string]*weighed // by part
+	spreads  map[float64][2]float64
 	searches int // fixes searched for so far
 	trial    bool
 	failed   error
@@ -144,6 +146,7 @@ func judgeRun(ctx context.Context, run *chain.Run, reached *reach, trial bool) (
 	j.eyes()
 	j.ranges()
 	j.contradictions()
+	j.idle()
 	j.heat()
 	j.places()
 	j.brief()
