@@ -42,6 +42,9 @@ func (r *Run) Answers() Answers {
 	if h := r.Model.light.Brief.HoursADay; h != nil {
 		a.HoursADay = *h
 	}
+	if a.InputW < leakW {
+		a.InputW = 0
+	}
 	a.EnergyPerDayW = a.HoursADay * a.InputW
 	a.TouchLimitC = r.Model.touchLimitC("")
 	switch flux := at30[n-totalFluxLm]; {
@@ -82,6 +85,10 @@ func (r *Run) Answers() Answers {
 // faintLm is below what nothing is called light, lm (chosen: a tenth of the dimmest level of torches,
 // about 0.01 lm by common practice). Emitters that get too little voltage leak as little.
 const faintLm = 1e-3
+
+// leakW is below what a light is taken as drawing nothing, W (chosen: what leaks through dark emitters; a
+// cell of 1 Ah lasts a century at it).
+const leakW = 1e-6
 
 // lastOn is the last record within the reference time in which power flows.
 func (r *Run) lastOn() int {
@@ -149,6 +156,9 @@ func (r *Run) runtime(a *Answers) {
 		return
 	case r.End.Kind == "time-limit" && a.InputW <= 0:
 		a.RuntimeWhy = "nothing draws on it"
+		return
+	case a.FluxLm == nil && a.InputW < leakW && end > 0:
+		a.RuntimeWhy = "it gives no light"
 		return
 	case r.End.Kind == "time-limit":
 		a.RuntimeWhy = "longer than the 400 days that are calculated"

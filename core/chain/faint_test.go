@@ -25,7 +25,7 @@ func TestTooLittleVoltageIsNoLight(t *testing.T) {
 	m := compile(t, l)
 	r := run(t, m)
 	a := r.Answers()
-	if a.FluxLm != nil || a.InputW <= 0 || a.HalfS != nil || a.TenthS != nil || !strings.Contains(a.FluxWhy, "too little to shine") {
+	if a.FluxLm != nil || a.InputW != 0 || a.EndS != nil || a.RuntimeWhy == "" || strings.Contains(a.RuntimeWhy, "400 days") || a.HalfS != nil || a.TenthS != nil || !strings.Contains(a.FluxWhy, "too little to shine") {
 		t.Errorf("%+v", a)
 	}
 	if !r.Ledger.Closes() {

@@ -5,6 +5,7 @@ import (
 
 	"photherm/core/chain"
 	"photherm/core/design"
+	"photherm/core/driver"
 	"photherm/core/reading"
 	"photherm/core/units"
 )
@@ -52,7 +53,11 @@ func (b *bench) fixedVoltage() Procedure {
 		}
 	}
 	steps = append(steps, Step{ID: "warm", Do: "Feel supply and load after twenty minutes: warm is well, too hot to hold is not."})
-	return Procedure{Name: "Fixed voltage", When: "The load takes what it takes; nothing sets the current.", Steps: steps}
+	when := "The load takes what it takes; nothing sets the current."
+	if at.Mode == driver.ConstantCurrent {
+		when = fmt.Sprintf("Its limit of %s holds the current; the voltage gives way.", units.Amps(at.OutA))
+	}
+	return Procedure{Name: "Fixed voltage", When: when, Steps: steps}
 }
 
 func (b *bench) setV() float64 {

@@ -35,10 +35,17 @@ func (b *bench) procedures(p *Plan) {
 	}
 }
 
-func (b *bench) currentPot() bool { return b.d.MinCurrentA != nil && b.d.MaxCurrentA != nil }
+// currentPot tells of a pot for the current: its ends are stated, or it is dimmed by its pots.
+func (b *bench) currentPot() bool {
+	return b.d.MinCurrentA != nil && b.d.MaxCurrentA != nil || b.d.Family == "voltage" && b.d.Dimming == "pots"
+}
 
+// voltagePot tells of a knob for the voltage: its ends are stated, it is dimmed by its pots, or it is set
+// to another voltage than it is supplied with.
 func (b *bench) voltagePot() bool {
-	return b.d.MinVoltageV != nil && b.d.MaxVoltageV != nil && *b.d.MaxVoltageV > *b.d.MinVoltageV
+	ends := b.d.MinVoltageV != nil && b.d.MaxVoltageV != nil && *b.d.MaxVoltageV > *b.d.MinVoltageV
+	set := b.node.Driver.SetVoltageV
+	return ends || b.d.Dimming == "pots" || set != nil && (b.d.SetVoltageV == nil || *set != *b.d.SetVoltageV)
 }
 
 func (b *bench) mains() bool { return len(b.feed.Sources) > 0 && b.feed.Sources[0].Mains != nil }
@@ -245,14 +252,15 @@ func (b *bench) held(name, when string, before []Step) Procedure {
 	coldV, warmV := b.load()
 	at := b.probe()
 	// Where it does not reach its current, what is read is what it does reach.
-	if at.OutA < (1-meterShare)*b.wantedA {
+	asWanted := math.Abs(at.OutA-b.wantedA) <= meterShare*b.wantedA
+	if !asWanted { // less than wanted, or by the resistor that is fitted another
 		coldV, warmV = at.OutV, at.OutV
 		if v, _, ok := b.warm(); ok {
 			warmV = v
 		}
 	}
 	volts := reading.Of("voltage at the emitters, cold", "voltage", coldV, voltageShare)
-	if at.OutA >= (1-meterShare)*b.wantedA {
+	if asWanted {
 		volts = b.fromBelow(volts, func(changes ...chain.Variation) float64 {
 			v, _ := b.load(changes...)
 			return v

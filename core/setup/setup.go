@@ -113,6 +113,7 @@ func For(ctx context.Context, light *design.Light, q Question) (*Plan, error) {
 	if b.node.Driver.SetCurrentA != nil {
 		b.wantedA, p.WantedA = *b.node.Driver.SetCurrentA, b.node.Driver.SetCurrentA
 	}
+	b.wanted(p)
 	if len(b.feed.Sources) > 0 {
 		p.Source = b.feed.Sources[0].Called()
 	}
@@ -137,6 +138,45 @@ func For(ctx context.Context, light *design.Light, q Question) (*Plan, error) {
 		return nil, err
 	}
 	return p, nil
+}
+
+// wanted is the current to aim at where the driver's own setting does not say: what is wanted in each
+// emitter, or of a supply that is dimmed by its pots what the light takes as it stands.
+func (b *bench) wanted(p *Plan) {
+	if b.node.Driver.SetCurrentA == nil {
+		if a, ok := wantedBelow(b.node.Loads); ok && a > 0 {
+			b.wantedA, p.WantedA = a, &a
+			return
+		}
+	}
+	if b.wantedA == 0 && b.d.Family == "voltage" && b.d.Dimming == "pots" {
+		if at := b.probe(); at.OutA > 0 {
+			b.wantedA, p.WantedA = at.OutA, new(at.OutA)
+		}
+	}
+}
+
+// wantedBelow is the current that emitters on a bus want together, A; not ok: of some it is not said.
+func wantedBelow(nodes []design.Node) (a float64, ok bool) {
+	for i := range nodes {
+		n := &nodes[i]
+		times := float64(max(n.Count, 1))
+		switch {
+		case n.Switch != nil && n.Switch.Open, n.Aux != nil:
+			continue
+		case n.Switch != nil:
+			below, said := wantedBelow(n.Loads)
+			if !said {
+				return 0, false
+			}
+			a, ok = a+times*below, true
+		case n.Array != nil && n.Array.WantedA != nil:
+			a, ok = a+times**n.Array.WantedA*float64(n.Array.Parallel*max(n.Array.Count, 1)), true
+		default:
+			return 0, false
+		}
+	}
+	return a, ok
 }
 
 func (b *bench) planned() error {

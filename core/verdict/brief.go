@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"strings"
 
+	"photherm/core/source"
 	"photherm/core/units"
 )
 
@@ -53,11 +54,18 @@ func (j *judge) brief() {
 			if s.Pack == nil || j.data(s.Pack.PartID).Cell == nil {
 				continue
 			}
-			if chemistry := j.data(s.Pack.PartID).Cell.Chemistry; strings.HasPrefix(chemistry, "li") {
+			cell := j.data(s.Pack.PartID).Cell
+			if !strings.HasPrefix(cell.Chemistry, "li") {
+				continue
+			}
+			if source.Primary(cell) {
 				j.add(Finding{Code: "lithium-care", Severity: Note, Stage: "source", Node: s.ID, Pointer: j.pointerTo(s.ID) + "/pack/partId", Title: "Lithium cells",
-					Why: "Tested and matched cells only, with protection and a fuse; never solder to a bare cell; connect outputs before the cell, one wire at a time; charge attended; carry and post them with their poles covered, after the carrier's rules."})
+					Why: "Never charge them, never mix fresh and used ones or makes, take all out together; carry and post them with their poles covered, after the carrier's rules."})
 				return
 			}
+			j.add(Finding{Code: "lithium-care", Severity: Note, Stage: "source", Node: s.ID, Pointer: j.pointerTo(s.ID) + "/pack/partId", Title: "Lithium cells",
+				Why: "Tested and matched cells only, with protection and a fuse; never solder to a bare cell; connect outputs before the cell, one wire at a time; charge attended; carry and post them with their poles covered, after the carrier's rules."})
+			return
 		}
 	}
 }

@@ -166,8 +166,22 @@ func (j *judge) cycles(e chain.Event) {
 		Why: fmt.Sprintf("From %s on %s goes off, its source recovers without the load, and it comes back. What is told from there on is the average.", units.Duration(e.T), j.nameOf(e.Node))}
 	if e.T <= 0 {
 		f.Why = fmt.Sprintf("From switch-on on %s goes off under its own load, its source recovers, and it comes back: the source is too weak for it.", j.nameOf(e.Node))
+		if j.stiff(e.Node) {
+			f.Why = fmt.Sprintf("From switch-on on %s goes off under its own load and comes back, over and over: it cannot hold that load, whatever feeds it.", j.nameOf(e.Node))
+		}
 	}
 	j.add(f)
+}
+
+// stiff tells of a node or feed whose source does not give way: the mains, or a supply without a
+// resistance and a limit.
+func (j *judge) stiff(id string) bool {
+	p, ok := j.nodes[id]
+	if !ok || len(p.feed.Sources) == 0 {
+		return false
+	}
+	s := &p.feed.Sources[0]
+	return s.Mains != nil || s.Supply != nil && s.Supply.ResistanceOhm == 0 && s.Supply.MaxCurrentA == nil
 }
 
 // nameOf is what a node, feed or body is called.

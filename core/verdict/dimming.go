@@ -80,7 +80,41 @@ func (j *judge) switchDuty(id string, p place) {
 			Why: "Without the frequency its flicker cannot be judged."})
 		return
 	}
+	j.choppedDrivers(p.node.Loads, at, *s.Duty, *s.DutyHz)
 	j.blinks(id, at, *s.DutyHz)
+}
+
+// restartHz is above what a switch before a driver opens and closes faster than most drivers start
+// (common practice: they take milliseconds).
+const restartHz = 100
+
+// choppedDrivers judges drivers whose input a switch opens and closes: they must start each time.
+func (j *judge) choppedDrivers(loads []design.Node, at string, duty, hz float64) {
+	for i := range loads {
+		n := &loads[i]
+		if n.Switch != nil {
+			j.choppedDrivers(n.Loads, at, duty, hz)
+		}
+		if n.Driver == nil || j.data(n.Driver.PartID).Driver == nil {
+			continue
+		}
+		d := j.data(n.Driver.PartID).Driver
+		law, _ := driver.New(d, n.Driver)
+		add := func(code string, severity Severity, figure, title, why string, value, limit *float64, unit string) {
+			j.add(Finding{Code: code, Severity: severity, Stage: "driver", Node: n.ID, Pointer: at + figure, Title: title, Why: why, Value: value, Limit: limit, Unit: unit})
+		}
+		switch {
+		case !law.Latches():
+		case d.PWMMaxHz != nil && hz > *d.PWMMaxHz:
+			add("switched-too-fast", Caution, "/frequencyHz", "Chopped faster than it starts", fmt.Sprintf("Its input is switched at %s, and it follows to %s: its light no longer follows the duty.", hertz(hz), hertz(*d.PWMMaxHz)), &hz, d.PWMMaxHz, "Hz")
+		case d.RiseS != nil && duty < driver.LowestDuty(*d.RiseS, hz):
+			least := driver.LowestDuty(*d.RiseS, hz)
+			add("duty-too-low", Caution, "/duty", "Pulses too short", fmt.Sprintf("At %s %s needs %s to start each time; below a duty of %s it hardly does.", hertz(hz), n.Called(), units.Duration(*d.RiseS), percent(least)), &duty, &least, "")
+		case d.PWMMaxHz == nil && d.RiseS == nil && hz > restartHz:
+			limit := float64(restartHz)
+			add("chopped-input", Caution, "/frequencyHz", "Can it start so often?", fmt.Sprintf("The switch before %s opens and closes at %s, and how fast it starts is not known; most take milliseconds, and the duty then means little. Dim it by its own input, or after it.", n.Called(), hertz(hz)), &hz, &limit, "Hz")
+		}
+	}
 }
 
 // blinks judges light that goes on and off: as flicker, or as a strobe, which is meant to

@@ -54,9 +54,37 @@ func (j *judge) emitters() {
 				Why: "Fewer than three points of forward voltage are known; three readings make a usable curve."})
 		}
 		j.droop(id, a.PartID, e, i/size)
+		j.asWanted(id, p, i)
 		j.junction(id, p, e)
 		j.labelWatts(id, p, e)
 	}
+}
+
+// wantedShare is how far the current may be from what is wanted in each emitter before it is told
+// (chosen: a driver's tolerance and a spread of forward voltage make as much).
+const wantedShare = 0.1
+
+// asWanted holds the current of the emitters against what is wanted in each, where that was said.
+func (j *judge) asWanted(id string, p place, is float64) {
+	want := p.node.Array.WantedA
+	if want == nil || *want <= 0 || is <= 0 || math.Abs(is / *want - 1) <= wantedShare {
+		return
+	}
+	for up := p.driver; up != nil; up = up.driver {
+		l := driver.InUse(up.node.Driver)
+		if l.Current != nil && *l.Current < 1 || l.Duty != nil && *l.Duty < 1 {
+			return // dimmed on purpose
+		}
+	}
+	f := Finding{Code: "not-as-wanted", Severity: Note, Stage: "emitters", Node: id, Pointer: p.pointer + "/array/wantedCurrentA", Title: "Not the current that is wanted",
+		Why: fmt.Sprintf("Each emitter of %s gets %s, wanted %s.", p.node.Called(), units.Amps(is), units.Amps(*want)), Value: &is, Limit: want, Unit: "A"}
+	if p.driver != nil && len(p.node.Array.Unequal) == 0 {
+		strings := p.node.Array.Parallel * max(p.node.Array.Count, 1)
+		if stringsBelow(p.driver.node.Loads) == strings {
+			f.Fix = j.setCurrent(p.driver, "Set", *want*float64(strings))
+		}
+	}
+	j.add(f)
 }
 
 // labelShare is how far the watts of a label may be from what an emitter takes before the two

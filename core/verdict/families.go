@@ -18,7 +18,7 @@ func (j *judge) family(id string, p place, d *design.Driver) {
 	at := p.pointer + "/driver"
 	switch d.Family {
 	case "boost":
-		j.stepUp(id, p)
+		j.stepUp(id, p, d)
 	case "window":
 		j.window(id, p, d)
 	case "dropper":
@@ -29,6 +29,9 @@ func (j *judge) family(id string, p place, d *design.Driver) {
 		}
 		j.add(Finding{Code: "no-ballast", Severity: Caution, Stage: "driver", Node: id, Pointer: at + "/partId", Title: "Nothing sets the current",
 			Why: "The source's own resistance is all that limits it: it is bright when fresh, fades as the source drains, and warms towards more current. A driver holds it; a resistor at least limits it."})
+	}
+	if law, _ := driver.New(d, p.node.Driver); law.Regulates() && d.MaxVoltageV != nil && d.Family != "window" {
+		j.atHighest(id, p, d)
 	}
 	use := p.node.Driver
 	if n, used := max(d.Channels, 1), j.channelsOf(use.Chip); use.Chip != "" && used > n && !j.has("too-many-channels") {
@@ -75,9 +78,16 @@ func (j *judge) channelsOf(chip string) (n int) {
 	return n
 }
 
-// stepUp judges a step-up driver against every source: above its load it conducts.
-func (j *judge) stepUp(id string, p place) {
+// stepUp judges a step-up driver against every source: above its load it conducts. What its load needs
+// is asked of the load itself, so that nothing later, such as a board that trips, hides it.
+func (j *judge) stepUp(id string, p place, d *design.Driver) {
 	out, _ := j.highest(id, "outV")
+	if set := driver.SetCurrentA(d, p.node.Driver); set != nil && *set > 0 {
+		cold, _, ok, err := j.model.Solver().LoadVoltages(j.ctx, id, *set)
+		if j.stop(err); ok && !math.IsInf(cold, 0) && !j.reaches(id, driver.ConstantCurrent) {
+			out = cold
+		}
+	}
 	for k := range p.feed.Sources {
 		s := &p.feed.Sources[k]
 		_, high, ok := j.sourceRange(s)
@@ -93,6 +103,35 @@ func (j *judge) stepUp(id string, p place) {
 		}
 		j.add(f)
 	}
+}
+
+// atHighest tells of a driver that holds a current and cannot, for its output ends below what its load
+// needs; whether it runs out of input or never starts is told elsewhere.
+func (j *judge) atHighest(id string, p place, d *design.Driver) {
+	set := driver.SetCurrentA(d, p.node.Driver)
+	if set == nil || *set <= 0 || len(p.node.Loads) == 0 {
+		return
+	}
+	cold, warm, ok, err := j.model.Solver().LoadVoltages(j.ctx, id, *set)
+	if j.stop(err); !ok || math.IsInf(cold, 0) {
+		return
+	}
+	need := max(cold, warm)
+	if !above(need, *d.MaxVoltageV) {
+		return
+	}
+	f := Finding{Code: "output-too-low", Severity: Stop, Stage: "driver", Node: id, Pointer: p.pointer + "/driver/partId", Title: "Too many emitters for the driver",
+		Why: fmt.Sprintf("At %s its load stands at %s, and the output of %s ends at %s: the current does not come.", units.Amps(*set), units.Volts(need), p.node.Called(), units.Volts(*d.MaxVoltageV)), Value: &need, Limit: d.MaxVoltageV, Unit: "V"}
+	if min(cold, warm) <= *d.MaxVoltageV {
+		f.Severity, f.Title = Caution, "Its output ends at the load"
+	}
+	if a := p.node.Loads[0].Array; len(p.node.Loads) == 1 && a != nil && len(a.Mixed) == 0 {
+		if n := math.Floor(*d.MaxVoltageV / need * float64(a.Series)); n >= 1 {
+			f.Pointer = p.pointer + "/loads/0/array/series"
+			f.Fix = (&Fix{Label: fmt.Sprintf("%.0f in series", n), Patch: []Patch{{"add", f.Pointer, n}}}).keeping(told(units.Volts(*d.MaxVoltageV-n*need/float64(a.Series)) + " below its highest"))
+		}
+	}
+	j.add(f)
 }
 
 func sourceName(s *design.Source) string {

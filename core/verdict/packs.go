@@ -81,7 +81,7 @@ func (j *judge) pack(f *design.Feed, s *design.Source, at string) {
 	j.fuse(f, s, p, cell, add)
 	j.protection(f, s, p, cell, low, add)
 	j.alarms(p, low, add)
-	if p.Build == "soldered" && !source.Primary(cell) {
+	if p.Build == "soldered" && !source.Primary(cell) && !source.InOneBlock(cell) {
 		add("soldered-cells", Caution, "/build", "Soldered on cells", "Heat goes into the cell through its end and can burn its separator: weld strip on, use holders, or keep the welded tabs that are there. If it must be: roughened, hot iron, two seconds, never on minus of a lithium cell.", nil, nil, "")
 	}
 	j.charging(s, p, cell, add)

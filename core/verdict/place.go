@@ -95,7 +95,7 @@ func (j *judge) limited(p *place) bool {
 	}
 	for above := p.driver; above != nil; above = above.driver {
 		part := j.data(above.node.Driver.PartID).Driver
-		if part == nil || j.limits(part, above.node.Driver) {
+		if part == nil || j.limits(part, above.node.Driver) || j.reaches(above.node.ID, driver.ConstantCurrent) {
 			return true // one that is not chosen yet is told as such
 		}
 	}

@@ -228,6 +228,11 @@ func (j *judge) strip(id string, p place) {
 		j.lit(id, j.partPointer(use.PartID)+"/strip/fluxLmPerM", j.data(use.PartID).Name, *s.FluxLmPer, w, s.Spectrum)
 	}
 	v, _ := j.highest(id, "inV")
+	law, _ := array.NewStrip(s, use)
+	if v > 0 && v <= law.KneeV {
+		j.add(Finding{Code: "below-knee", Severity: Stop, Stage: "emitters", Node: id, Pointer: j.feedingPointer(&p), Title: "Too little voltage to light",
+			Why: fmt.Sprintf("It gets %s at most and begins to light at %s; it is made for %s.", units.Volts(v), units.Volts(law.KneeV), units.Volts(s.VoltageV)), Value: &v, Limit: &law.KneeV, Unit: "V"})
+	}
 	if most := s.VoltageV * 1.05; v > most {
 		j.add(Finding{Code: "strip-over-voltage", Severity: Stop, Stage: "emitters", Node: id, Pointer: j.feedingPointer(&p), Title: "Voltage too high for the strip",
 			Why: fmt.Sprintf("It gets %s and is made for %s: its resistors overheat.", units.Volts(v), units.Volts(s.VoltageV)), Value: &v, Limit: &most, Unit: "V"})
