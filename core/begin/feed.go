@@ -260,6 +260,10 @@ func (b *builder) pack(id, fact, line string, s *said, picked *design.Part) feed
 			b.assume(series, "as few as do, as nobody said how many")
 		}
 	}
+	if s.has("protected", "protection", "bms", "pcm") {
+		pack.CutoffCellV = &source.UsualBoard(&cell, 1).CutCellV
+		b.assume("/feeds/power/sources/"+id+"/pack/cutoffCellV", "where boards of such cells mostly cut, as it was said to be protected")
+	}
 	part.Cell = &cell
 	if part.Name == "" {
 		part.Name = fmt.Sprintf("%s %s cell", units.Format(cell.CapacityAh, "charge", 3), spoken(cell))

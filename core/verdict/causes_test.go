@@ -111,7 +111,7 @@ func TestChoppedInput(t *testing.T) {
 // What is wanted in each emitter is held against what each gets; a light dimmed on purpose is not.
 func TestAsWanted(t *testing.T) {
 	b := lowBench()
-	for want, told := range map[float64]bool{0.35: false, 0.33: false, 0.2: true, 0.5: true} {
+	for want, told := range map[float64]bool{0.35: false, 0.33: false, 0.31: true, 0.2: true, 0.5: true} {
 		b.a.WantedA = &want
 		findings := judgeLight(t, b.light)
 		f := find(findings, "not-as-wanted")

@@ -143,7 +143,8 @@ func (j *judge) driverInput(id string, p place, d *design.Driver) {
 	if l := driver.InUse(p.node.Driver).Current; set != nil && l != nil {
 		set = new(*set * max(*l, *orZero(d.DimFloor)))
 	}
-	if needs := d.Family == "linear" || d.Family == "buck"; needs && set != nil && *set > 0 && out > 0 && out < *set*(1-1e-6) {
+	law, _ := driver.New(d, p.node.Driver)
+	if law.NeedsHeadroom() && j.reaches(id, driver.DropOut) && set != nil && *set > 0 && out > 0 && out < *set*(1-1e-6) {
 		most := units.Amps(out)
 		if out < leastToldA {
 			most = "next to nothing"
