@@ -145,10 +145,14 @@ func Begin(ctx context.Context, light *design.Light, q Query) (*Working, error) 
 	if err != nil {
 		return nil, tooLong(err)
 	}
+	answers := run.Answers()
+	if answers.EnergyPerDayW, err = target.EnergyPerDayWh(ctx, run); err != nil {
+		return nil, tooLong(err)
+	}
 	at := min(max(q.AtS, 0), run.T[len(run.T)-1])
 	record := run.At(at)
 	s := Solved{
-		Variant: model.Variant().ID, Answers: run.Answers(), AtS: at, Ledger: run.Ledger,
+		Variant: model.Variant().ID, Answers: answers, AtS: at, Ledger: run.Ledger,
 		Missing: model.Missing(), Assumed: light.Assumed(q.Variant), Measured: light.Measured(q.Variant), Resting: model.Resting(), Cost: model.Cost(), Modes: map[string]string{}, Knobs: knobs, Nominal: nominal(model), Inputs: map[string]Range{}, Needs: design.Needs(model.Variant()),
 		Figures: figures(model, record),
 		Steady:  Steady{Converged: steady.Converged, Reason: steady.Reason, Figures: figures(model, steady.Record), Ledger: steady.Ledger},

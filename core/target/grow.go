@@ -234,6 +234,21 @@ func (l *Lit) grow(ctx context.Context, variant int, m *LightMap) (*Grow, error)
 // monthDays are the days of a month in the mean of a year.
 const monthDays = 30.4
 
+// EnergyPerDayWh is the energy of a day of one light, Wh: as long as it is lit a day, with its sunrise
+// and sunset, whatever is wanted of it. It is the figure that its day is drawn from.
+func EnergyPerDayWh(ctx context.Context, run *chain.Run) (float64, error) {
+	a, m := run.Answers(), run.Model
+	s := m.Light().Scene
+	if s == nil || s.RampH == nil || *s.RampH <= 0 || !(a.InputW > 0) || a.HoursADay <= 0 {
+		return a.EnergyPerDayW, nil
+	}
+	g := &Grow{HoursADay: a.HoursADay}
+	if err := g.day(ctx, &Lit{Light: m.Light(), InputW: a.InputW, Lights: 1}, m.Options().Variant, 0, min(*s.RampH, a.HoursADay/2)); err != nil {
+		return 0, fmt.Errorf("the energy of a day: %w", err)
+	}
+	return 1000 * g.DayKWh, nil
+}
+
 // day ramps the light up and down, and adds up its energy: what a dimmed light takes is what the
 // chain says of it.
 func (g *Grow) day(ctx context.Context, l *Lit, variant int, mean, ramp float64) error {

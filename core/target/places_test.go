@@ -7,6 +7,7 @@ import (
 	"strings"
 	"testing"
 
+	"photherm/core/chain"
 	"photherm/core/design"
 	"photherm/core/internal/sample"
 	"photherm/core/lighting"
@@ -217,6 +218,47 @@ func TestMapsTell(t *testing.T) {
 	if len(wide.Levels) < 6 {
 		t.Errorf("levels %v of a map from %g to %g", wide.Levels, wide.Min, wide.Max)
 	}
+}
+
+// The energy of a day that the answers tell is that its day is drawn from, ramped or not, and it is so
+// of a light of which nothing is wanted; of one that cannot be dimmed the ramp changes nothing.
+func TestEnergyOfADay(t *testing.T) {
+	of := func(l *design.Light) float64 {
+		m, err := chain.Compile(l, chain.Options{})
+		if err != nil {
+			t.Fatal(err)
+		}
+		run, err := m.Solver().Run(t.Context())
+		if err != nil {
+			t.Fatal(err)
+		}
+		wh, err := target.EnergyPerDayWh(t.Context(), run)
+		if err != nil {
+			t.Fatal(err)
+		}
+		return wh
+	}
+	l := demo(t, "eelgrass-tank")
+	ramped := of(l)
+	near(t, "ramped", ramped, 1000*look(t, l, target.Question{}).Grow.DayKWh, 1e-6)
+	l.Brief.PPFD, l.Scene.Crop, l.Scene.Tank, l.Scene.Kind = nil, "", nil, ""
+	near(t, "nothing wanted", of(l), ramped, 1e-9)
+	l.Scene.RampH = new(2.0)
+	if longer := of(l); longer >= ramped {
+		t.Errorf("a longer sunrise takes %g Wh of %g", longer, ramped)
+	}
+	l.Scene.RampH = nil
+	flat := of(l)
+	if flat <= ramped {
+		t.Errorf("without a sunrise %g Wh, with one %g", flat, ramped)
+	}
+	l.Scene.RampH = new(1.0)
+	for n := range design.Nodes(&l.Variants[0]) {
+		if n.Driver != nil {
+			l.Part(n.Driver.PartID).Driver.DimFloor = new(1.0)
+		}
+	}
+	near(t, "not to be dimmed", of(l), flat, 1e-9)
 }
 
 // The day of a tank: energy is power over time, turned down as the drivers take it; the ramp takes

@@ -328,3 +328,34 @@ func TestPowerFactorIsJudged(t *testing.T) {
 		}
 	}
 }
+
+// Of several kinds in a string each is told by its own share of the watts; a strip is a line: what comes
+// at d is its weighted watts a metre over 2d, and a white one that lights a room is looked at from where
+// it gives 500 lx.
+func TestEyesOfMixedStringsAndStrip(t *testing.T) {
+	b := lowBench()
+	blue := design.Emitter{Colour: "blue", Forward: b.e.Forward, VfRefTempC: 25, VfVPerK: p(0.0), FluxLm: p(25.0), FluxCurrentA: p(0.35), FluxRefTempC: 25, Spectrum: &design.Spectrum{PeakNm: p(470.0), WidthNm: p(1.0)}}
+	b.light.Parts = append(b.light.Parts, design.Part{ID: "blue", Name: "Blue one", Emitter: &blue})
+	b.a.Series, b.a.Mixed, b.a.OpticEfficient = 2, []design.Mixed{{PartID: "blue", Series: 1}}, p(0.8)
+	f := find(judgeLight(t, b.light), "eyes")
+	// V(470) = 0.09098 (CIE 1931): 62.1 lm/W; a third of the watts, of which 25/62.1/(0.35 · 2.85) are light,
+	// spread by Lambert's law, weighed by B(470) = 0.62 and seen from 0.2 m.
+	in := 3 * 2.85 * 0.35
+	want := in / 3 * (25 / (683.002 * 0.09098) / (0.35 * 2.85)) * 0.8 / math.Pi * 0.62 / 0.04
+	if f == nil || !strings.Contains(f.Why, "Blue one") || math.Abs(*f.Value/want-1) > 0.05 {
+		t.Fatalf("mixed: %+v, wanted %g W/m²", f, want)
+	}
+	strip := func(s design.Spectrum, perM float64) *Finding {
+		b := newBench(design.Source{Supply: &design.Supply{VoltageV: 12}}, design.Driver{Family: "none"}, 1)
+		b.light.Parts = append(b.light.Parts, design.Part{ID: "s", Name: "Strip", Strip: &design.Strip{VoltageV: 12, PerMetreW: p(10.0), CutM: 0.05, FluxLmPer: &perM, Spectrum: &s}})
+		b.light.Variants[0].Feeds[0].Loads = []design.Node{{ID: "strip", Strip: &design.StripUse{PartID: "s", PiecesM: []float64{1, 2}}}}
+		return find(judgeLight(t, b.light), "eyes")
+	}
+	if f := strip(design.Spectrum{WhiteK: p(4000.0)}, 3000); f != nil {
+		t.Errorf("a bright white strip: %+v", f)
+	}
+	f = strip(design.Spectrum{PeakNm: p(470.0), WidthNm: p(1.0)}, 62.1)
+	if f == nil || math.Abs(*f.Value/(1*0.62/0.4)-1) > 0.05 {
+		t.Errorf("1 W/m of 470 nm: %+v", f)
+	}
+}
