@@ -42,7 +42,7 @@ func (b *bench) dimLeads() Procedure {
 			fullA("leads-open", "Leave the two dim leads open, apart from each other. Power on and read the current: open is full on.", "The dim leads are marked plus and minus and belong to the driver alone: no voltage above 10 V, and never the mains, goes onto them."),
 			least("leads-shorted", "Power off, join the two dim leads, power on and read the current: joined is its lowest. Some go out."))
 		if share < 1 {
-			p.Steps = append(p.Steps, Step{ID: "leads-level", Do: fmt.Sprintf("For %.0f %%, as this light is set: put %s, or a resistor of %s, between the leads, and read the current.", 100*share, units.Volts(share*fullV), units.Ohms(share*fullOhm)), Reading: b.atLevel()})
+			p.Steps = append(p.Steps, Step{ID: "leads-level", Do: fmt.Sprintf("For %.0f %%, as this light is set: put %s, or a resistor of %s, between the leads, and read the current.", 100*share, units.Volts(share*fullV), units.Ohms(share*fullOhm)) + b.capWords(share), Reading: b.atLevel()})
 		}
 	case "analog":
 		if b.d.AnalogOnV == nil || b.d.AnalogFullV == nil {
@@ -68,6 +68,16 @@ func (b *bench) dimLeads() Procedure {
 		}
 	}
 	return p
+}
+
+// capWords says what a position of the dim leads makes of the limit of a supply: it caps the current, and
+// dims only below what the load takes.
+func (b *bench) capWords(share float64) string {
+	law, _ := driver.New(b.d, b.node.Driver)
+	if b.d.Family != "voltage" || law.KnobMaxA <= 0 {
+		return ""
+	}
+	return fmt.Sprintf(" It caps the current at %s: where the load takes less, nothing changes.", units.Amps(max(share*law.KnobMaxA, law.KnobMinA)))
 }
 
 // atLevel is the mean current as the light is dimmed, from a full source.

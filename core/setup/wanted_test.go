@@ -60,3 +60,25 @@ func TestSheetsByWhatIsThere(t *testing.T) {
 		t.Errorf("its limit binds: %q", got.Procedures[0].When)
 	}
 }
+
+// Half way between their ends the dim leads of a supply of 2 A cap it at 1 A; of one that holds a current
+// they lower that, and no cap is named.
+func TestDimLeadsNameTheirCap(t *testing.T) {
+	supply := light(mains, design.Driver{Family: "voltage", SetVoltageV: p(9.4), SetCurrentA: p(2.0), Dimming: "three-in-one", Efficiency: p(0.9)}, design.DriverUse{Dimming: &design.Level{Current: p(0.5)}}, 3)
+	held := light(mains, design.Driver{Family: "window", MinVoltageV: p(5.0), MaxVoltageV: p(20.0), SetCurrentA: p(0.3), Dimming: "three-in-one", Efficiency: p(0.9)}, design.DriverUse{Dimming: &design.Level{Current: p(0.5)}}, 3)
+	for l, names := range map[*design.Light]bool{supply: true, held: false} {
+		got, found := plan(t, l, Question{}), false
+		for _, pr := range got.Procedures {
+			for _, s := range pr.Steps {
+				if s.ID == "leads-level" {
+					if found = true; strings.Contains(s.Do, "caps the current at 1.00 A") != names {
+						t.Errorf("%q", s.Do)
+					}
+				}
+			}
+		}
+		if !found {
+			t.Error("no step for the level")
+		}
+	}
+}
