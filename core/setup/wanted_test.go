@@ -82,3 +82,36 @@ func TestDimLeadsNameTheirCap(t *testing.T) {
 		}
 	}
 }
+
+// A knob for the voltage where its ends are stated and differ; one end alone is none. What only some
+// emitters want is no current to aim at; a board without a joint is no paste.
+func TestKnobsAndWishesHalfSaid(t *testing.T) {
+	supply := design.Source{Supply: &design.Supply{VoltageV: 24}}
+	for name, c := range map[string]struct {
+		low, high *float64
+		knob      bool
+	}{"both": {p(6.0), p(12.0), true}, "equal": {p(9.0), p(9.0), false}, "lowest alone": {p(6.0), nil, false}, "highest alone": {nil, p(12.0), false}, "none": {nil, nil, false}} {
+		l := light(supply, design.Driver{Family: "voltage", SetVoltageV: p(9.0), MinVoltageV: c.low, MaxVoltageV: c.high, Efficiency: p(0.9)}, design.DriverUse{}, 3)
+		if s := step(t, plan(t, l, Question{}), 0, "open-voltage"); strings.Contains(s.Do, "turn the voltage pot") != c.knob {
+			t.Errorf("%s: %q", name, s.Do)
+		}
+	}
+	some := light(supply, design.Driver{Family: "resistor", ResistanceOhm: p(50.0)}, design.DriverUse{}, 3)
+	loads := &some.Variants[0].Feeds[0].Loads[0].Loads
+	(*loads)[0].Array.WantedA, (*loads)[0].Array.Joint = p(0.05), nil
+	*loads = append(*loads, design.Node{ID: "other", Array: &design.Array{PartID: "e", Series: 3, Parallel: 1}})
+	if got := plan(t, some, Question{}); got.WantedA != nil {
+		t.Errorf("wanted of one of two: %g A", *got.WantedA)
+	}
+	linear := light(supply, design.Driver{Family: "linear"}, design.DriverUse{SetCurrentA: p(0.2)}, 3)
+	linear.Variants[0].Feeds[0].Loads[0].Loads[0].Array.Joint = nil
+	if s := step(t, plan(t, linear, Question{}), 0, "warm"); s.Caution != "" {
+		t.Errorf("no joint is said: %q", s.Caution)
+	}
+	// 1 V over 9.52 Ω is 0.105 A, a twentieth beside the 0.1 A wanted: its volts are those of 0.105 A.
+	near := light(supply, design.Driver{Family: "linear", ProgramV: p(1.0)}, design.DriverUse{ProgramOhm: p(1 / 0.105), SetCurrentA: p(0.1)}, 3)
+	at := light(supply, design.Driver{Family: "linear"}, design.DriverUse{SetCurrentA: p(0.105)}, 3)
+	if a, b := step(t, plan(t, near, Question{}), 0, "cold").Reading.Expected, step(t, plan(t, at, Question{}), 0, "cold").Reading.Expected; math.Abs(a-b) > 1e-6 {
+		t.Errorf("expects %g V, the emitters stand at %g V", a, b)
+	}
+}
