@@ -51,14 +51,13 @@ func (j *judge) contradictions() {
 						Why: fmt.Sprintf("It sounds below %s, and full it stands at %s.", units.Volts(*a.v), units.Volts(a.fullV)), Value: a.v, Limit: &a.fullV, Unit: "V"})
 				}
 			}
-			if low := cell.MaxC; low != nil && *low <= air {
-				j.add(Finding{Code: "threshold-below-air", Severity: Stop, Stage: "source", Node: s.ID, Pointer: j.partPointer(s.Pack.PartID) + "/cell/maxC", Title: "The air is too warm for the cells",
-					Why: fmt.Sprintf("They bear %s, and the air has %s before anything is switched on.", units.Degrees(*low), units.Degrees(air)), Value: &air, Limit: low, Unit: "°C"})
+			limit, pointer := float64(source.HottestC), "/conditions/ambientC"
+			if cell.MaxC != nil {
+				limit, pointer = *cell.MaxC, j.partPointer(s.Pack.PartID)+"/cell/maxC"
 			}
-			if j.light.Conditions.AmbientC > 60 && cell.MaxC == nil {
-				limit := 60.0
-				j.add(Finding{Code: "threshold-below-air", Severity: Stop, Stage: "source", Node: s.ID, Pointer: "/conditions/ambientC", Title: "The air is too warm for the cells",
-					Why: fmt.Sprintf("Cells must stay below %s, and the air has %s before anything is switched on.", units.Degrees(limit), units.Degrees(air)), Value: &air, Limit: &limit, Unit: "°C"})
+			if limit <= air {
+				j.add(Finding{Code: "threshold-below-air", Severity: Stop, Stage: "source", Node: s.ID, Pointer: pointer, Title: "The air is too warm for the cells",
+					Why: fmt.Sprintf("They bear %s, and the air has %s before anything is switched on.", units.Degrees(limit), units.Degrees(air)), Value: &air, Limit: &limit, Unit: "°C"})
 			}
 		}
 	}

@@ -20,8 +20,8 @@ func (j *judge) drained(f *design.Feed, p *design.Pack, cell *design.Cell, lowV 
 	}
 	series := float64(max(p.Series, 1))
 	what, letsGo := j.letsGo(f.Loads)
-	if len(f.Loads) == 0 {
-		return // nothing draws on them yet
+	if what == "" {
+		return // nothing that draws on them is chosen yet
 	}
 	each := letsGo / series
 	severity, limit := Caution, lowV
@@ -41,7 +41,7 @@ func (j *judge) drained(f *design.Feed, p *design.Pack, cell *design.Cell, lowV 
 	case letsGo > 0:
 		value = &each
 		why = fmt.Sprintf("No board and no cut-off; %s lets go at %s, %s a cell, and they may be drained to %s.", what, units.Volts(letsGo), units.Volts(each), units.Volts(lowV))
-	case what != "":
+	default:
 		why = fmt.Sprintf("No board and no cut-off, and %s goes on at any voltage: they may be drained to %s a cell.", what, units.Volts(lowV))
 	}
 	why += " " + source.DrainedWords(cell)

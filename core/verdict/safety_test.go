@@ -150,6 +150,12 @@ func TestCellsThatNothingSwitchesOff(t *testing.T) {
 	if f := find(judgeLight(t, b.light), "never-cut-off"); f == nil || !strings.Contains(f.Why, "Gauge") {
 		t.Errorf("a gauge beside it: %+v", f)
 	}
+	// Nothing that draws is chosen yet: nothing can be told of it.
+	b = onPack("li-ion-4.2", 2, nil, "buck")
+	b.use.PartID = ""
+	if f := find(judgeLight(t, b.light), "never-cut-off"); f != nil {
+		t.Errorf("no driver yet: %+v", f)
+	}
 	b = onPack("li-ion-4.2", 2, nil, "buck")
 	feed := &b.light.Variants[0].Feeds[0]
 	feed.Sources = append([]design.Source{{ID: "adapter", Supply: &design.Supply{VoltageV: 8}}}, feed.Sources...)
